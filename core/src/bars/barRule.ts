@@ -1,0 +1,214 @@
+import { DAY, HOUR, MINUTE, SECOND } from '../time/instant.js';
+
+export type PeriodUnit = 'day' | 'week' | 'month' | 'quarter' | 'year';
+export type RunningUnit = 'trades' | 'units' | 'value';
+
+/** How a bar is ended: by the clock, by the calendar, by a running total, or by the range of its prices. */
+export type BarKind =
+  | { by: 'interval'; micros: number }
+  | { by: 'period'; unit: PeriodUnit }
+  | { by: RunningUnit; limit: number }
+  | { by: 'range'; limit: number };
+
+export type EmptyIntervals = 'skip' | 'carry' | 'blank';
+export type Side = 'buy' | 'sell';
+export type QuotePrice = 'mid' | 'bid' | 'ask';
+
+/** A bar rule: the kind, and its options where they differ from the default. */
+export interface BarRule {
+  kind: BarKind;
+  empty: EmptyIntervals;
+  allHours: boolean;
+  restart: 'never' | 'day';
+  side?: Side;
+  price: QuotePrice;
+}
+
+/** A bar rule that cannot be read. `position` counts characters from 0. */
+export class BarRuleError extends Error {
+  override readonly name = 'BarRuleError';
+  constructor(
+    message: string,
+    readonly position: number,
+  ) {
+    super(message);
+  }
+}
+
+const INTERVAL_UNITS: Record<string, number> = { second: SECOND, minute: MINUTE, hour: HOUR };
+const PERIOD_UNITS: readonly PeriodUnit[] = ['day', 'week', 'month', 'quarter', 'year'];
+const RUNNING_UNITS: Record<string, RunningUnit> = {
+  trade: 'trades',
+  trades: 'trades',
+  units: 'units',
+  unit: 'units',
+  value: 'value',
+};
+const KINDS = 'such as `5 minutes`, `1 day`, `500 trades`, `10000 units`, `250000 value` or `range 0.25`';
+const OPTIONS = '`empty: skip|carry|blank`, `all hours`, `restart: day`, `side: buy|sell` or `price: mid|bid|ask`';
+
+interface Word {
+  text: string;
+  position: number;
+}
+
+/**
+ * Reads a bar rule such as `15 minutes, empty: carry`.
+ * @throws {BarRuleError} with the position and what would be right
+ */
+export function parseBarRule(text: string): BarRule {
+  const [kindPart, ...optionParts] = splitAtCommas(text);
+  const kind = parseKind(words(kindPart.text, kindPart.position), text.length);
+  const rule: BarRule = { kind, empty: 'skip', allHours: false, restart: 'never', price: 'mid' };
+  const given = new Set<string>();
+  for (const part of optionParts) {
+    const name = applyOption(rule, words(part.text, part.position), part.position);
+    if (given.has(name)) throw new BarRuleError(`\`${name}\` is given twice; leave one out`, part.position);
+    given.add(name);
+  }
+  return rule;
+}
+
+/** The rule in its one canonical form: `parseBarRule(printBarRule(rule))` is the rule again. */
+export function printBarRule(rule: BarRule): string {
+  const parts = [printKind(rule.kind)];
+  if (rule.empty !== 'skip') parts.push(`empty: ${rule.empty}`);
+  if (rule.allHours) parts.push('all hours');
+  if (rule.restart !== 'never') parts.push(`restart: ${rule.restart}`);
+  if (rule.side) parts.push(`side: ${rule.side}`);
+  if (rule.price !== 'mid') parts.push(`price: ${rule.price}`);
+  return parts.join(', ');
+}
+
+function printKind(kind: BarKind): string {
+  switch (kind.by) {
+    case 'interval': {
+      const [name, micros] = Object.entries(INTERVAL_UNITS).findLast(([, unit]) => kind.micros % unit === 0)!;
+      const count = kind.micros / micros;
+      return `${count} ${name}${count === 1 ? '' : 's'}`;
+    }
+    case 'period':
+      return `1 ${kind.unit}`;
+    case 'range':
+      return `range ${kind.limit}`;
+    case 'trades':
+      return `${kind.limit} ${kind.limit === 1 ? 'trade' : 'trades'}`;
+    default:
+      return `${kind.limit} ${kind.by}`;
+  }
+}
+
+function parseKind(tokens: Word[], end: number): BarKind {
+  const [first, second, more] = tokens;
+  if (!first) throw new BarRuleError(`a bar rule is needed, ${KINDS}`, 0);
+  if (more)
+    throw new BarRuleError(
+      `\`${more.text}\` is not expected here; options follow a comma, as in \`5 minutes, all hours\``,
+      more.position,
+    );
+  if (first.text === 'range') {
+    if (!second) throw new BarRuleError('`range` needs a height in price, such as `range 0.25`', end);
+    return { by: 'range', limit: amount(second, 'a height in price above 0, such as `range 0.25`') };
+  }
+  const limit = amount(first, `a bar rule starts with a number or \`range\`, ${KINDS}`);
+  if (!second) throw new BarRuleError(`\`${first.text}\` needs a unit, ${KINDS}`, end);
+  const unit = second.text.toLowerCase();
+  const singular = unit.replace(/s$/, '');
+  if (singular in INTERVAL_UNITS) return interval(limit, singular, first);
+  if (PERIOD_UNITS.includes(singular as PeriodUnit)) {
+    if (limit !== 1)
+      throw new BarRuleError(
+        `bars of one ${singular} each can be cut, not of ${first.text}; write \`1 ${singular}\``,
+        first.position,
+      );
+    return { by: 'period', unit: singular as PeriodUnit };
+  }
+  if (unit in RUNNING_UNITS) {
+    const by = RUNNING_UNITS[unit];
+    if (by === 'trades' && !Number.isInteger(limit))
+      throw new BarRuleError('trades are counted in whole numbers, such as `500 trades`', first.position);
+    return { by, limit };
+  }
+  throw new BarRuleError(
+    `\`${second.text}\` is no unit for bars: seconds, minutes, hours, day, week, month, quarter, year, trades, units or value`,
+    second.position,
+  );
+}
+
+function interval(count: number, unit: string, at: Word): BarKind {
+  const micros = Math.round(count * INTERVAL_UNITS[unit]);
+  if (micros % SECOND !== 0 || micros < SECOND)
+    throw new BarRuleError('intervals are whole seconds, from `1 second`', at.position);
+  if (micros >= DAY)
+    throw new BarRuleError('an interval is shorter than a day; write `1 day` for bars of a day', at.position);
+  return { by: 'interval', micros };
+}
+
+function applyOption(rule: BarRule, tokens: Word[], position: number): string {
+  const [name, value, more] = tokens;
+  const written = tokens.map((word) => word.text).join(' ');
+  const choose = <T extends string>(choices: readonly T[]): T => {
+    const chosen = choices.find((choice) => choice === value?.text);
+    if (!chosen || more)
+      throw new BarRuleError(
+        `\`${name.text}\` takes ${choices.map((c) => `\`${c}\``).join(' or ')}, got \`${value?.text ?? ''}\``,
+        value?.position ?? position,
+      );
+    return chosen;
+  };
+  switch (name?.text) {
+    case 'empty:':
+      rule.empty = choose(['skip', 'carry', 'blank']);
+      break;
+    case 'restart:':
+      rule.restart = choose(['day']);
+      break;
+    case 'side:':
+      rule.side = choose<Side>(['buy', 'sell']);
+      break;
+    case 'price:':
+      rule.price = choose(['mid', 'bid', 'ask']);
+      break;
+    case 'all':
+      if (written !== 'all hours') throw new BarRuleError('write `all hours`', name.position);
+      rule.allHours = true;
+      return 'all hours';
+    default:
+      throw new BarRuleError(`after a comma stands an option: ${OPTIONS}`, name?.position ?? position);
+  }
+  refuseWithoutEffect(rule, name);
+  return name.text.slice(0, -1);
+}
+
+/** An option that would do nothing is a mistake of the writer's, not to be passed over. */
+function refuseWithoutEffect(rule: BarRule, name: Word): void {
+  const timed = rule.kind.by === 'interval' || rule.kind.by === 'period';
+  if (name.text === 'empty:' && !timed)
+    throw new BarRuleError('only bars by time can have empty intervals; leave `empty` out', name.position);
+  if (name.text === 'restart:' && timed)
+    throw new BarRuleError('bars by time start with each day as it is; leave `restart` out', name.position);
+}
+
+function amount(word: Word, wanted: string): number {
+  const value = /^(\d+\.?\d*|\.\d+)(e\d+)?$/i.test(word.text) ? Number(word.text) : NaN;
+  if (!(value > 0) || !Number.isFinite(value)) throw new BarRuleError(`${wanted}, got \`${word.text}\``, word.position);
+  return value;
+}
+
+function splitAtCommas(text: string): Word[] {
+  const parts: Word[] = [];
+  let position = 0;
+  for (const part of text.split(',')) {
+    parts.push({ text: part, position });
+    position += part.length + 1;
+  }
+  return parts;
+}
+
+/** Words with their positions; `5min` is two, `empty:carry` too. */
+function words(text: string, offset: number): Word[] {
+  return [...text.matchAll(/[a-z]+:|[\d.]+(?:e\d+)?(?![\d.])|[^\s\d:]+|\S/gi)].map((match) => ({
+    text: match[0],
+    position: offset + match.index,
+  }));
+}

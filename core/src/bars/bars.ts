@@ -1,0 +1,39 @@
+/** Candle bars as columns; the definitions page, section 3, says what each field means. Missing is NaN. */
+export interface Bars {
+  /** Start of the bar, whole microseconds since the epoch. */
+  time: Float64Array;
+  end: Float64Array;
+  open: Float64Array;
+  high: Float64Array;
+  low: Float64Array;
+  close: Float64Array;
+  volume: Float64Array;
+  value: Float64Array;
+  vwap: Float64Array;
+  trades: Float64Array;
+  /** 1, or 0 for a first or last bar that the tape covers in part. */
+  complete: Uint8Array;
+}
+
+/** Bars with what their making tells beside them. */
+export interface BuiltBars extends Bars {
+  /** Records of each bar: the first, and the one after the last, by their index in the source. */
+  firstRecord: Float64Array;
+  endRecord: Float64Array;
+  /** How many records lay outside the session and so in no bar. */
+  leftOut: number;
+}
+
+/** The columns of `Bars` that hold doubles, in the order of tables and files. */
+export const BAR_FIELDS = [
+  'time',
+  'end',
+  'open',
+  'high',
+  'low',
+  'close',
+  'volume',
+  'value',
+  'vwap',
+  'trades',
+] as const satisfies readonly (keyof Bars)[];

@@ -1,0 +1,97 @@
+import { requireRising, requireSameLength } from '../arguments.js';
+import type { Quotes, Ticks } from '../records/ticks.js';
+import type { Bars } from './bars.js';
+import type { BarRule } from './barRule.js';
+
+/** What bars are built from, whatever it came as: prices, and what is known of size, value and count. */
+export interface Records {
+  time: Float64Array;
+  /** One and the same column four times for ticks and quotes. */
+  open: Float64Array;
+  high: Float64Array;
+  low: Float64Array;
+  close: Float64Array;
+  size: Float64Array | undefined;
+  /** Traded value; where it is not known it is price x size. Only bars bring it with them. */
+  value: Float64Array | undefined;
+  /** Trades in each record; one each where there is no such column. */
+  trades: Float64Array | undefined;
+  /** Where each record ends; at its own time if it is an instant. */
+  end: Float64Array | undefined;
+  /** Whether the prices stand for trades, so that price x size is a value. */
+  priced: boolean;
+}
+
+/** @throws {ArgumentError} for columns of unequal length, times that fall, or a rule that the source cannot answer */
+export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records {
+  requireRising('time', source.time);
+  if ('price' in source) return ofTicks(source, rule);
+  if ('bid' in source) return ofQuotes(source, rule);
+  return ofBars(source);
+}
+
+function ofTicks({ time, price, size, side }: Ticks, rule: BarRule): Records {
+  requireSameLength('price', price, time.length);
+  if (size) requireSameLength('size', size, time.length);
+  const records: Records = { ...same(time, price), size, priced: true };
+  if (!rule.side) return records;
+  const wanted = rule.side === 'buy' ? 1 : -1;
+  return keepRecords(records, (row) => side?.[row] === wanted);
+}
+
+function ofQuotes({ time, bid, ask }: Quotes, { price }: BarRule): Records {
+  requireSameLength('bid', bid, time.length);
+  requireSameLength('ask', ask, time.length);
+  const chosen = price === 'bid' ? bid : price === 'ask' ? ask : bid.map((b, row) => (b + ask[row]) / 2);
+  return { ...same(time, chosen), size: undefined, priced: false };
+}
+
+function ofBars(bars: Bars): Records {
+  const { time, end, open, high, low, close, volume, value, trades } = bars;
+  const records: Records = { time, end, open, high, low, close, size: volume, value, trades, priced: true };
+  // bars that `carry` or `blank` made hold no record
+  const isFilled = (row: number) => trades[row] === 0;
+  return trades.some((count) => count === 0) ? keepRecords(records, (row) => !isFilled(row)) : records;
+}
+
+function same(time: Float64Array, price: Float64Array) {
+  return {
+    time,
+    open: price,
+    high: price,
+    low: price,
+    close: price,
+    value: undefined,
+    trades: undefined,
+    end: undefined,
+  };
+}
+
+/** The records that pass, in new columns. */
+export function keepRecords(records: Records, passes: (row: number) => boolean): Records {
+  const kept = records.time.map((_, row) => (passes(row) ? 1 : 0));
+  const count = kept.reduce((sum, one) => sum + one, 0);
+  const copied = new Map<Float64Array, Float64Array>(); // ticks share one column for four prices
+  const take = (column: Float64Array): Float64Array => {
+    let taken = copied.get(column);
+    if (!taken) {
+      taken = new Float64Array(count);
+      for (let row = 0, at = 0; row < column.length; row++) if (kept[row]) taken[at++] = column[row];
+      copied.set(column, taken);
+    }
+    return taken;
+  };
+  const { time, open, high, low, close, size, value, trades, end, priced } = records;
+  return {
+    time: take(time),
+    open: take(open),
+    high: take(high),
+    low: take(low),
+    close: take(close),
+    size: size && take(size),
+    value: value && take(value),
+    trades: trades && take(trades),
+    end: end && take(end),
+    priced,
+  };
+}

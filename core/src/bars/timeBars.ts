@@ -1,0 +1,83 @@
+import type { Calendar } from '../time/calendar.js';
+import type { Instant } from '../time/instant.js';
+import { BarAssembler } from './barAssembler.js';
+import type { BarRule } from './barRule.js';
+import type { BuiltBars } from './bars.js';
+import type { BlockBuilder } from './buildBars.js';
+import type { Records } from './records.js';
+import { ClockIntervals, PeriodIntervals, type TimeIntervals } from './timeIntervals.js';
+
+/** The intervals of a rule by time. */
+export function intervalsOf({ kind, allHours }: BarRule, calendar: Calendar): TimeIntervals {
+  if (kind.by === 'interval') return new ClockIntervals(calendar, kind.micros, allHours);
+  if (kind.by === 'period') return new PeriodIntervals(calendar, kind.unit, allHours);
+  throw new TypeError(`bars by ${kind.by} have no intervals`);
+}
+
+/** Bars by clock and calendar. */
+export class TimeBarBuilder implements BlockBuilder {
+  private readonly intervals: TimeIntervals;
+  private readonly assembler = new BarAssembler();
+  private rows = 0;
+  private leftOut = 0;
+  private start: Instant = NaN;
+  private coveredFrom: Instant = NaN;
+  private coveredTo: Instant = NaN;
+
+  constructor(rule: BarRule, calendar: Calendar) {
+    this.intervals = intervalsOf(rule, calendar);
+  }
+
+  add(records: Records): void {
+    const { time, end } = records;
+    const { intervals, assembler } = this;
+    const rows = time.length;
+    for (let row = 0; row < rows;) {
+      if (!intervals.seek(time[row])) {
+        const next = firstFrom(time, intervals.outsideUntil, row);
+        this.leftOut += next - row;
+        row = next;
+        continue;
+      }
+      if (intervals.start !== this.start) {
+        this.start = intervals.start;
+        assembler.begin(intervals.start, intervals.end, this.rows + row);
+      }
+      const next = firstFrom(time, intervals.until, row);
+      assembler.add(records, row, next, this.rows);
+      row = next;
+    }
+    if (this.rows === 0) this.coveredFrom = time[0];
+    this.coveredTo = (end ?? time)[rows - 1];
+    this.rows += rows;
+  }
+
+  finish(): BuiltBars {
+    const bars = this.assembler.finish(this.leftOut);
+    const last = bars.time.length - 1;
+    if (last >= 0) {
+      if (bars.end[last] > this.coveredTo) bars.complete[last] = 0;
+      if (bars.time[0] < this.coveredFrom) bars.complete[0] = 0;
+    }
+    return bars;
+  }
+}
+
+/** The first row from `row` on whose time is `instant` or later: a few steps one by one, then by doubling. */
+function firstFrom(time: Float64Array, instant: Instant, row: number): number {
+  const rows = time.length;
+  let step = 1;
+  let low = row;
+  while (low + step < rows && time[low + step] < instant) {
+    low += step;
+    step *= 2;
+  }
+  let high = Math.min(rows, low + step);
+  if (time[low] >= instant) return low;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (time[middle] < instant) low = middle;
+    else high = middle;
+  }
+  return high;
+}

@@ -1,0 +1,52 @@
+import { ema, emaByTime, factorOfBars, factorOfHalfLife, type EmaStart } from '../averages/ema.js';
+import { unitOfX, type FunctionEntry, type Settings } from './functionEntry.js';
+import { stretchPhrase, windowPhrase } from './phrases.js';
+
+/** The three ways to say how fast an exponential average forgets; exactly one is given. */
+function pace({ window, numbers, stretches }: Settings) {
+  if (window?.kind === 'bars')
+    return { bars: window.bars, factor: factorOfBars(window.bars), phrase: windowPhrase(window) };
+  if (stretches.halflife)
+    return { halfLife: stretches.halflife, phrase: `a half-life of ${stretchPhrase(stretches.halflife)}` };
+  return { factor: numbers.factor, phrase: `a factor of ${numbers.factor}` };
+}
+
+const emaEntry: FunctionEntry = {
+  name: 'ema',
+  sentence: 'An average in which older values weigh less and less.',
+  formula: 'y[t] = a x[t] + (1 - a) y[t - 1], a = 2 / (N + 1)',
+  example: 'ema(close, 12 bars)',
+  definition: '6. Exponential averages',
+  source: 'Holt 1957',
+  cost: 'O(1) a row',
+  unit: unitOfX,
+  phrase: ([x], settings) => `exponential average of ${x} over ${pace(settings).phrase}`,
+  parameters: [
+    { kind: 'column', name: 'x', says: 'the values' },
+    { kind: 'window', name: 'over', says: 'its length in bars', required: false },
+  ],
+  options: {
+    factor: { kind: 'number', above: 0, max: 1, says: 'weight of the newest value' },
+    halflife: { kind: 'stretch', says: 'after how long a weight has halved' },
+    start: { kind: 'word', words: ['first', 'mean', 'weighted'], says: 'what it starts from' },
+    from: { kind: 'whole', min: 1, says: 'first valid value that is shown' },
+  },
+  refuse: ({ window, numbers, stretches, words }) => {
+    const given = [window, numbers.factor, stretches.halflife].filter((way) => way !== undefined);
+    if (given.length !== 1)
+      return '`ema` needs one of a length such as `12 bars`, `factor: 0.2` or `halflife: 10 bars`';
+    if (window && window.kind !== 'bars')
+      return '`ema` takes its length in bars; for time write `halflife: 30 minutes`';
+    if (words.start === 'mean' && !window) return '`start: mean` needs a length in bars, of which it takes the mean';
+    return undefined;
+  },
+  compute: ([x], settings, { time }) => {
+    const { bars, factor, halfLife } = pace(settings);
+    const start = (settings.words.start ?? 'first') as EmaStart;
+    if (halfLife && 'micros' in halfLife) return emaByTime(x, time, halfLife.micros, start);
+    const from = settings.numbers.from ?? bars ?? 1;
+    return ema(x, { factor: factor ?? factorOfHalfLife(halfLife!.bars), from, start, seed: bars ?? 1 });
+  },
+};
+
+export const averageFunctions: readonly FunctionEntry[] = [emaEntry];

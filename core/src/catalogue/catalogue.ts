@@ -1,0 +1,9 @@
+import { averageFunctions } from './averages.js';
+import type { FunctionEntry } from './functionEntry.js';
+import { moveFunctions } from './moves.js';
+import { windowFunctions } from './windows.js';
+
+/** Every function of the notation. One exists when it has an entry here. */
+export const catalogue: ReadonlyMap<string, FunctionEntry> = new Map(
+  [...moveFunctions, ...windowFunctions, ...averageFunctions].map((entry) => [entry.name, entry]),
+);

@@ -1,0 +1,63 @@
+import { change, lag, logReturn, simpleReturn, type Back } from '../returns/moves.js';
+import { unitOfX, type FunctionEntry, type Settings, type Unit } from './functionEntry.js';
+import { stretchPhrase } from './phrases.js';
+
+function move(
+  entry: Pick<FunctionEntry, 'name' | 'sentence' | 'formula'> & {
+    unit: (units: readonly Unit[]) => Unit;
+    kernel: (x: Float64Array, back: Back) => Float64Array;
+    preposition: string;
+  },
+): FunctionEntry {
+  const { kernel, preposition, ...rest } = entry;
+  return {
+    ...rest,
+    parameters: [
+      { kind: 'column', name: 'x', says: 'the values' },
+      { kind: 'back', name: 'back', says: 'how far back, in rows or time', default: 1 },
+    ],
+    options: {},
+    phrase: ([x], { back }) => `${entry.name} of ${x} ${preposition} ${stretchPhrase(back!)}`,
+    example: `${entry.name}(close)`,
+    definition: '5. Moves and returns',
+    source: 'arithmetic',
+    cost: 'O(1) a row',
+    compute: ([x], { back }: Settings, { time }) =>
+      kernel(x, 'bars' in back! ? { rows: back.bars } : { ...back!, time }),
+  };
+}
+
+export const moveFunctions: readonly FunctionEntry[] = [
+  move({
+    name: 'lag',
+    sentence: 'The value some rows back, or the last one at or before some time back.',
+    formula: 'x[t - k]',
+    unit: unitOfX,
+    kernel: lag,
+    preposition: 'by',
+  }),
+  move({
+    name: 'change',
+    sentence: 'The value less the one some rows back.',
+    formula: 'x[t] - x[t - k]',
+    unit: unitOfX,
+    kernel: change,
+    preposition: 'over',
+  }),
+  move({
+    name: 'return',
+    sentence: 'The change as a share of the value it starts from.',
+    formula: 'x[t] / x[t - k] - 1',
+    unit: () => 'fraction',
+    kernel: simpleReturn,
+    preposition: 'over',
+  }),
+  move({
+    name: 'logreturn',
+    sentence: 'The natural logarithm of the value over the one it starts from.',
+    formula: 'ln(x[t] / x[t - k])',
+    unit: () => 'fraction',
+    kernel: logReturn,
+    preposition: 'over',
+  }),
+];

@@ -1,0 +1,22 @@
+import type { Calendar } from '../time/calendar.js';
+
+/** Named columns over common rows: what formulas are evaluated on. */
+export interface Frame {
+  /** Instants of the rows, not falling. */
+  time: Float64Array;
+  columns: Record<string, Float64Array>;
+  /** For windows by session, day, week, month and year; UTC days without one. */
+  calendar?: Calendar;
+  /** Frames of other tapes by name, for `NAME.column`. */
+  others?: Record<string, Frame>;
+}
+
+/** What an entry gives. A part or a member of a fan is a column of its own: `b.upper`, `fan[50]`. */
+export interface Column {
+  name: string;
+  values: Float64Array;
+  /** Whether a value can depend on rows later than its own. */
+  looksAhead: boolean;
+  /** First row that has a value; the number of rows where none has. */
+  firstValid: number;
+}

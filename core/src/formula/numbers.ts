@@ -1,0 +1,26 @@
+import { T, tokensOf } from './lexer.js';
+import type { Span } from './tree.js';
+
+/** A number as it stands in a formula, and what it counts. */
+export interface NumberInText extends Span {
+  value: number;
+  /** `bars`, `minutes` or the option it is the value of; empty for a bare number. */
+  of: string;
+}
+
+/** The numbers of a formula in their order, for turning them by hand. Empty where the text has no meaning at all. */
+export function numbersIn(text: string): NumberInText[] {
+  let tokens;
+  try {
+    tokens = tokensOf(text);
+  } catch {
+    return []; // a text under way: it is explained where it is checked
+  }
+  return tokens.flatMap((token, index) => {
+    if (token.tokenType !== T.Number) return [];
+    const after = tokens[index + 1];
+    const [option, colon] = [tokens[index - 2], tokens[index - 1]];
+    const of = after?.tokenType === T.Name ? after.image : colon?.tokenType === T.Colon ? option.image : '';
+    return [{ value: Number(token.image), of, start: token.startOffset, end: token.startOffset + token.image.length }];
+  });
+}

@@ -1,0 +1,30 @@
+export { ArgumentError } from './arguments.js';
+export {
+  makeCalendar,
+  Calendar,
+  WEEKDAYS,
+  type CalendarOptions,
+  type TradingDay,
+  type Weekday,
+} from './time/calendar.js';
+export { Zone, type WallKind } from './time/zone.js';
+export * from './time/instant.js';
+export type { Quotes, Ticks } from './records/ticks.js';
+export { BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
+export {
+  parseBarRule,
+  printBarRule,
+  BarRuleError,
+  type BarKind,
+  type BarRule,
+  type PeriodUnit,
+} from './bars/barRule.js';
+export { BarBuilder, buildBars, type SourceFacts } from './bars/buildBars.js';
+export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
+export { GrowingColumn } from './numeric/growingColumn.js';
+export { evaluate, planEntries, computePlan, type Plan } from './formula/evaluate.js';
+export type { Column, Frame } from './formula/frame.js';
+export { FormulaError, type Span } from './formula/tree.js';
+export { numbersIn, type NumberInText } from './formula/numbers.js';
+export { catalogue } from './catalogue/catalogue.js';
+export type { FunctionEntry, OptionRule, Parameter, Unit } from './catalogue/functionEntry.js';

@@ -1,0 +1,68 @@
+import { requireWhole } from '../arguments.js';
+
+/** How far back a move looks: rows, or a stretch of time. */
+export type Back = { rows: number } | { micros: number; time: Float64Array };
+
+/** What a move makes of a value and its base. */
+type Move = (value: number, base: number) => number;
+
+/**
+ * The value k rows back, or the last valid one at or before a time back.
+ * @returns n values in the unit of x; NaN where no row stands there
+ */
+export function lag(x: Float64Array, back: Back): Float64Array {
+  return 'rows' in back ? shifted(x, back.rows) : lagByTime(x, back.micros, back.time);
+}
+
+/** The value k rows ahead; NaN at the last k rows. Looks ahead. */
+export function lead(x: Float64Array, rows: number): Float64Array {
+  requireWhole('rows', rows, { min: 0 });
+  const out = new Float64Array(x.length).fill(NaN);
+  if (rows < x.length) out.set(x.subarray(rows));
+  return out;
+}
+
+/** x[t] - x[t-k], in the unit of x. */
+export function change(x: Float64Array, back: Back): Float64Array {
+  return moved(x, back, (value, base) => value - base);
+}
+
+/** x[t] / x[t-k] - 1, a fraction; NaN where the base is not above 0. */
+export function simpleReturn(x: Float64Array, back: Back): Float64Array {
+  // (value - base) / base, not value / base - 1: the difference of neighbours is exact, so tiny moves keep their digits
+  return moved(x, back, (value, base) => (base > 0 ? (value - base) / base : NaN));
+}
+
+/** ln(x[t] / x[t-k]), a fraction; NaN where either is not above 0. */
+export function logReturn(x: Float64Array, back: Back): Float64Array {
+  return moved(x, back, (value, base) => {
+    if (!(base > 0 && value > 0)) return NaN;
+    const move = (value - base) / base;
+    // log1p keeps the digits of small moves; a large one is right either way
+    return Math.abs(move) < 0.5 ? Math.log1p(move) : Math.log(value / base);
+  });
+}
+
+function moved(x: Float64Array, back: Back, move: Move): Float64Array {
+  const bases = lag(x, back);
+  for (let t = 0; t < x.length; t++) bases[t] = move(x[t], bases[t]);
+  return bases;
+}
+
+function shifted(x: Float64Array, rows: number): Float64Array {
+  requireWhole('rows', rows, { min: 0 });
+  const out = new Float64Array(x.length).fill(NaN, 0, rows);
+  if (rows < x.length) out.set(x.subarray(0, x.length - rows), rows);
+  return out;
+}
+
+function lagByTime(x: Float64Array, micros: number, time: Float64Array): Float64Array {
+  const out = new Float64Array(x.length);
+  let next = 0;
+  let latest = NaN;
+  for (let t = 0; t < x.length; t++) {
+    for (; time[next] <= time[t] - micros; next++) if (!Number.isNaN(x[next])) latest = x[next];
+    out[t] = latest;
+  }
+  return out;
+}

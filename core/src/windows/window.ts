@@ -1,0 +1,106 @@
+import type { Calendar } from '../time/calendar.js';
+import { dateText, weekdayOf, type DayNumber } from '../time/instant.js';
+
+export type ThisPeriod = 'session' | 'day' | 'week' | 'month' | 'year';
+
+/** Which rows a value is made of; section 4 of the definitions. */
+export type Window =
+  | { kind: 'bars'; bars: number; placed: 'behind' | 'centre' | 'ahead'; skip: number }
+  | { kind: 'time'; micros: number; skip: number }
+  | { kind: 'this'; period: ThisPeriod; skip: number }
+  | { kind: 'all'; skip: number };
+
+/** A window of the last `bars` rows, the current one included. */
+export const lastBars = (bars: number): Window => ({ kind: 'bars', bars, placed: 'behind', skip: 0 });
+
+/** Rows a pass of `WindowBounds.fill` settles: small enough for the first cache beside the columns. */
+export const BLOCK_ROWS = 2048;
+
+/**
+ * The rows of each row's window as [first, end). Neither ever falls from one row to the next, which is what the kernels
+ * stand on. Asked for a block at a time and in order, so that a kernel needs no index column of full length.
+ */
+export interface WindowBounds {
+  fill(from: number, to: number, first: Int32Array, end: Int32Array): void;
+}
+
+/** What windows in time need to know of the rows. */
+export interface RowTimes {
+  time: Float64Array;
+  calendar: Calendar;
+}
+
+/** The bounds of a window over `rows` rows. Only windows by bars can do without times. */
+export function boundsOf(window: Window, rows: number, times?: RowTimes): WindowBounds {
+  if (window.kind === 'bars') return barBounds(window, rows);
+  if (window.kind === 'all') return startBounds(() => 0, window.skip);
+  if (!times) throw new TypeError(`a window by ${window.kind} needs the times of the rows`);
+  if (window.kind === 'time') return timeBounds(times.time, window.micros, window.skip);
+  return startBounds(groupStarts(times, window.period), window.skip);
+}
+
+function barBounds({ bars, placed, skip }: Extract<Window, { kind: 'bars' }>, rows: number): WindowBounds {
+  const ahead = placed === 'behind' ? 0 : placed === 'ahead' ? bars - 1 : Math.ceil((bars - 1) / 2);
+  return {
+    fill(from, to, first, end) {
+      for (let t = from; t < to; t++) {
+        const last = t + ahead - skip;
+        first[t - from] = Math.max(0, last - bars + 1);
+        end[t - from] = Math.max(0, Math.min(rows, last + 1));
+      }
+    },
+  };
+}
+
+function timeBounds(time: Float64Array, micros: number, skip: number): WindowBounds {
+  let low = 0;
+  return {
+    fill(from, to, first, end) {
+      for (let t = from; t < to; t++) {
+        const row = t - skip;
+        if (row >= 0) while (time[low] <= time[row] - micros) low++;
+        first[t - from] = low;
+        end[t - from] = Math.max(0, row + 1);
+      }
+    },
+  };
+}
+
+/** Windows that begin where a stretch of rows begins and grow with it. */
+function startBounds(startOf: (row: number) => number, skip: number): WindowBounds {
+  let reached = 0;
+  return {
+    fill(from, to, first, end) {
+      for (let t = from; t < to; t++) {
+        first[t - from] = startOf(t);
+        // the first rows of a stretch look past its beginning when rows are skipped: their windows are empty
+        reached = Math.max(reached, first[t - from], t + 1 - skip);
+        end[t - from] = reached;
+      }
+    },
+  };
+}
+
+/** For rows asked in order: the first row of the session, day, week, month or year that the row lies in. */
+function groupStarts({ time, calendar }: RowTimes, period: ThisPeriod): (row: number) => number {
+  let start = 0;
+  let dayEndsAt = -Infinity;
+  let key = NaN;
+  return (row) => {
+    if (time[row] >= dayEndsAt) {
+      const day = calendar.dayAt(time[row]);
+      dayEndsAt = day.endsAt;
+      const next = periodKey(day.date, period);
+      if (next !== key) start = row;
+      key = next;
+    }
+    return start;
+  };
+}
+
+function periodKey(date: DayNumber, period: ThisPeriod): number {
+  if (period === 'session' || period === 'day') return date;
+  if (period === 'week') return date - weekdayOf(date);
+  const [year, month] = dateText(date).split('-').map(Number);
+  return period === 'year' ? year : year * 12 + month;
+}

@@ -1,0 +1,62 @@
+import js from '@eslint/js';
+import svelte from 'eslint-plugin-svelte';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import prettier from 'eslint-config-prettier';
+import svelteConfig from './app/svelte.config.js';
+
+/** Forbids imports that would turn an arrow of the architecture round; `says` tells where the thing belongs. */
+const forbid = (group, says) => ({ group, message: says });
+const boundary = (files, ...patterns) => ({ files, rules: { 'no-restricted-imports': ['error', { patterns }] } });
+
+const OUTSIDE_CORE = forbid(
+  ['*', '!./**', '!../**', '!temporal-polyfill', '!chevrotain'],
+  'The core stands on itself and a few numeric and parsing packages.',
+);
+const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
+const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');
+const COMPONENTS = forbid(['**/*.svelte'], 'Models and charts know no components.');
+
+export default ts.config(
+  {
+    ignores: [
+      '**/dist/',
+      '**/build/',
+      '**/build-workers/',
+      '**/.svelte-kit/',
+      '**/node_modules/',
+      'core/test/reference/',
+    ],
+  },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  ...svelte.configs.recommended,
+  prettier,
+  ...svelte.configs.prettier,
+  {
+    languageOptions: { globals: { ...globals.browser, ...globals.node } },
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'no-undef': 'off', // the compiler knows better
+      eqeqeq: 'error',
+      'no-empty': ['error', { allowEmptyCatch: false }],
+      'max-lines': ['warn', { max: 400, skipBlankLines: true }],
+    },
+  },
+  {
+    files: ['**/*.svelte', '**/*.svelte.ts'],
+    languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
+    rules: { 'svelte/no-navigation-without-resolve': 'off' },
+  },
+  boundary(['core/src/**/*.ts'], OUTSIDE_CORE),
+  boundary(['app/src/**/*.{ts,svelte}'], KNEX),
+  boundary(
+    ['app/src/lib/{chart,compute,ledger,records,components}/**/*.{ts,svelte}', 'app/src/routes/**/*.svelte'],
+    KNEX,
+    SERVER,
+  ),
+  boundary(['app/src/lib/{chart,compute,ledger,records}/**/*.ts'], KNEX, SERVER, COMPONENTS),
+  { files: ['app/src/lib/server/store/**/*.ts'], rules: { 'no-restricted-imports': 'off' } },
+  { files: ['**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },
+);

@@ -1,0 +1,31 @@
+import { defineConfig } from 'vitest/config';
+import { fileURLToPath } from 'node:url';
+
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+const alias = { '@jaunty-ledger/core': at('core/src/index.ts'), $lib: at('app/src/lib') };
+
+export default defineConfig({
+  resolve: { alias },
+  test: {
+    projects: [
+      {
+        resolve: { alias },
+        test: { name: 'core', include: ['core/**/*.test.ts'], exclude: ['**/dist/**', '**/node_modules/**'] },
+      },
+      {
+        resolve: { alias },
+        test: { name: 'app', include: ['app/src/**/*.test.ts', 'demo/**/*.test.ts'], testTimeout: 20_000 },
+      },
+      {
+        test: {
+          name: 'e2e',
+          include: ['e2e/**/*.test.ts'],
+          globalSetup: ['e2e/servedApp.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
