@@ -14,7 +14,7 @@ export default defineConfig({
       },
       {
         resolve: { alias },
-        test: { name: 'app', include: ['app/src/**/*.test.ts', 'demo/**/*.test.ts'], testTimeout: 20_000 },
+        test: { name: 'app', include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'], testTimeout: 20_000 },
       },
       {
         test: {

@@ -9,6 +9,7 @@ export {
 } from './time/calendar.js';
 export { Zone, type WallKind } from './time/zone.js';
 export * from './time/instant.js';
+export { TimeReader } from './time/timeText.js';
 export type { Quotes, Ticks } from './records/ticks.js';
 export { BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
 export {
@@ -19,7 +20,7 @@ export {
   type BarRule,
   type PeriodUnit,
 } from './bars/barRule.js';
-export { BarBuilder, buildBars, type SourceFacts } from './bars/buildBars.js';
+export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
 export { GrowingColumn } from './numeric/growingColumn.js';
 export { evaluate, planEntries, computePlan, type Plan } from './formula/evaluate.js';

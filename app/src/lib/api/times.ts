@@ -1,0 +1,16 @@
+import type { Instant } from '@jaunty-ledger/core';
+
+/** RFC 3339 in UTC, with as many decimals of a second as the instant has. */
+export function rfc3339(instant: Instant): string {
+  const seconds = new Date(Math.floor(instant / 1e6) * 1000).toISOString().slice(0, 19);
+  const micros = ((instant % 1e6) + 1e6) % 1e6;
+  const decimals = micros === 0 ? '' : `.${String(micros).padStart(6, '0').replace(/0+$/, '')}`;
+  return `${seconds}${decimals}Z`;
+}
+
+/** The instant of an RFC 3339 text, to the microsecond. NaN where it is none. */
+export function instantOf(text: string): Instant {
+  const fraction = /\.(\d+)/.exec(text)?.[1] ?? '';
+  const whole = Date.parse(text.replace(/\.\d+/, ''));
+  return whole * 1000 + Number(fraction.slice(0, 6).padEnd(6, '0'));
+}

@@ -1,0 +1,55 @@
+import {
+  DataType,
+  Float64,
+  makeData,
+  makeVector,
+  Table,
+  tableFromIPC,
+  tableToIPC,
+  TimestampMicrosecond,
+  Uint8,
+  type Vector,
+} from 'apache-arrow';
+
+/** Named columns over common rows, on their way between programs. Columns named in `instants` are times. */
+export interface ColumnTable {
+  columns: Record<string, Float64Array | Uint8Array>;
+  instants: readonly string[];
+}
+
+/** Columns of instants in every table of ours. */
+export const INSTANTS = ['time', 'end'] as const;
+
+/** The Arrow IPC stream of a table. Instants are timestamps in microseconds, UTC; missing values stay NaN. */
+export function toArrow({ columns, instants }: ColumnTable): Uint8Array {
+  const vectors: Record<string, Vector> = {};
+  for (const [name, column] of Object.entries(columns))
+    vectors[name] =
+      column instanceof Uint8Array
+        ? makeVector(makeData({ type: new Uint8(), data: column }))
+        : instants.includes(name)
+          ? timestamps(column)
+          : makeVector(makeData({ type: new Float64(), data: column }));
+  return tableToIPC(new Table(vectors), 'stream');
+}
+
+function timestamps(column: Float64Array): Vector {
+  return makeVector(makeData({ type: new TimestampMicrosecond('UTC'), data: BigInt64Array.from(column, BigInt) }));
+}
+
+/** Reads back what `toArrow` wrote. */
+export function fromArrow(bytes: Uint8Array): ColumnTable {
+  const table = tableFromIPC(bytes);
+  const columns: ColumnTable['columns'] = {};
+  const instants: string[] = [];
+  for (const { name, type } of table.schema.fields) {
+    // our tables are written in one batch, so each column is one array
+    const values = (table.getChild(name)!.data[0]?.values ?? new Float64Array(0)) as
+      Float64Array | Uint8Array | BigInt64Array;
+    if (DataType.isTimestamp(type)) {
+      instants.push(name);
+      columns[name] = Float64Array.from(values as BigInt64Array, Number);
+    } else columns[name] = values as Float64Array | Uint8Array;
+  }
+  return { columns, instants };
+}

@@ -1,0 +1,32 @@
+import type { PriceScale } from './priceScale';
+import { rowsInView, type ViewWindow } from './viewWindow';
+
+/** Where a layer draws: a canvas, the rows in view and the scale of the lane. Widths are in CSS pixels. */
+export interface Surface {
+  context: CanvasRenderingContext2D;
+  view: ViewWindow;
+  y: PriceScale;
+  widthPx: number;
+  heightPx: number;
+}
+
+/** Below this a row has no room of its own and rows are drawn together, a pixel column at a time. */
+export const NARROW_PX = 3;
+
+/** Gives each pixel column of the view the rows [from, to) that fall into it. */
+export function eachPixelColumn(
+  { view, widthPx }: Surface,
+  rows: number,
+  draw: (x: number, from: number, to: number) => void,
+): void {
+  const rowsPerPx = view.count / widthPx;
+  const [first, end] = rowsInView(view, rows);
+  for (let x = 0; x < widthPx; x++) {
+    const from = Math.max(first, Math.ceil(view.first + x * rowsPerPx));
+    const to = Math.min(end, Math.ceil(view.first + (x + 1) * rowsPerPx));
+    if (from < to) draw(x, from, to);
+  }
+}
+
+/** Puts a stroke of one pixel on the pixel grid, so that it is sharp. */
+export const crisp = (px: number): number => Math.round(px) + 0.5;

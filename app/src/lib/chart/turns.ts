@@ -1,0 +1,186 @@
+import { DAY, dayOfWall, HOUR, MINUTE, weekdayOf, type Calendar, type Instant } from '@jaunty-ledger/core';
+import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
+
+/** What turns at a row: where the vertical rules of the chart stand, by the zoom. */
+export type TurnUnit = 'year' | 'month' | 'week' | 'day';
+
+/** Rows at which a trading day begins, with the day it is. */
+export interface DayStarts {
+  rows: Int32Array;
+  /** Days since the epoch. */
+  dates: Int32Array;
+}
+
+/** Looked up once for a set of bars: a binary search a day, not a look at every row. */
+export function dayStarts(time: Float64Array, calendar: Calendar): DayStarts {
+  const rows: number[] = [];
+  const dates: number[] = [];
+  for (let row = 0; row < time.length;) {
+    const day = calendar.dayAt(time[row]);
+    rows.push(row);
+    dates.push(day.date);
+    row = Math.max(row + 1, firstRowFrom(time, day.endsAt, row));
+  }
+  return { rows: Int32Array.from(rows), dates: Int32Array.from(dates) };
+}
+
+/** The first row at or after an instant, from a row on. */
+export function firstRowFrom(time: Float64Array, instant: Instant, from = 0): number {
+  let low = from;
+  let high = time.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (time[middle] < instant) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** A vertical rule, and what is written at it. Not every rule has a text. */
+export interface Turn {
+  x: number;
+  text: string;
+  isMain: boolean;
+}
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+/** Room that a text of each unit takes, with a little air, at the size of the axis. */
+const ROOM_PX = { year: 48, month: 72, week: 84, day: 92, clock: 52 };
+const CLOCK_STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 240].map((minutes) => minutes * MINUTE);
+
+/** Texts are told apart by what lies above them: a day says its month, a month its year where it turns. */
+function textOf(date: number, unit: TurnUnit): string {
+  const at = new Date(date * 86_400_000);
+  const [day, month, year] = [at.getUTCDate(), MONTHS[at.getUTCMonth()], at.getUTCFullYear()];
+  switch (unit) {
+    case 'year':
+      return String(year);
+    case 'month':
+      return `${month} ${year}`;
+    case 'week':
+      return `${day} ${month} ${String(year).slice(2)}`;
+    case 'day':
+      return `${DAYS[weekdayOf(date)]} ${day} ${month}`;
+  }
+}
+
+function keyOf(date: number, unit: TurnUnit): number {
+  const at = new Date(date * 86_400_000);
+  switch (unit) {
+    case 'year':
+      return at.getUTCFullYear();
+    case 'month':
+      return at.getUTCFullYear() * 12 + at.getUTCMonth();
+    case 'week':
+      return date - weekdayOf(date);
+    case 'day':
+      return date;
+  }
+}
+
+/** Starts of a unit among the days; the finest unit whose rules stand far enough apart is the one to draw. */
+function startsOf(
+  { rows, dates }: DayStarts,
+  unit: TurnUnit,
+  from: number,
+  to: number,
+): { row: number; date: number }[] {
+  const starts: { row: number; date: number }[] = [];
+  for (let i = 0; i < rows.length; i++) {
+    if (rows[i] < from || rows[i] >= to) continue;
+    if (i === 0 || keyOf(dates[i], unit) !== keyOf(dates[i - 1], unit)) starts.push({ row: rows[i], date: dates[i] });
+  }
+  return starts;
+}
+
+/**
+ * The rules and texts of a view: the finest of days, weeks, months and years that leaves room for its texts, and clock
+ * times between days where there is room for those too.
+ */
+export function turnsInView(
+  view: ViewWindow,
+  time: Float64Array,
+  days: DayStarts,
+  calendar: Calendar,
+  widthPx: number,
+): Turn[] {
+  const [from, to] = rowsInView(view, time.length);
+  const pxPerRow = widthPx / view.count;
+  for (const unit of ['day', 'week', 'month', 'year'] as const) {
+    const starts = startsOf(days, unit, from, to);
+    const apart =
+      starts.length > 1 ? ((starts[starts.length - 1].row - starts[0].row) / (starts.length - 1)) * pxPerRow : widthPx;
+    if (apart < ROOM_PX[unit] && unit !== 'year') continue;
+    const turns = starts.map(({ row, date }) => ({
+      x: xOfRow(view, row - 0.5, widthPx),
+      text: textOf(date, unit),
+      isMain: true,
+    }));
+    const clock = unit === 'day' ? clockTurns(view, time, days, calendar, widthPx) : [];
+    return spaced([...turns, ...clock], ROOM_PX[unit], widthPx);
+  }
+  return [];
+}
+
+/** Clock times within the days in view, at the finest step that leaves room. */
+function clockTurns(
+  view: ViewWindow,
+  time: Float64Array,
+  days: DayStarts,
+  calendar: Calendar,
+  widthPx: number,
+): Turn[] {
+  const [from, to] = rowsInView(view, time.length);
+  if (to <= from) return [];
+  const perRow = time.length > 1 ? (time[to - 1] - time[from]) / Math.max(1, to - 1 - from) : 0;
+  const pxPerRow = widthPx / view.count;
+  const step = CLOCK_STEPS.find(
+    (candidate) => perRow > 0 && (candidate / perRow) * pxPerRow >= ROOM_PX.clock && candidate >= perRow,
+  );
+  if (step === undefined) return [];
+  const turns: Turn[] = [];
+  for (let i = 0; i < days.rows.length; i++) {
+    const start = days.rows[i];
+    const end = days.rows[i + 1] ?? time.length;
+    if (end <= from || start >= to) continue;
+    const firstWall = calendar.zone.wallAt(time[Math.max(start, from)]);
+    const lastWall = calendar.zone.wallAt(time[Math.min(end, to) - 1]);
+    for (let wall = Math.ceil(firstWall / step) * step; wall <= lastWall; wall += step) {
+      const row = firstRowFrom(time, calendar.zone.instantOf(wall), start);
+      if (row === start || row >= end) continue;
+      turns.push({ x: xOfRow(view, row - 0.5, widthPx), text: clockText(wall), isMain: false });
+    }
+  }
+  return turns;
+}
+
+/** Drops texts that would run into one already placed, main ones first, and all that would leave the plot. */
+function spaced(turns: Turn[], roomPx: number, widthPx: number): Turn[] {
+  const taken: { from: number; to: number }[] = [];
+  const place = (turn: Turn): Turn => {
+    const from = turn.x;
+    const to = turn.x + (turn.isMain ? roomPx : ROOM_PX.clock);
+    const fits = from >= 0 && to <= widthPx && taken.every((other) => to <= other.from || from >= other.to);
+    if (!fits) return { ...turn, text: '' };
+    taken.push({ from, to });
+    return turn;
+  };
+  const main = turns.filter((turn) => turn.isMain).map(place);
+  const clock = turns.filter((turn) => !turn.isMain).map(place);
+  return [...main, ...clock.filter((turn) => turn.text !== '')].sort((a, b) => a.x - b.x);
+}
+
+export function clockText(wall: number): string {
+  const minutes = Math.floor((wall - dayOfWall(wall) * DAY) / MINUTE);
+  return `${String(Math.floor((minutes * MINUTE) / HOUR)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+}
+
+/** An instant in words, by the market's own clock: `Wed 11 Mar 2026 13:45`. */
+export function momentText(instant: Instant, calendar: Calendar, withClock: boolean): string {
+  const wall = calendar.zone.wallAt(instant);
+  const date = dayOfWall(wall);
+  const at = new Date(date * 86_400_000);
+  const day = `${DAYS[weekdayOf(date)]} ${at.getUTCDate()} ${MONTHS[at.getUTCMonth()]} ${at.getUTCFullYear()}`;
+  return withClock ? `${day} ${clockText(wall)}` : day;
+}

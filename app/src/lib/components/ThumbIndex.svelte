@@ -1,0 +1,102 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { paper, turnPaper } from './paper.svelte';
+
+  /** The pages of the book that are written. */
+  const tabs = [
+    { path: '/records', text: 'Records' },
+    { path: '/ledger', text: 'Ledger' },
+  ];
+</script>
+
+<nav aria-label="Pages of the book">
+  {#each tabs as { path, text } (path)}
+    {@const here = page.url.pathname.startsWith(path)}
+    <a href={path} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
+  {/each}
+  <button type="button" class="paper" onclick={turnPaper} aria-pressed={paper.shown === 'night'}>
+    <span>{paper.shown === 'night' ? 'Day paper' : 'Night paper'}</span>
+  </button>
+</nav>
+
+<style>
+  nav {
+    background: var(--edge);
+    padding-top: 64px;
+    display: flex;
+    flex-direction: column;
+    gap: 12px;
+    align-items: flex-start;
+    position: sticky;
+    top: 0;
+    height: 100dvh;
+    box-sizing: border-box;
+  }
+  a {
+    width: 50px;
+    height: 84px;
+    margin-left: -1px;
+    display: grid;
+    place-items: center;
+    background: var(--paper-raised);
+    border: 1px solid var(--rule);
+    border-left-color: var(--rule);
+    border-radius: 0 9px 9px 0;
+    color: var(--quiet);
+    text-decoration: none;
+  }
+  a:hover {
+    color: var(--ink);
+  }
+  a.here {
+    width: 58px;
+    background: var(--paper);
+    border-left-color: var(--paper);
+    color: var(--ink);
+    font-weight: 600;
+  }
+  span {
+    writing-mode: vertical-rl;
+  }
+  .paper {
+    margin: auto 0 16px 8px;
+    background: none;
+    border: 0;
+    font: inherit;
+    font-size: 13px;
+    color: var(--quiet);
+    padding: 4px;
+  }
+  .paper:hover {
+    color: var(--ink);
+  }
+  @media (max-width: 700px) {
+    nav {
+      position: static;
+      height: auto;
+      padding: 8px 12px 0;
+      flex-direction: row;
+      gap: 6px;
+      border-bottom: 1px solid var(--rule);
+      align-items: flex-end;
+    }
+    a,
+    a.here {
+      width: auto;
+      height: 34px;
+      padding: 0 14px;
+      margin: 0 0 -1px;
+      border: 1px solid var(--rule);
+      border-radius: 8px 8px 0 0;
+    }
+    a.here {
+      border-bottom-color: var(--paper);
+    }
+    span {
+      writing-mode: horizontal-tb;
+    }
+    .paper {
+      margin: 0 0 4px auto;
+    }
+  }
+</style>

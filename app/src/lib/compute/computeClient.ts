@@ -1,0 +1,80 @@
+import type { CalendarOptions } from '@jaunty-ledger/core';
+import { Refusal } from '$lib/api/problems';
+import type { DrawnBars, EntryResult, EntryText, FromWorker, JobId, ToWorker } from './protocol';
+
+type Answer = Exclude<FromWorker, { kind: 'failed' }>;
+
+/** A message without its number. Said for each kind by itself, so that each keeps its own fields. */
+type Unnumbered<Message> = Message extends { job: JobId } ? Omit<Message, 'job'> : never;
+
+/**
+ * The page's only road to the core's work. Evaluations do not queue up: while one is under way only the latest of the
+ * further ones waits, and those before it are answered with nothing.
+ */
+export class ComputeClient {
+  private readonly worker = new Worker(new URL('./compute.worker.ts', import.meta.url), { type: 'module' });
+  private readonly waiting = new Map<JobId, { resolve: (answer: Answer) => void; reject: (error: unknown) => void }>();
+  private lastJob = 0;
+  private isEvaluating = false;
+  private next:
+    | { entries: EntryText[]; resolve: (results: EntryResult[] | undefined) => void; reject: (error: unknown) => void }
+    | undefined;
+
+  constructor() {
+    this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
+      const waiting = this.waiting.get(data.job);
+      this.waiting.delete(data.job);
+      if (data.kind === 'failed') waiting?.reject(new Refusal(data.problem));
+      else waiting?.resolve(data);
+    };
+    this.worker.onerror = (event) => {
+      for (const { reject } of this.waiting.values())
+        reject(new Error(event.message || 'the worker could not be started'));
+      this.waiting.clear();
+    };
+  }
+
+  /** @throws {Refusal} with the reason where the bars cannot be had */
+  async open(tape: string, rule: string, calendar: CalendarOptions): Promise<DrawnBars> {
+    const answer = await this.ask({ kind: 'open', tape, rule, calendar });
+    if (answer.kind !== 'opened') throw new Error(`the worker answered ${answer.kind}`);
+    return answer.bars;
+  }
+
+  /** Results of the entries; undefined where a later evaluation took the place of this one. */
+  evaluate(entries: EntryText[]): Promise<EntryResult[] | undefined> {
+    return new Promise((resolve, reject) => {
+      this.next?.resolve(undefined);
+      this.next = { entries, resolve, reject };
+      void this.evaluateNext();
+    });
+  }
+
+  close(): void {
+    this.worker.terminate();
+  }
+
+  private async evaluateNext(): Promise<void> {
+    if (this.isEvaluating || !this.next) return;
+    const { entries, resolve, reject } = this.next;
+    this.next = undefined;
+    this.isEvaluating = true;
+    try {
+      const answer = await this.ask({ kind: 'evaluate', entries });
+      if (answer.kind === 'evaluated') resolve(answer.results);
+    } catch (error) {
+      reject(error);
+    } finally {
+      this.isEvaluating = false;
+      void this.evaluateNext();
+    }
+  }
+
+  private ask(message: Unnumbered<ToWorker>): Promise<Answer> {
+    const job = ++this.lastJob;
+    return new Promise((resolve, reject) => {
+      this.waiting.set(job, { resolve, reject });
+      this.worker.postMessage({ ...message, job });
+    });
+  }
+}

@@ -1,0 +1,45 @@
+import type { Bars, CalendarOptions, Unit } from '@jaunty-ledger/core';
+import type { Problem } from '$lib/api/problems';
+import type { Summary } from '$lib/chart/summary';
+
+export type JobId = number;
+
+/** Bars as the page draws them: the columns, and summaries of those that are drawn. */
+export interface DrawnBars extends Bars {
+  /** The rule in its canonical form. */
+  rule: string;
+  priceSummary: Summary;
+  volumeSummary: Summary;
+}
+
+export interface EntryText {
+  id: string;
+  text: string;
+}
+
+/** One line to draw. */
+export interface DrawnColumn {
+  name: string;
+  /** Label of a fan's member; empty where there is no fan. */
+  member: string;
+  values: Float64Array;
+  summary: Summary;
+  firstValid: number;
+}
+
+/** What became of an entry. `same`: as in the last answer, whose columns still hold. */
+export type EntryResult = { id: string } & (
+  | { state: 'same' }
+  | { state: 'drawn'; unit: Unit; phrase: string; looksAhead: boolean; columns: DrawnColumn[] }
+  | { state: 'wrong'; message: string; position: number; length: number }
+);
+
+/** All that crosses. Buffers are transferred, not copied: the sender loses them. */
+export type ToWorker =
+  | { kind: 'open'; job: JobId; tape: string; rule: string; calendar: CalendarOptions }
+  | { kind: 'evaluate'; job: JobId; entries: EntryText[] };
+
+export type FromWorker =
+  | { kind: 'opened'; job: JobId; bars: DrawnBars }
+  | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
+  | { kind: 'failed'; job: JobId; problem: Problem };

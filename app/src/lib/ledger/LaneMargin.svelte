@@ -1,0 +1,100 @@
+<script lang="ts">
+  import type { Unit } from '@jaunty-ledger/core';
+  import type { LedgerLane } from '$lib/api/ledgers';
+  import EntryInput from './EntryInput.svelte';
+  import EntryLine from './EntryLine.svelte';
+  import { figureText } from './figures';
+  import type { EntryModel } from './laneModel';
+  import type { LedgerSession } from './ledgerSession.svelte';
+
+  let {
+    session,
+    lane,
+    entries,
+    unit,
+  }: { session: LedgerSession; lane: LedgerLane; entries: EntryModel[]; unit: Unit } = $props();
+
+  const bars = $derived(session.bars!);
+  const row = $derived(session.figureRow);
+  const decimals = $derived(session.tape.priceDecimals);
+  const price = (value: number) => figureText(value, 'price', decimals);
+</script>
+
+<div class="margin">
+  {#if lane.base === 'price'}
+    <div class="base">
+      <svg class="mark" viewBox="0 0 20 14" aria-hidden="true"
+        ><path class="open" d="M2.5 2.5h5v9h-5zM5 0v2.5M5 11.5V14" /><path
+          class="filled"
+          d="M12 3h6v8h-6zM15 0v14"
+        /></svg
+      >
+      <span class="name">bars</span>
+      <span class="figure" title="close {bars.close[row]}">{price(bars.close[row])}</span>
+      <span class="detail">o {price(bars.open[row])} h {price(bars.high[row])} l {price(bars.low[row])}</span>
+    </div>
+  {:else if lane.base === 'volume'}
+    <div class="base">
+      <svg class="mark" viewBox="0 0 20 14" aria-hidden="true"
+        ><path class="columns" d="M2 14V6h3v8zM8 14V1h3v13zM14 14V8h3v6z" /></svg
+      >
+      <span class="name">volume</span>
+      <span class="figure" title="{bars.volume[row]} units">{figureText(bars.volume[row], 'units', decimals)}</span>
+      <span class="detail">{figureText(bars.trades[row], 'trades', decimals)} trades</span>
+    </div>
+  {/if}
+  {#each entries as model (model.entry.id)}
+    <EntryLine {session} {model} {row} {unit} />
+  {/each}
+  <EntryInput submit={(text) => session.addEntry(lane.id, text)} />
+</div>
+
+<style>
+  .margin {
+    padding: 8px 12px 6px 14px;
+    overflow: auto;
+    scrollbar-width: thin;
+    display: flex;
+    flex-direction: column;
+    gap: 7px;
+    min-width: 0;
+  }
+  .base {
+    display: grid;
+    grid-template-columns: 22px minmax(0, 1fr) auto;
+    column-gap: 6px;
+    align-items: baseline;
+  }
+  .mark {
+    width: 20px;
+    height: 14px;
+    align-self: center;
+  }
+  .mark .open {
+    fill: none;
+    stroke: var(--rising);
+    stroke-width: 1.2;
+  }
+  .mark .filled {
+    fill: var(--falling);
+    stroke: var(--falling);
+    stroke-width: 1;
+  }
+  .mark .columns {
+    fill: var(--volume);
+  }
+  .name {
+    font-weight: 600;
+  }
+  .figure {
+    text-align: right;
+  }
+  .detail {
+    grid-column: 2 / -1;
+    font-size: 12.5px;
+    color: var(--quiet);
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+</style>

@@ -1,0 +1,225 @@
+<script lang="ts">
+  import { extentOf, summarised } from '$lib/chart/summary';
+  import { eachPixelColumn } from '$lib/chart/layers';
+  import { readInks } from '$lib/chart/inks';
+  import { priceScale } from '$lib/chart/priceScale';
+  import { momentText, turnsInView } from '$lib/chart/turns';
+  import { clamped, wholeSpan } from '$lib/chart/viewWindow';
+  import { paper } from '$lib/components/paper.svelte';
+  import type { LedgerSession } from './ledgerSession.svelte';
+
+  let { session }: { session: LedgerSession } = $props();
+
+  let canvas: HTMLCanvasElement;
+  let widthPx = $state(0);
+  let heightPx = $state(0);
+  let held: { part: 'from' | 'to' | 'window'; x: number; first: number; end: number } | undefined;
+
+  const bars = $derived(session.bars!);
+  const whole = $derived(wholeSpan(session.rows));
+  const turns = $derived(widthPx > 0 ? turnsInView(whole, bars.time, session.days, session.calendar, widthPx) : []);
+  const pxPerRow = $derived(widthPx / Math.max(1, session.rows));
+  const left = $derived(session.view.first * pxPerRow);
+  const width = $derived(Math.max(4, session.view.count * pxPerRow));
+  const closes = $derived(summarised(bars.close));
+  const spanText = $derived(
+    session.rows === 0
+      ? 'no bars'
+      : `${momentText(bars.time[0], session.calendar, false)} to ${momentText(bars.time[session.rows - 1], session.calendar, false)}`,
+  );
+
+  $effect(() => {
+    void paper.shown;
+    if (widthPx === 0) return;
+    const ratio = window.devicePixelRatio;
+    canvas.width = Math.round(widthPx * ratio);
+    canvas.height = Math.round(heightPx * ratio);
+    const context = canvas.getContext('2d')!;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    const ranged = { low: bars.close, high: bars.close, summary: closes };
+    const y = priceScale(extentOf(ranged, 0, session.rows), heightPx - 2, false);
+    const style = getComputedStyle(canvas);
+    context.fillStyle = style.getPropertyValue('--span');
+    const surface = { context, view: whole, y, widthPx, heightPx };
+    const columnPx = Math.max(1, Math.ceil(pxPerRow));
+    if (pxPerRow >= 1) {
+      for (let row = 0; row < session.rows; row++)
+        if (!Number.isNaN(bars.close[row])) context.fillRect(row * pxPerRow, y(bars.close[row]), columnPx, heightPx);
+    } else
+      eachPixelColumn(surface, session.rows, (x, from, to) => {
+        const extent = extentOf(ranged, from, to);
+        if (extent) context.fillRect(x, y(extent[1]), 1, heightPx);
+      });
+    context.fillStyle = readInks(canvas).rule;
+    for (const { x, text } of turns) if (text) context.fillRect(Math.round(x), heightPx - 5, 1, 5);
+  });
+
+  function hold(event: PointerEvent, part: 'from' | 'to' | 'window'): void {
+    event.stopPropagation();
+    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+    held = { part, x: event.clientX, first: session.view.first, end: session.view.first + session.view.count };
+  }
+
+  function move(event: PointerEvent): void {
+    if (!held) return;
+    const by = (event.clientX - held.x) / pxPerRow;
+    if (held.part === 'window') session.look({ first: held.first + by, count: held.end - held.first });
+    if (held.part === 'from')
+      session.look({
+        first: Math.min(held.first + by, held.end - 8),
+        count: held.end - Math.min(held.first + by, held.end - 8),
+      });
+    if (held.part === 'to') session.look({ first: held.first, count: held.end + by - held.first });
+  }
+
+  function jump(event: PointerEvent): void {
+    const row = (event.clientX - canvas.getBoundingClientRect().left) / pxPerRow;
+    session.look(clamped({ first: row - session.view.count / 2, count: session.view.count }, session.rows));
+  }
+
+  function key(event: KeyboardEvent, part: 'from' | 'to' | 'window'): void {
+    const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!direction) return;
+    event.preventDefault();
+    const { first, count } = session.view;
+    const by = direction * Math.max(1, count * 0.1);
+    if (part === 'window') session.look({ first: first + by, count });
+    else if (part === 'from') session.look({ first: first + by, count: count - by });
+    else session.look({ first, count: count + by });
+  }
+</script>
+
+<section class="strip" aria-label="The whole span">
+  <div class="words">
+    <strong>The whole span</strong>
+    <button type="button" class="aside" onclick={() => session.lookAtAll()}>show all</button>
+    <span>{spanText}</span>
+    <span>{session.rows.toLocaleString('en')} {session.rows === 1 ? 'bar' : 'bars'}</span>
+  </div>
+  <div class="track">
+    <div
+      class="picture"
+      bind:clientWidth={widthPx}
+      bind:clientHeight={heightPx}
+      onpointerdown={jump}
+      role="presentation"
+    >
+      <canvas bind:this={canvas} aria-hidden="true"></canvas>
+      <div
+        class="window"
+        role="slider"
+        tabindex="0"
+        aria-label="Stretch in view"
+        aria-valuemin={0}
+        aria-valuemax={session.rows}
+        aria-valuenow={Math.round(session.view.first)}
+        style:left="{left}px"
+        style:width="{width}px"
+        onpointerdown={(event) => hold(event, 'window')}
+        onpointermove={move}
+        onpointerup={() => (held = undefined)}
+        onkeydown={(event) => event.target === event.currentTarget && key(event, 'window')}
+      >
+        {#each ['from', 'to'] as const as part (part)}
+          <div
+            class="handle {part}"
+            role="slider"
+            tabindex="0"
+            aria-label={part === 'from' ? 'Beginning of the stretch' : 'End of the stretch'}
+            aria-valuemin={0}
+            aria-valuemax={session.rows}
+            aria-valuenow={Math.round(part === 'from' ? session.view.first : session.view.first + session.view.count)}
+            onpointerdown={(event) => hold(event, part)}
+            onpointermove={move}
+            onpointerup={() => (held = undefined)}
+            onkeydown={(event) => key(event, part)}
+          ></div>
+        {/each}
+      </div>
+    </div>
+    <div class="texts" aria-hidden="true">
+      {#each turns as { x, text } (x)}{#if text}<span style:left="{x}px">{text}</span>{/if}{/each}
+    </div>
+  </div>
+</section>
+
+<style>
+  .strip {
+    display: grid;
+    grid-template-columns: var(--margin-width) minmax(0, 1fr);
+    height: 92px;
+  }
+  .words {
+    padding: 12px 12px 0 14px;
+    display: grid;
+    grid-template-columns: 1fr auto;
+    align-content: start;
+    font-size: 13px;
+    color: var(--quiet);
+  }
+  .words strong {
+    font-size: 15px;
+    color: var(--ink);
+  }
+  .words span {
+    grid-column: 1 / -1;
+  }
+  .track {
+    margin: 14px 58px 0 4px;
+    min-width: 0;
+  }
+  .picture {
+    position: relative;
+    height: 48px;
+  }
+  canvas {
+    position: absolute;
+    width: 100%;
+    height: 100%;
+  }
+  .window {
+    position: absolute;
+    top: -4px;
+    bottom: -4px;
+    box-sizing: border-box;
+    border: 1.5px solid var(--margin-rule);
+    cursor: grab;
+    touch-action: none;
+  }
+  .handle {
+    position: absolute;
+    top: 14px;
+    bottom: 14px;
+    width: 7px;
+    background: var(--margin-rule);
+    cursor: ew-resize;
+    touch-action: none;
+  }
+  .handle.from {
+    left: -4px;
+  }
+  .handle.to {
+    right: -4px;
+  }
+  .texts {
+    position: relative;
+    height: 20px;
+    font-size: 12.5px;
+    color: var(--quiet);
+  }
+  .texts span {
+    position: absolute;
+    top: 5px;
+    white-space: nowrap;
+  }
+  @media (max-width: 700px) {
+    .strip {
+      grid-template-columns: minmax(0, 1fr);
+      height: auto;
+      padding-bottom: 10px;
+    }
+    .track {
+      margin: 12px 16px 0;
+    }
+  }
+</style>

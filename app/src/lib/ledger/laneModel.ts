@@ -1,0 +1,91 @@
+import type { Unit } from '@jaunty-ledger/core';
+import type { LedgerBody, LedgerEntry, LedgerLane } from '$lib/api/ledgers';
+import { extentOf } from '$lib/chart/summary';
+import type { DrawnBars, DrawnColumn, EntryResult } from '$lib/compute/protocol';
+
+/** An entry with what its formula gave. */
+export interface EntryModel {
+  entry: LedgerEntry;
+  columns: DrawnColumn[];
+  unit: Unit;
+  phrase: string;
+  looksAhead: boolean;
+  /** What is wrong with the formula; its last good columns are drawn no longer. */
+  wrong: { message: string; position: number; length: number } | undefined;
+}
+
+export type Drawn = Extract<EntryResult, { state: 'drawn' }>;
+export type Wrong = Extract<EntryResult, { state: 'wrong' }>;
+
+/** The entries of a lane with their results. */
+export function entryModels(lane: LedgerLane, results: ReadonlyMap<string, Drawn | Wrong>): EntryModel[] {
+  return lane.entries.map((entry) => {
+    const result = results.get(entry.id);
+    if (result?.state === 'drawn') {
+      const { columns, unit, phrase, looksAhead } = result;
+      return { entry, columns, unit, phrase, looksAhead, wrong: undefined };
+    }
+    return { entry, columns: [], unit: 'number', phrase: '', looksAhead: false, wrong: result };
+  });
+}
+
+/** The unit that a lane's scale is in: of its bars, else of its first entry that is drawn. */
+export function laneUnit(lane: LedgerLane, entries: readonly EntryModel[]): Unit {
+  if (lane.base === 'price') return 'price';
+  if (lane.base === 'volume') return 'units';
+  return entries.find(({ columns }) => columns.length > 0)?.unit ?? 'number';
+}
+
+/** Least and greatest value of what a lane shows of rows [from, to). */
+export function laneExtent(
+  lane: LedgerLane,
+  bars: DrawnBars,
+  entries: readonly EntryModel[],
+  from: number,
+  to: number,
+): [number, number] | undefined {
+  const extents: ([number, number] | undefined)[] = [];
+  if (lane.base === 'price')
+    extents.push(extentOf({ low: bars.low, high: bars.high, summary: bars.priceSummary }, from, to));
+  if (lane.base === 'volume')
+    extents.push(extentOf({ low: bars.volume, high: bars.volume, summary: bars.volumeSummary }, from, to));
+  for (const { entry, columns } of entries) {
+    if (entry.hidden) continue;
+    for (const { values, summary } of columns) extents.push(extentOf({ low: values, high: values, summary }, from, to));
+  }
+  const known = extents.filter((extent) => extent !== undefined);
+  if (known.length === 0) return undefined;
+  return [Math.min(...known.map(([low]) => low)), Math.max(...known.map(([, high]) => high))];
+}
+
+/** Rows without a value before the first one; 0 for an entry that has none at all, which is another matter. */
+export function rowsShort({ columns }: EntryModel): number {
+  return Math.max(0, ...columns.map(({ firstValid, values }) => (firstValid < values.length ? firstValid : 0)));
+}
+
+/** `name` and formula of an entry as it is written; a formula alone has no name. */
+export function splitEntry(text: string): { name: string; formula: string; formulaAt: number } {
+  const match = /^\s*([A-Za-z_]\w*)\s*=(?!=)\s*/.exec(text);
+  return match
+    ? { name: match[1], formula: text.slice(match[0].length), formulaAt: match[0].length }
+    : { name: '', formula: text, formulaAt: 0 };
+}
+
+/** The ink that the fewest entries of a ledger have. */
+export function freeInk(body: LedgerBody): number {
+  const used = body.lanes.flatMap((lane) => lane.entries.map((entry) => entry.ink));
+  const counts = Array.from({ length: 8 }, (_, ink) => used.filter((other) => other === ink).length);
+  return counts.indexOf(Math.min(...counts));
+}
+
+/** Where a new entry belongs: with the prices if it is a price, in the lane it was written in, else in a lane of its own. */
+export function laneFor(body: LedgerBody, writtenIn: string, unit: Unit): string | undefined {
+  const lane = body.lanes.find(({ id }) => id === writtenIn);
+  if (!lane) return undefined;
+  const fits =
+    lane.base === 'none' ||
+    (lane.base === 'price' && unit === 'price') ||
+    (lane.base === 'volume' && (unit === 'units' || unit === 'trades'));
+  if (fits) return lane.id;
+  return unit === 'price' ? body.lanes.find(({ base }) => base === 'price')?.id : undefined;
+}

@@ -1,0 +1,59 @@
+import { parseBarRule, type BarRule } from '@jaunty-ledger/core';
+
+const SINGULAR: Record<string, string> = {
+  minutes: 'minute',
+  seconds: 'second',
+  hours: 'hour',
+  trades: 'trade',
+  units: 'unit',
+};
+
+/** The kind of bar as the heading says it: `15-minute`, `500-trade`, `0.25-crown range`. */
+export function kindPhrase({ kind }: BarRule, text: string): string {
+  if (kind.by === 'period')
+    return { day: 'daily', week: 'weekly', month: 'monthly', quarter: 'quarterly', year: 'yearly' }[kind.unit];
+  if (kind.by === 'range') return `${kind.limit}-wide range`;
+  const [count, unit] = text.split(',')[0].split(' ');
+  return `${count}-${SINGULAR[unit] ?? unit}`;
+}
+
+/** A rule with one of its options changed; the text of the rest stays as it was written. */
+export function withOption(rule: string, name: 'empty' | 'all hours', value: string | boolean): string {
+  const [kind, ...options] = rule.split(',').map((part) => part.trim());
+  const others = options.filter((option) => !option.startsWith(name));
+  if (name === 'all hours') return [kind, ...others, ...(value ? ['all hours'] : [])].join(', ');
+  return [kind, ...(value === 'skip' ? [] : [`empty: ${value}`]), ...others].join(', ');
+}
+
+/** Another kind with the options that still have an effect. */
+export function withKind(rule: string, kind: string): string {
+  const options = rule
+    .split(',')
+    .slice(1)
+    .map((part) => part.trim());
+  const fits = options.filter((option) => isRule(`${kind}, ${option}`));
+  return [kind, ...fits].join(', ');
+}
+
+function isRule(text: string): boolean {
+  try {
+    parseBarRule(text);
+    return true;
+  } catch {
+    return false; // the option does not go with the kind
+  }
+}
+
+/** Rules to choose from, by how they cut. */
+export const RULE_CHOICES: readonly { by: string; says: string; rules: readonly string[] }[] = [
+  {
+    by: 'clock',
+    says: 'a bar every',
+    rules: ['1 minute', '5 minutes', '15 minutes', '30 minutes', '1 hour', '2 hours'],
+  },
+  { by: 'calendar', says: 'a bar each', rules: ['1 day', '1 week', '1 month', '1 quarter', '1 year'] },
+  { by: 'count', says: 'after so many', rules: ['100 trades', '500 trades', '2000 trades'] },
+  { by: 'volume', says: 'after so much', rules: ['1000 units', '10000 units', '100000 units'] },
+  { by: 'value', says: 'after a turnover of', rules: ['100000 value', '1000000 value'] },
+  { by: 'range', says: 'at a height of', rules: ['range 0.1', 'range 0.25', 'range 1'] },
+];

@@ -1,0 +1,251 @@
+<script lang="ts">
+  import { invalidate } from '$app/navigation';
+  import { deleteTape } from '$lib/api/client';
+  import { Refusal } from '$lib/api/problems';
+  import type { Tape } from '$lib/api/tapes';
+  import Said from '$lib/components/Said.svelte';
+  import Intake from './Intake.svelte';
+  import { kindText, reportText, spanText, sparkPath } from './shelfModel';
+
+  let { tapes }: { tapes: Tape[] } = $props();
+
+  let file = $state<File>();
+  let isOver = $state(false);
+  let asked = $state<string>();
+  let problem = $state('');
+  let entered = $state('');
+  let picker: HTMLInputElement;
+
+  function take(files: FileList | null | undefined): void {
+    const [first] = files ?? [];
+    if (first) {
+      file = first;
+      entered = '';
+    }
+  }
+
+  function drop(event: DragEvent): void {
+    event.preventDefault();
+    isOver = false;
+    take(event.dataTransfer?.files);
+  }
+
+  async function done(tape: Tape | undefined): Promise<void> {
+    file = undefined;
+    picker.value = '';
+    if (!tape) return;
+    entered = tape.name;
+    await invalidate('app:tapes');
+  }
+
+  async function remove(name: string): Promise<void> {
+    asked = undefined;
+    try {
+      await deleteTape(fetch, name);
+      await invalidate('app:tapes');
+    } catch (error) {
+      problem = error instanceof Refusal ? error.problem.detail : String(error);
+    }
+  }
+</script>
+
+<svelte:window
+  ondragover={(event) => {
+    event.preventDefault();
+    isOver = true;
+  }}
+  ondragleave={(event) => {
+    if (!event.relatedTarget) isOver = false;
+  }}
+  ondrop={drop}
+/>
+
+<div class="page" class:over={isOver}>
+  <header>
+    <p class="book"><strong>Jaunty Ledger</strong> <em>Records</em></p>
+    <h1>
+      {tapes.length === 0 ? 'No tapes yet' : `${tapes.length} ${tapes.length === 1 ? 'tape' : 'tapes'} on the shelf`};
+      <label class="word"
+        >choose a file<input
+          bind:this={picker}
+          class="visually-hidden"
+          type="file"
+          accept=".csv,.txt,.tsv,text/*"
+          onchange={(event) => take(event.currentTarget.files)}
+        /></label
+      >
+      or drop one anywhere on this page.
+    </h1>
+    <p class="hint">
+      Trades as <code>time,price,size</code>, or bars as <code>time,open,high,low,close,volume</code>, with a header or
+      without. To try it, take the
+      <a href="/records/flawed" download>file with flaws</a>: it has repeats, late records, a slipped decimal point and
+      lines that cannot be read.
+    </p>
+  </header>
+
+  {#if file}
+    {#key file}<Intake {file} {tapes} ondone={done} />{/key}
+  {/if}
+  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
+  {#if entered}<p class="entered" role="status">
+      {entered} is on the shelf. <a href="/ledger?tape={entered}">Open its ledger</a>
+    </p>{/if}
+
+  {#if tapes.length > 0}
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Tape</th>
+            <th scope="col">Holds</th>
+            <th scope="col" class="number">Records</th>
+            <th scope="col">From … to</th>
+            <th scope="col">Price</th>
+            <th scope="col">State</th>
+            <th scope="col"><span class="visually-hidden">Actions</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each tapes as tape (tape.name)}
+            <tr>
+              <th scope="row"><a href="/ledger?tape={tape.name}" title={tape.note || undefined}>{tape.name}</a></th>
+              <td>{kindText(tape)}</td>
+              <td class="number">{tape.rows.toLocaleString('en')}</td>
+              <td>{spanText(tape)}</td>
+              <td>
+                <svg
+                  viewBox="0 0 120 22"
+                  width="120"
+                  height="22"
+                  role="img"
+                  aria-label="Price of {tape.name} over its span"><path d={sparkPath(tape.spark, 120, 22)} /></svg
+                >
+              </td>
+              <td class="quiet">{reportText(tape)}</td>
+              <td class="actions">
+                {#if asked === tape.name}
+                  <span>Delete {tape.name} and its {tape.rows.toLocaleString('en')} records?</span>
+                  <button type="button" class="aside sure" onclick={() => remove(tape.name)}>delete it</button>
+                  <button type="button" class="aside" onclick={() => (asked = undefined)}>keep it</button>
+                {:else}
+                  <button
+                    type="button"
+                    class="aside"
+                    onclick={() => (asked = tape.name)}
+                    aria-label="Delete {tape.name}">delete</button
+                  >
+                {/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/if}
+</div>
+
+<style>
+  .page {
+    min-height: 100dvh;
+    box-sizing: border-box;
+    padding-bottom: 40px;
+  }
+  .over {
+    box-shadow: inset 0 0 0 3px var(--blue);
+  }
+  header {
+    padding: 14px 20px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .book {
+    margin: 0 0 4px;
+    font-size: 16px;
+  }
+  .book em {
+    color: var(--quiet);
+  }
+  h1 {
+    font-size: 22px;
+    font-weight: 400;
+    line-height: 1.5;
+  }
+  label.word {
+    cursor: pointer;
+    display: inline;
+  }
+  label:focus-within {
+    outline: 2px solid var(--blue);
+    outline-offset: 2px;
+  }
+  .hint {
+    margin: 2px 0 0;
+    color: var(--quiet);
+    font-size: 14px;
+    max-width: 62rem;
+  }
+  code {
+    font-family: var(--mono);
+    font-size: 12.5px;
+    color: var(--ink);
+  }
+  .problem,
+  .entered {
+    margin: 0;
+    padding: 10px 20px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .problem {
+    color: var(--wrong);
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  table {
+    border-collapse: collapse;
+    width: 100%;
+    font-size: 15px;
+  }
+  th,
+  td {
+    text-align: left;
+    padding: 7px 12px;
+    border-bottom: 1px solid var(--rule-faint);
+    white-space: nowrap;
+    font-weight: 400;
+  }
+  thead th {
+    font-style: italic;
+    color: var(--quiet);
+    border-bottom-color: var(--rule);
+    font-size: 13.5px;
+  }
+  th:first-child {
+    padding-left: 20px;
+    border-right: 4px double var(--margin-rule);
+    width: 180px;
+  }
+  tbody th {
+    font-weight: 600;
+  }
+  .number {
+    text-align: right;
+  }
+  td path {
+    fill: none;
+    stroke: var(--blue);
+    stroke-width: 1.2;
+  }
+  .quiet,
+  .actions {
+    color: var(--quiet);
+  }
+  .actions {
+    text-align: right;
+    padding-right: 20px;
+  }
+  .sure {
+    color: var(--wrong);
+    font-weight: 600;
+  }
+</style>

@@ -1,0 +1,87 @@
+import { crc32 } from 'node:zlib';
+import { decodeColumn, encodeColumn } from './columnCodec';
+
+/** Rows of a chunk: small enough that a range read wastes little, large enough that a chunk's own costs vanish. */
+export const CHUNK_ROWS = 65_536;
+
+/** Columns of records by name; `time` is always among them. */
+export type RecordColumns = { time: Float64Array } & Record<string, Float64Array>;
+
+/** A stretch of a tape as it is stored. */
+export interface TapeChunk {
+  rows: number;
+  firstAt: number;
+  lastAt: number;
+  /** Least and greatest value of the column that stands for the price. */
+  least: number;
+  greatest: number;
+  checksum: number;
+  data: Uint8Array;
+}
+
+/*
+ * A chunk's bytes: the number of columns, then for each the length of its name, the name, the length of its bytes as
+ * four, and the bytes; then the checksum stands beside them in the store.
+ */
+export function encodeChunk(columns: RecordColumns, priceColumn: string): TapeChunk {
+  const { time } = columns;
+  const parts = Object.entries(columns).map(([name, column]) => ({
+    name: new TextEncoder().encode(name),
+    bytes: encodeColumn(column),
+  }));
+  const size = parts.reduce((sum, { name, bytes }) => sum + 1 + name.length + 4 + bytes.length, 1);
+  const data = new Uint8Array(size);
+  const view = new DataView(data.buffer);
+  data[0] = parts.length;
+  let at = 1;
+  for (const { name, bytes } of parts) {
+    data[at] = name.length;
+    data.set(name, at + 1);
+    at += 1 + name.length;
+    view.setUint32(at, bytes.length, true);
+    data.set(bytes, at + 4);
+    at += 4 + bytes.length;
+  }
+  const [least, greatest] = extentOf(columns[priceColumn]);
+  return {
+    rows: time.length,
+    firstAt: time[0],
+    lastAt: time[time.length - 1],
+    least,
+    greatest,
+    checksum: crc32(data),
+    data,
+  };
+}
+
+/** A chunk whose bytes are not the ones that were written. */
+export class DamagedChunkError extends Error {
+  override readonly name = 'DamagedChunkError';
+}
+
+/** @throws {DamagedChunkError} where the bytes do not match their checksum */
+export function decodeChunk({ rows, checksum, data }: Pick<TapeChunk, 'rows' | 'checksum' | 'data'>): RecordColumns {
+  const found = crc32(data);
+  if (found !== checksum) throw new DamagedChunkError(`checksum is ${found}, should be ${checksum}`);
+  const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
+  const columns: Record<string, Float64Array> = {};
+  let at = 1;
+  for (let column = 0; column < data[0]; column++) {
+    const nameEnd = at + 1 + data[at];
+    const name = new TextDecoder().decode(data.subarray(at + 1, nameEnd));
+    const length = view.getUint32(nameEnd, true);
+    columns[name] = decodeColumn(data.subarray(nameEnd + 4, nameEnd + 4 + length), rows);
+    at = nameEnd + 4 + length;
+  }
+  return columns as RecordColumns;
+}
+
+function extentOf(column: Float64Array | undefined): [number, number] {
+  let least = Infinity;
+  let greatest = -Infinity;
+  for (const value of column ?? []) {
+    if (value < least) least = value;
+    if (value > greatest) greatest = value;
+  }
+  return [least, greatest];
+}

@@ -1,0 +1,179 @@
+import {
+  BarBuilder,
+  BAR_FIELDS,
+  evaluate,
+  makeCalendar,
+  parseBarRule,
+  printBarRule,
+  refuseFinerThan,
+  GrowingColumn,
+  type Bars,
+  type BuiltBars,
+} from '@jaunty-ledger/core';
+import { refuse } from '$lib/api/problems';
+import { calendarOptions } from '$lib/api/tapes';
+import { INSTANTS, type ColumnTable } from '$lib/arrow/table';
+import { DamagedChunkError, decodeChunk, type RecordColumns } from '../chunks/tapeChunk';
+import { writeTable } from '../files/tableWriter';
+import { problemOf } from '../problem';
+import { settings } from '../settings';
+import { chunksBetween } from '../store/chunks';
+import { connect } from '../store/connection';
+import type { StoredTape } from '../store/tapes';
+import type { ComputeResult, ComputeTask, Range } from './computeProtocol';
+
+/* A thread of the pool: records out of the store, bars and columns out of records, bytes out of those. */
+
+const db = connect(settings.JAUNTY_DATA);
+
+/** Bars that were built last, for requests that ask for other columns or another stretch of the same. */
+const kept = new Map<string, BuiltBars>();
+const KEPT_BARS = 4;
+
+export default async function run(task: ComputeTask): Promise<ComputeResult> {
+  try {
+    return { body: await answer(task) };
+  } catch (error) {
+    return { problem: problemOf(error) };
+  }
+}
+
+async function answer(task: ComputeTask): Promise<Uint8Array> {
+  const { tape, range, format } = task;
+  switch (task.kind) {
+    case 'records': {
+      const { table, more } = await recordsTable(tape, range, task.limit);
+      return writeTable(table, format, { tape: tape.name, more });
+    }
+    case 'bars': {
+      const { bars, rule } = await barsOf(tape, task.rule);
+      return writeTable(barTable(bars, range), format, { tape: tape.name, rule, leftOut: bars.leftOut });
+    }
+    case 'columns': {
+      const { bars, rule } = await barsOf(tape, task.rule);
+      const calendar = makeCalendar(calendarOptions(tape));
+      const { time: _time, end: _end, ...columns } = doublesOf(bars);
+      const results = evaluate(task.entries, { time: bars.time, columns, calendar });
+      const table = barTable(bars, range);
+      const [first, end] = rowsWithin(bars.time, range);
+      for (const { name, values } of results) table.columns[name] = values.subarray(first, end);
+      const looksAhead = results.filter((column) => column.looksAhead).map(({ name }) => name);
+      return writeTable(table, format, { tape: tape.name, rule, looksAhead });
+    }
+    default:
+      return task satisfies never;
+  }
+}
+
+async function barsOf(tape: StoredTape, text: string): Promise<{ bars: BuiltBars; rule: string }> {
+  const parsed = parseBarRule(text);
+  const rule = printBarRule(parsed);
+  const key = JSON.stringify([tape.id, tape.version, rule]);
+  let bars = kept.get(key);
+  kept.delete(key);
+  if (!bars) {
+    const builder = new BarBuilder(parsed, makeCalendar(calendarOptions(tape)), tape);
+    for await (const columns of recordsBetween(tape, { from: -Infinity, to: Infinity })) {
+      const block = blockOf(tape, columns);
+      if ('open' in block) refuseFinerThan(block, parsed);
+      builder.add(block);
+    }
+    bars = builder.finish();
+  }
+  kept.set(key, bars);
+  for (const oldest of kept.keys()) if (kept.size > KEPT_BARS) kept.delete(oldest);
+  return { bars, rule };
+}
+
+async function* recordsBetween(tape: StoredTape, { from, to }: Range): AsyncGenerator<RecordColumns> {
+  for await (const chunk of chunksBetween(db, tape.id, from, to)) {
+    try {
+      yield decodeChunk(chunk);
+    } catch (error) {
+      if (!(error instanceof DamagedChunkError)) throw error;
+      throw refuse(
+        'damaged-tape',
+        `Part ${chunk.sequence + 1} of ${tape.name} is damaged (${error.message}). Delete the tape and enter its file again.`,
+        {},
+        { cause: error },
+      );
+    }
+  }
+}
+
+/** Stored columns as the core takes them. */
+function blockOf(tape: StoredTape, columns: RecordColumns) {
+  if (tape.kind === 'ticks') return { time: columns.time, price: columns.price, size: columns.size };
+  const { time, open, high, low, close, volume, trades } = columns;
+  const missing = () => new Float64Array(time.length).fill(NaN);
+  const bars: Bars = {
+    time,
+    end: endsOf(tape, time),
+    open,
+    high,
+    low,
+    close,
+    volume: volume ?? missing(),
+    value: missing(),
+    vwap: missing(),
+    trades: trades ?? missing(),
+    complete: new Uint8Array(time.length).fill(1),
+  };
+  return bars;
+}
+
+/** Records of a tape of bars end after its interval; those of a day with the session. */
+function endsOf(tape: StoredTape, time: Float64Array): Float64Array {
+  const { kind } = parseBarRule(tape.interval!);
+  if (kind.by === 'interval') return time.map((start) => start + kind.micros);
+  const calendar = makeCalendar(calendarOptions(tape));
+  return time.map((start) => calendar.dayAt(start).closesAt);
+}
+
+function doublesOf(bars: Bars): Record<string, Float64Array> {
+  return Object.fromEntries(BAR_FIELDS.map((field) => [field, bars[field]]));
+}
+
+function barTable(bars: Bars, range: Range): ColumnTable {
+  const [first, end] = rowsWithin(bars.time, range);
+  const columns: ColumnTable['columns'] = {};
+  for (const field of BAR_FIELDS) columns[field] = bars[field].subarray(first, end);
+  columns.complete = bars.complete.subarray(first, end);
+  return { columns, instants: INSTANTS };
+}
+
+/** The rows whose time lies in [from, to), as [first, end). */
+function rowsWithin(time: Float64Array, { from, to }: Range): [number, number] {
+  return [firstFrom(time, from), firstFrom(time, to)];
+}
+
+function firstFrom(time: Float64Array, instant: number): number {
+  let low = 0;
+  let high = time.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (time[middle] < instant) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+async function recordsTable(
+  tape: StoredTape,
+  range: Range,
+  limit: number,
+): Promise<{ table: ColumnTable; more: boolean }> {
+  const out = Object.fromEntries(tape.columns.map((name) => [name, new GrowingColumn(1024)]));
+  let rows = 0;
+  let more = false;
+  for await (const columns of recordsBetween(tape, range)) {
+    const [first, end] = rowsWithin(columns.time, range);
+    const taken = Math.min(end - first, limit - rows);
+    for (const name of tape.columns) out[name].append(columns[name].subarray(first, first + taken));
+    rows += taken;
+    more = taken < end - first;
+    if (more) break;
+  }
+  const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
+  return { table: { columns, instants: INSTANTS }, more };
+}

@@ -1,0 +1,17 @@
+import type { Problem } from '$lib/api/problems';
+import type { StoredTape } from '../store/tapes';
+import type { TableFormat } from '../files/tableWriter';
+
+/** Instants that a request is about: [from, to). */
+export interface Range {
+  from: number;
+  to: number;
+}
+
+export type ComputeTask = { tape: StoredTape; range: Range; format: TableFormat } & (
+  | { kind: 'bars'; rule: string }
+  | { kind: 'columns'; rule: string; entries: string[] }
+  | { kind: 'records'; limit: number }
+);
+
+export type ComputeResult = { body: Uint8Array } | { problem: Problem };

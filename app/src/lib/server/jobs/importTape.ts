@@ -1,0 +1,85 @@
+import { join, resolve } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { refuse, Refusal } from '$lib/api/problems';
+import type { ImportQuery } from '$lib/api/tapes';
+import { settings } from '../settings';
+import type { FromImport, ImportOrder, ToImport } from './importProtocol';
+
+/** Blocks that may be on their way to the thread: enough to keep it busy, too few to fill the memory. */
+const BLOCKS_AHEAD = 8;
+/** Network reads are small: they are gathered to blocks of this many bytes. */
+const BLOCK_BYTES = 1 << 18;
+
+/**
+ * Streams a file into the store through a thread of its own.
+ * @throws {Refusal} where the file is refused, breaks off, or the caller gives up; nothing is entered then
+ */
+export async function importTape(
+  body: ReadableStream<Uint8Array>,
+  query: ImportQuery,
+  signal: AbortSignal,
+): Promise<void> {
+  const order: ImportOrder = { folder: settings.JAUNTY_DATA, query, now: new Date().toISOString() };
+  const worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importJob.js'), { workerData: order });
+  const send = (message: ToImport, transfer: ArrayBuffer[] = []) => worker.postMessage(message, transfer);
+  let ahead = 0;
+  let goOn = () => {};
+  const outcome = new Promise<void>((done, failed) => {
+    worker.on('message', (message: FromImport) => {
+      switch (message.kind) {
+        case 'taken':
+          ahead--;
+          return goOn();
+        case 'entered':
+          return done();
+        case 'failed':
+          return failed(new Refusal(message.problem));
+        case 'stopped':
+          return failed(
+            refuse('broken-body', 'The file broke off before its end. Nothing was entered; send it again.'),
+          );
+        default:
+          message satisfies never;
+      }
+    });
+    worker.on('error', failed);
+    worker.on('exit', () => failed(new Error('the import ended without an answer')));
+  });
+  outcome.catch(() => goOn());
+  const ended = outcome.then(
+    () => true,
+    () => true,
+  );
+  let isOver = false;
+  void ended.then(() => (isOver = true));
+  signal.addEventListener('abort', () => send({ kind: 'stop' }));
+  try {
+    for await (const block of inBlocks(body)) {
+      if (isOver) break;
+      send({ kind: 'bytes', bytes: block }, [block.buffer]);
+      if (++ahead >= BLOCKS_AHEAD) await Promise.race([ended, new Promise<void>((resolve) => (goOn = resolve))]);
+    }
+    send({ kind: 'end' });
+  } catch {
+    send({ kind: 'stop' }); // the body broke off; the answer says so
+  }
+  await outcome;
+}
+
+async function* inBlocks(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array<ArrayBuffer>> {
+  let block = new Uint8Array(BLOCK_BYTES);
+  let filled = 0;
+  for await (const part of body) {
+    for (let from = 0; from < part.length;) {
+      const taken = Math.min(part.length - from, BLOCK_BYTES - filled);
+      block.set(part.subarray(from, from + taken), filled);
+      filled += taken;
+      from += taken;
+      if (filled < BLOCK_BYTES) continue;
+      yield block;
+      block = new Uint8Array(BLOCK_BYTES);
+      filled = 0;
+    }
+  }
+  if (filled > 0) yield block.slice(0, filled);
+}

@@ -1,0 +1,4 @@
+import { pino } from 'pino';
+import { settings } from './settings';
+
+export const log = pino({ level: settings.JAUNTY_LOG, base: undefined });

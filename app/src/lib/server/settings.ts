@@ -1,0 +1,32 @@
+import { z } from 'zod';
+
+const SettingsSchema = z.object({
+  HOST: z.string().default('127.0.0.1'),
+  PORT: z.coerce.number().int().min(0).max(65535).default(4180),
+  /** Folder of the store and of everything else that is kept. */
+  JAUNTY_DATA: z.string().min(1).default('data'),
+  /** Folder of the built worker programs. */
+  JAUNTY_JOBS: z.string().min(1).default('app/build-jobs'),
+  /** Asked of every request where the server is reached from other machines. */
+  JAUNTY_TOKEN: z.string().min(16, 'JAUNTY_TOKEN needs at least 16 characters').optional(),
+  JAUNTY_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
+});
+
+export type Settings = z.infer<typeof SettingsSchema>;
+
+const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
+
+/**
+ * The settings of this process, from its environment.
+ * @throws with every setting that does not fit, and for an address that is open to others without a token
+ */
+export function readSettings(environment: Record<string, string | undefined>): Settings {
+  const result = SettingsSchema.safeParse(environment);
+  if (!result.success) throw new Error(`A setting does not fit.\n${z.prettifyError(result.error)}`);
+  const { HOST, JAUNTY_TOKEN } = result.data;
+  if (!LOOPBACK.includes(HOST) && JAUNTY_TOKEN === undefined)
+    throw new Error(`HOST is ${HOST}, which others can reach: set JAUNTY_TOKEN too, or leave HOST out.`);
+  return result.data;
+}
+
+export const settings = readSettings(process.env);

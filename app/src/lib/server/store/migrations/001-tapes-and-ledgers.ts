@@ -1,0 +1,48 @@
+import type { Knex } from 'knex';
+
+export async function up(db: Knex): Promise<void> {
+  await db.schema.createTable('tape', (table) => {
+    table.increments('id');
+    table.string('name').notNullable().collate('NOCASE').unique();
+    table.string('kind').notNullable();
+    table.string('zone').notNullable();
+    table.string('session');
+    table.json('weekdays');
+    table.json('closed');
+    table.boolean('close_included').notNullable();
+    table.string('interval');
+    table.integer('rows').notNullable();
+    table.double('first_at').notNullable();
+    table.double('last_at').notNullable();
+    table.json('columns').notNullable();
+    table.integer('price_decimals').notNullable();
+    table.integer('size_decimals').notNullable();
+    table.json('spark').notNullable();
+    table.integer('version').notNullable();
+    table.string('note').notNullable();
+    table.json('report').notNullable();
+  });
+  await db.schema.createTable('tape_chunk', (table) => {
+    table.integer('tape_id').notNullable().references('tape.id').onDelete('CASCADE');
+    table.integer('sequence').notNullable();
+    table.integer('rows').notNullable();
+    table.double('first_at').notNullable();
+    table.double('last_at').notNullable();
+    table.double('least').notNullable();
+    table.double('greatest').notNullable();
+    table.integer('checksum').notNullable();
+    table.binary('data').notNullable();
+    table.primary(['tape_id', 'sequence']);
+  });
+  await db.schema.createTable('ledger', (table) => {
+    table.increments('id');
+    table.string('title').notNullable();
+    table.json('body').notNullable();
+    table.integer('version').notNullable();
+    table.double('saved_at').notNullable();
+  });
+}
+
+export async function down(db: Knex): Promise<void> {
+  for (const table of ['ledger', 'tape_chunk', 'tape']) await db.schema.dropTable(table);
+}

@@ -1,0 +1,13 @@
+import type { Knex } from 'knex';
+import * as tapesAndLedgers from './001-tapes-and-ledgers';
+
+const steps: Record<string, Knex.Migration> = {
+  '001-tapes-and-ledgers': tapesAndLedgers,
+};
+
+/** The migrations, named one by one: the server is bundled, so there is no folder to look through. */
+export const migrations: Knex.MigrationSource<string> = {
+  getMigrations: async () => Object.keys(steps),
+  getMigrationName: (name) => name,
+  getMigration: async (name) => steps[name],
+};

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import '@fontsource-variable/source-serif-4/opsz.css';
+  import '@fontsource-variable/source-serif-4/opsz-italic.css';
+  import '@fontsource/ibm-plex-mono/latin-400.css';
+  import '@fontsource/ibm-plex-mono/latin-600.css';
+  import '../app.css';
+  import type { Snippet } from 'svelte';
+  import ThumbIndex from '$lib/components/ThumbIndex.svelte';
+  import { followPaper } from '$lib/components/paper.svelte';
+
+  let { children }: { children: Snippet } = $props();
+
+  $effect(() => followPaper());
+</script>
+
+<div class="book">
+  <main>{@render children()}</main>
+  <ThumbIndex />
+</div>
+
+<style>
+  .book {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 60px;
+    min-height: 100dvh;
+  }
+  main {
+    min-width: 0;
+    border-right: 1px solid var(--rule);
+    background: var(--paper);
+  }
+  @media (max-width: 700px) {
+    .book {
+      grid-template-columns: minmax(0, 1fr);
+      grid-template-rows: auto 1fr;
+    }
+    main {
+      grid-row: 2;
+      border-right: 0;
+    }
+  }
+</style>

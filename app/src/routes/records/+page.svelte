@@ -1,0 +1,9 @@
+<script lang="ts">
+  import RecordsPage from '$lib/records/RecordsPage.svelte';
+
+  let { data } = $props();
+</script>
+
+<svelte:head><title>Records · Jaunty Ledger</title></svelte:head>
+
+<RecordsPage tapes={data.tapes} />

@@ -1,0 +1,142 @@
+import { createHash } from 'node:crypto';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/* What has to be there before the application runs: packages, then the built parts. Each is made anew only when what it
+   is made from has changed since, which a stamp with the hash of that tells. Only Node's own modules are used here. */
+
+export const root = fileURLToPath(new URL('..', import.meta.url));
+const stamps = join(root, '.stamps');
+
+const MIN_NODE = [20, 19];
+
+export function requireNode() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major > MIN_NODE[0] || (major === MIN_NODE[0] && minor >= MIN_NODE[1])) return;
+  throw new Error(`Jaunty Ledger runs on Node ${MIN_NODE.join('.')} or later; this is Node ${process.versions.node}.`);
+}
+
+/** Runs a program in the project's folder. @throws where it fails, with what it printed if it was quiet until then */
+export function run(command, args, { quiet = false, cwd = root, env = {} } = {}) {
+  const result = spawnSync(command, args, {
+    cwd,
+    env: { ...process.env, ...env },
+    stdio: quiet ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
+    maxBuffer: 64 << 20,
+  });
+  if (result.error) throw result.error;
+  if (result.status === 0) return;
+  const printed = quiet ? `\n${result.stdout}${result.stderr}` : '';
+  throw new Error(`${command} ${args.join(' ')} failed.${printed}`);
+}
+
+/** A program that a package brings. */
+export const bin = (name) => join(root, 'node_modules', '.bin', name);
+
+const SKIPPED = new Set([
+  'node_modules',
+  'dist',
+  'build',
+  'build-jobs',
+  '.svelte-kit',
+  '.git',
+  'reference',
+  'screenshots',
+  'data',
+]);
+
+/** Hash over the names, sizes and times of all files below some paths. */
+function hashOf(paths) {
+  const hash = createHash('sha256');
+  const walk = (path) => {
+    if (!existsSync(path)) return;
+    const info = statSync(path);
+    if (info.isDirectory()) {
+      for (const name of readdirSync(path).sort()) if (!SKIPPED.has(name)) walk(join(path, name));
+    } else if (!path.endsWith('.tsbuildinfo')) hash.update(`${path} ${info.size} ${info.mtimeMs}\n`);
+  };
+  for (const path of paths) walk(join(root, path));
+  return hash.digest('hex');
+}
+
+/** Does `make` unless nothing it stands on has changed and what it makes is there. */
+function once(name, hash, made, make) {
+  const stamp = join(stamps, name);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash && existsSync(join(root, made))) return;
+  make();
+  mkdirSync(stamps, { recursive: true });
+  writeFileSync(stamp, hash);
+}
+
+/** Installs the packages of the lock file. */
+export function install(say = console.log) {
+  const hash = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(process.version)
+    .digest('hex');
+  once('install', hash, 'node_modules/.package-lock.json', () => {
+    say('Installing packages (several minutes the first time: SQLite is compiled here)…');
+    // built from the source in the package, so that nothing but packages is fetched
+    run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+      env: { npm_config_build_from_source: 'true' },
+    });
+  });
+}
+
+/** Builds the core and the demo; types and tests of the other parts stand on them. */
+export function buildLibraries(say = console.log) {
+  once(
+    'libraries',
+    hashOf([
+      'core/src',
+      'core/tsconfig.json',
+      'demo/src',
+      'demo/tsconfig.json',
+      'tsconfig.base.json',
+      'package-lock.json',
+    ]),
+    'demo/dist/index.js',
+    () => {
+      say('Building the core…');
+      run(bin('tsc'), ['-b', 'core', 'demo']);
+    },
+  );
+}
+
+/** Builds everything that the server needs. */
+export function build(say = console.log) {
+  buildLibraries(say);
+  once('app', hashOf(['core/src', 'demo/src', 'app', 'package-lock.json']), 'app/build/index.js', () => {
+    say('Building the application…');
+    const cwd = join(root, 'app');
+    run(bin('svelte-kit'), ['sync'], { cwd, quiet: true });
+    run(bin('vite'), ['build', '-c', 'vite.jobs.config.ts', '--logLevel', 'warn'], { cwd, quiet: true });
+    run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd, quiet: true });
+  });
+}
+
+/** The Chromium that tests drive; on Debian, as root, it is installed where it is missing. */
+export function findChromium(say = console.log) {
+  const known = process.env.CHROMIUM ?? ['chromium', 'chromium-browser', 'google-chrome'].map(which).find(Boolean);
+  if (known) return known;
+  const advice =
+    'The end-to-end tests need Chromium. On Debian: apt-get install chromium. Elsewhere: install it and set CHROMIUM to its path.';
+  if (process.getuid?.() !== 0 || !which('apt-get')) throw new Error(advice);
+  say('Installing Chromium from the packages of the system…');
+  const env = { DEBIAN_FRONTEND: 'noninteractive' };
+  run('apt-get', ['update', '-qq'], { quiet: true, env });
+  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], { quiet: true, env });
+  const installed = which('chromium');
+  if (!installed) throw new Error(advice);
+  return installed;
+}
+
+function which(name) {
+  try {
+    return execFileSync('which', [name], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] }).trim();
+  } catch {
+    return undefined; // it is not there
+  }
+}
