@@ -20,6 +20,7 @@ async function serve() {
   process.env.NODE_ENV ??= 'production';
   // uploads are streamed and limited by the server itself
   process.env.BODY_SIZE_LIMIT = 'Infinity';
+  process.env.SHUTDOWN_TIMEOUT ??= '2';
   process.env.PROTOCOL_HEADER ??= 'x-forwarded-proto';
   process.env.ORIGIN ??= `http://${process.env.HOST}:${process.env.PORT}`;
   if (process.env.JAUNTY_DEMO !== 'off') {

@@ -2,6 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { makeProblem } from '$lib/api/problems';
 import { clearSpools } from '$lib/server/files/tapeSpool';
+import { closePool } from '$lib/server/jobs/computePool';
 import { log } from '$lib/server/log';
 import { problemAnswer } from '$lib/server/problem';
 import { settings } from '$lib/server/settings';
@@ -12,6 +13,7 @@ let db: Store;
 export const init: ServerInit = async () => {
   clearSpools(settings.JAUNTY_DATA);
   db = await openStore(settings.JAUNTY_DATA);
+  process.once('sveltekit:shutdown', () => void Promise.all([closePool(), db.destroy()]));
 };
 
 export const handle: Handle = async ({ event, resolve }) => {

@@ -54,12 +54,12 @@ export class TimeReader {
     if (!(hour <= 24 && minute < 60) || bytes[from + 13] !== COLON || to - from < 16) return this.refuse('is no time');
     let wall = this.date + hour * HOUR + minute * MINUTE;
     let at = from + 16;
-    if (bytes[at] === COLON) {
+    if (at < to && bytes[at] === COLON) {
       const second = digits(bytes, at + 1, 2);
       if (!(second < 61)) return this.refuse('is no time');
       wall += second * SECOND;
       at += 3;
-      if (bytes[at] === DOT || bytes[at] === 44) {
+      if (at < to && bytes[at] === DOT) {
         at++;
         let unit = SECOND / 10;
         const first = at;

@@ -92,11 +92,11 @@
     <div class="formula">
       <FormulaText text={entry.text} from={parts.formulaAt} onscrub={scrub} />
     </div>
+    {#if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
+    {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
+        >in {model.unit === 'number' ? 'plain numbers' : model.unit}</span
+      >{/if}
     <div class="tools">
-      {#if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
-      {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
-          >in {model.unit === 'number' ? 'plain numbers' : model.unit}</span
-        >{/if}
       <button type="button" class="aside edit" onclick={edit} aria-label="Edit {parts.name}">edit</button>
       <button type="button" class="aside" onclick={() => session.removeEntry(entry.id)} aria-label="Remove {parts.name}"
         >remove</button
@@ -110,6 +110,7 @@
 
 <style>
   .entry {
+    position: relative;
     display: grid;
     grid-template-columns: 22px auto minmax(0, 1fr);
     column-gap: 6px;
@@ -152,25 +153,26 @@
     color: var(--quiet);
     overflow-wrap: anywhere;
   }
+  /* over the formula's last line, so that nothing moves when they appear */
   .tools {
-    grid-column: 2 / -1;
+    position: absolute;
+    right: 0;
+    bottom: 0;
     display: flex;
     gap: 6px;
-    justify-content: flex-end;
     align-items: baseline;
+    padding-left: 10px;
     font-size: 12px;
-    height: 0;
+    background: var(--paper);
     opacity: 0;
-    overflow: hidden;
   }
   .entry:hover .tools,
   .entry:focus-within .tools {
     opacity: 1;
-    height: auto;
-    margin-top: -2px;
   }
   .ahead {
-    margin-right: auto;
+    grid-column: 2 / -1;
+    font-size: 12px;
     font-style: italic;
     color: var(--quiet);
   }

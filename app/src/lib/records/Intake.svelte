@@ -81,7 +81,7 @@
         >Name <Input class={FIELD} bind:value={name} required autocomplete="off" spellcheck="false" /></Label
       >
       <Label class="text-sm font-normal text-(--quiet)"
-        >Each line is <Select class={FIELD} bind:value={kind} items={kinds} placeholder="" /></Label
+        >Each line is <Select classes={{ select: FIELD }} bind:value={kind} items={kinds} placeholder="" /></Label
       >
       <Label class="text-sm font-normal text-(--quiet)"
         >Zone of its times <Input

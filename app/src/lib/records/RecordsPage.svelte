@@ -34,8 +34,8 @@
     file = undefined;
     picker.value = '';
     if (!tape) return;
-    entered = tape.name;
     await invalidate('app:tapes');
+    entered = tape.name;
   }
 
   async function remove(name: string): Promise<void> {

@@ -222,6 +222,7 @@ export class DelimitedReader {
     this.linesBeforeFull = this.lines;
     this.full = parse({
       delimiter: this.columns.length > 0 ? String.fromCharCode(this.delimiter) : DELIMITERS,
+      record_delimiter: ['\r\n', '\n'],
       relax_column_count: true,
       relax_quotes: true,
       skip_empty_lines: true,
@@ -239,7 +240,8 @@ export class DelimitedReader {
   private async endFull(): Promise<void> {
     await this.whileFull((parser, done) => {
       parser.on('end', () => done());
-      parser.end();
+      // a last line without its end would be counted as the one before
+      parser.end('\n');
     });
   }
 

@@ -22,6 +22,11 @@ const answers = new Map<string, Uint8Array>();
 const KEPT_BYTES = 64 << 20;
 let keptBytes = 0;
 
+/** Ends the threads, so that the server can end. */
+export async function closePool(): Promise<void> {
+  await threads?.destroy();
+}
+
 /** @throws {Refusal} where the task is refused */
 export async function compute(task: ComputeTask, signal?: AbortSignal): Promise<Uint8Array> {
   const key =

@@ -22,7 +22,8 @@ const reader: DelimitedReader = new DelimitedReader(query.kind, makeCalendar(cal
 const hash = createHash('sha256');
 let bytes = 0;
 
-async function take(message: ToImport): Promise<boolean> {
+/** Takes one message; gives what there is to say at the end, once there is. */
+async function take(message: ToImport): Promise<FromImport | undefined> {
   switch (message.kind) {
     case 'bytes':
       bytes += message.bytes.length;
@@ -30,15 +31,13 @@ async function take(message: ToImport): Promise<boolean> {
       await reader.push(message.bytes);
       await writer.flush();
       say({ kind: 'taken', rows: writer.rows });
-      return true;
+      return undefined;
     case 'end':
       await reader.end();
       await enter();
-      say({ kind: 'entered', name: query.name });
-      return false;
+      return { kind: 'entered', name: query.name };
     case 'stop':
-      say({ kind: 'stopped' });
-      return false;
+      return { kind: 'stopped' };
     default:
       return message satisfies never;
   }
@@ -100,17 +99,19 @@ async function run(): Promise<void> {
     waiting.push(message);
     wake();
   });
+  let outcome: FromImport | undefined;
   try {
-    for (;;) {
+    while (!outcome) {
       while (waiting.length === 0) await new Promise<void>((resolve) => (wake = resolve));
-      if (!(await take(waiting.shift()!))) return;
+      outcome = await take(waiting.shift()!);
     }
   } catch (error) {
-    say({ kind: 'failed', problem: problemOf(storeTrouble(error)) });
-  } finally {
-    await spool.close();
-    port.close();
+    outcome = { kind: 'failed', problem: problemOf(storeTrouble(error)) };
   }
+  // said last: whoever hears it finds nothing of the import but what was entered
+  await spool.close();
+  say(outcome);
+  port.close();
 }
 
 /** A full disk and the like: errors of the store and the file system, told as such. */

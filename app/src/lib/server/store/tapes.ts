@@ -13,6 +13,7 @@ export interface StoredTape extends Tape {
 interface TapeRow {
   id: number;
   name: string;
+  name_key: string;
   kind: TapeKind;
   zone: string;
   session: string | null;
@@ -41,7 +42,9 @@ export async function listTapes(db: Knex): Promise<StoredTape[]> {
 
 /** The tape of a name, whatever its capitals. */
 export async function findTape(db: Knex, name: string): Promise<StoredTape | undefined> {
-  const row = await db<TapeRow>('tape').where({ name }).first();
+  const row = await db<TapeRow>('tape')
+    .where({ name_key: keyOf(name) })
+    .first();
   return row && toTape(row);
 }
 
@@ -49,6 +52,7 @@ export async function findTape(db: Knex, name: string): Promise<StoredTape | und
 export async function insertTape(db: Knex, tape: NewTape): Promise<number> {
   const [id] = await db<TapeRow>('tape').insert({
     name: tape.name,
+    name_key: keyOf(tape.name),
     kind: tape.kind,
     zone: tape.zone,
     session: tape.session,
@@ -72,7 +76,11 @@ export async function insertTape(db: Knex, tape: NewTape): Promise<number> {
 
 /** Deletes a tape with its chunks. False where there is none of the name. */
 export async function deleteTape(db: Knex, name: string): Promise<boolean> {
-  return (await db<TapeRow>('tape').where({ name }).delete()) > 0;
+  return (
+    (await db<TapeRow>('tape')
+      .where({ name_key: keyOf(name) })
+      .delete()) > 0
+  );
 }
 
 /** The part of a stored tape that is told to clients. */
@@ -85,6 +93,8 @@ export function shownTape({
 }: StoredTape): Tape {
   return tape;
 }
+
+const keyOf = (name: string): string => name.toLowerCase();
 
 function toTape(row: TapeRow): StoredTape {
   const parsed = <T>(text: string | null) => (text === null ? null : (JSON.parse(text) as T));

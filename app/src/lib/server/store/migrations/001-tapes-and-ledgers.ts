@@ -3,7 +3,9 @@ import type { Knex } from 'knex';
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('tape', (table) => {
     table.increments('id');
-    table.string('name').notNullable().collate('NOCASE').unique();
+    table.string('name').notNullable();
+    // the name without its capitals: two tapes are not told apart by those
+    table.string('name_key').notNullable().unique();
     table.string('kind').notNullable();
     table.string('zone').notNullable();
     table.string('session');

@@ -1,0 +1,114 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { makeCalendar } from '@jaunty-ledger/core';
+import { priceScale } from './priceScale';
+import { extentOf, summarised } from './summary';
+import { dayStarts, turnsInView } from './turns';
+import { clamped, panned, rowAtX, xOfRow, zoomed } from './viewWindow';
+
+const rows = fc.integer({ min: 1, max: 100_000 });
+const view = fc.record({
+  first: fc.double({ min: -10, max: 1e5, noNaN: true }),
+  count: fc.double({ min: 0.1, max: 1e6, noNaN: true }),
+});
+
+describe('the view', () => {
+  it('never leaves its rows, whatever is done to it', () =>
+    fc.assert(
+      fc.property(
+        rows,
+        view,
+        fc.double({ min: -1e6, max: 1e6, noNaN: true }),
+        fc.double({ min: 0.1, max: 10, noNaN: true }),
+        (n, start, by, factor) => {
+          for (const next of [
+            clamped(start, n),
+            panned(start, by, n),
+            zoomed(start, factor, 0.3, n),
+            panned(clamped(start, n), Infinity, n),
+          ]) {
+            expect(next.first).toBeGreaterThanOrEqual(0);
+            expect(next.first + next.count).toBeLessThanOrEqual(n + 1e-6);
+          }
+        },
+      ),
+    ));
+
+  it('keeps the row under the pointer where it is while it zooms', () => {
+    const before = { first: 500, count: 200 };
+    const after = zoomed(before, 0.5, 0.25, 10_000);
+    expect(after.first + 0.25 * after.count).toBeCloseTo(before.first + 0.25 * before.count, 9);
+  });
+
+  it('finds the row of a pixel again', () =>
+    fc.assert(
+      fc.property(fc.nat(99), fc.integer({ min: 200, max: 2000 }), (row, width) => {
+        expect(rowAtX({ first: 0, count: 100 }, xOfRow({ first: 0, count: 100 }, row, width), width)).toBe(row);
+      }),
+    ));
+});
+
+it('the extent by summaries is the extent of the rows', () =>
+  fc.assert(
+    fc.property(
+      fc.array(fc.oneof(fc.integer(), fc.constant(NaN)), { minLength: 1, maxLength: 400 }),
+      fc.nat(400),
+      fc.nat(400),
+      (values, a, b) => {
+        const column = Float64Array.from(values);
+        const [from, to] = [Math.min(a, b, values.length), Math.min(Math.max(a, b), values.length)];
+        const inside = values.slice(from, to).filter((value) => !Number.isNaN(value));
+        const wanted = inside.length > 0 ? [Math.min(...inside), Math.max(...inside)] : undefined;
+        expect(extentOf({ low: column, high: column, summary: summarised(column) }, from, to)).toEqual(wanted);
+      },
+    ),
+  ));
+
+describe('the scale of a lane', () => {
+  it('fits what is visible, not zero', () =>
+    expect(priceScale([100, 101], 200, false).domain()[0]).toBeGreaterThan(99));
+  it('stands columns on zero', () => expect(priceScale([400, 500], 200, true).domain()[0]).toBe(0));
+  it('shows a flat line in its middle', () => expect(priceScale([5, 5], 200, false)(5)).toBeCloseTo(100));
+});
+
+describe('vertical rules', () => {
+  const calendar = makeCalendar({
+    zone: 'Atlantic/Faroe',
+    session: '08:30-16:30',
+    weekdays: ['Mon', 'Tue', 'Wed', 'Thu', 'Fri'],
+  });
+  const opening = Date.parse('2026-03-25T08:30:00Z') * 1000;
+  const DAY = 86_400e6;
+  // five trading days of 32 quarter hours; the clocks go forward over the weekend
+  const openings = [0, 1, 2, 5, 6].map((day) => opening + day * DAY - (day > 3 ? 3600e6 : 0));
+  const time = Float64Array.from(openings.flatMap((at) => Array.from({ length: 32 }, (_, i) => at + i * 900e6)));
+  const days = dayStarts(time, calendar);
+  const textsOf = (first: number, count: number) =>
+    turnsInView({ first, count }, time, days, calendar, 900).map(({ text }) => text);
+
+  it('stand where trading days begin', () => expect([...days.rows]).toEqual([0, 32, 64, 96, 128]));
+  it('name the days where there is room', () => expect(textsOf(0, 160)).toContain('Fri 27 Mar'));
+  it('name clock times between them when zoomed in, by the clock of the market', () => {
+    expect(textsOf(96, 32)).toContain('Mon 30 Mar');
+    expect(textsOf(96, 32)).toContain('12:00');
+  });
+
+  it('never lets two texts run into each other', () =>
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 150 }),
+        fc.integer({ min: 8, max: 160 }),
+        fc.integer({ min: 200, max: 2000 }),
+        (first, count, width) => {
+          const texts = turnsInView(clamped({ first, count }, 160), time, days, calendar, width).filter(
+            ({ text }) => text,
+          );
+          texts
+            .slice(1)
+            .forEach(({ x }, i) =>
+              expect(x - texts[i].x).toBeGreaterThanOrEqual(Math.min(52, 7 * texts[i].text.length)),
+            );
+        },
+      ),
+    ));
+});

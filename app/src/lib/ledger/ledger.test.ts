@@ -1,0 +1,105 @@
+import { describe, expect, it } from 'vitest';
+import { firstLedger } from '$lib/api/ledgers';
+import { Evaluation } from '$lib/compute/evaluation';
+import { axisText, figureText } from './figures';
+import { freeInk, laneFor, splitEntry } from './laneModel';
+import { kindPhrase, withKind, withOption } from './rulePhrase';
+import { formulaParts, scrubbed } from './scrub';
+import { parseBarRule } from '@jaunty-ledger/core';
+
+describe('turning a number of a formula', () => {
+  it.each([
+    ['mean(close, 20 bars)', 12, 3, 'usual', 'mean(close, 23 bars)'],
+    ['mean(close, 20 bars)', 12, 3, 'coarse', 'mean(close, 50 bars)'],
+    ['mean(close, 20 bars)', 12, -50, 'usual', 'mean(close, 1 bars)'],
+    ['ema(close, factor: 0.2)', 19, 1, 'usual', 'ema(close, factor: 0.21)'],
+    ['ema(close, factor: 0.2)', 19, 100, 'usual', 'ema(close, factor: 1)'],
+    ['ema(close, factor: 0.2)', 19, 1, 'fine', 'ema(close, factor: 0.201)'],
+    ['fan = mean(close, [10, 50] bars)', 23, 2, 'usual', 'fan = mean(close, [10, 52] bars)'],
+    ['close * 1.5', 8, -1, 'usual', 'close * 1.4'],
+    ['close * 1.5', 3, 1, 'usual', 'close * 1.5'],
+  ] as const)('%s at %i by %i %s', (text, start, steps, pace, want) =>
+    expect(scrubbed(text, start, steps, pace)).toBe(want),
+  );
+
+  it('shows the formula as it is written', () => {
+    const text = 'fan = mean(close, [10, 50] bars)';
+    expect(
+      formulaParts(text)
+        .map((part) => part.text)
+        .join(''),
+    ).toBe(text);
+  });
+});
+
+describe('figures', () => {
+  it.each([
+    [84.2, 'price', 2, '84.20'],
+    [0.0123, 'fraction', 2, '1.23 %'],
+    [-0.000123, 'fraction', 2, '−0.0123 %'],
+    [12345, 'units', 2, '12,345'],
+    [NaN, 'price', 2, '–'],
+    [1, 'truth', 2, 'yes'],
+    [-0.001, 'price', 2, '0.00'],
+  ] as const)('%d as %s', (value, unit, decimals, text) => expect(figureText(value, unit, decimals)).toBe(text));
+
+  it('take from the step of an axis how many digits they need', () => {
+    expect(axisText('price', 0.5)(129.5)).toBe('129.5');
+    expect(axisText('fraction', 0.0002)(0.0012)).toBe('0.12 %');
+    expect(axisText('units', 1000)(2000)).toBe('2k');
+  });
+});
+
+describe('the heading sentence', () => {
+  it.each([
+    ['15 minutes', '15-minute'],
+    ['1 day', 'daily'],
+    ['500 trades', '500-trade'],
+    ['range 0.25', '0.25-wide range'],
+  ])('%s bars are %s bars', (rule, phrase) => expect(kindPhrase(parseBarRule(rule), rule)).toBe(phrase));
+
+  it('changes one option and leaves the others', () => {
+    expect(withOption('5 minutes, empty: carry', 'all hours', true)).toBe('5 minutes, empty: carry, all hours');
+    expect(withOption('5 minutes, empty: carry, all hours', 'empty', 'skip')).toBe('5 minutes, all hours');
+  });
+
+  it('drops the options that another kind has no use for', () =>
+    expect(withKind('5 minutes, empty: carry, all hours', '500 trades')).toBe('500 trades, all hours'));
+});
+
+describe('where a new entry goes', () => {
+  const { body } = firstLedger('KELP', '5 minutes');
+  it.each([
+    ['price', 'price', 'price'],
+    ['volume', 'price', 'price'],
+    ['volume', 'units', 'volume'],
+    ['price', 'fraction', undefined],
+  ] as const)('written in the %s lane, in %s', (lane, unit, goes) => expect(laneFor(body, lane, unit)).toBe(goes));
+
+  it('gets an ink that is free', () => expect(freeInk(body)).toBe(0));
+  it('has its name before the equals sign, but not before a comparison', () => {
+    expect(splitEntry('fast = ema(close, 5 bars)')).toEqual({
+      name: 'fast',
+      formula: 'ema(close, 5 bars)',
+      formulaAt: 7,
+    });
+    expect(splitEntry('close == 5').name).toBe('');
+  });
+});
+
+describe('entries that change', () => {
+  const frame = { time: Float64Array.of(0, 1, 2), columns: { close: Float64Array.of(1, 2, 3) } };
+  const states = (evaluation: Evaluation, ...texts: string[]) =>
+    evaluation.evaluate(texts.map((text, index) => ({ id: String(index), text }))).map(({ state }) => state);
+
+  it('are computed anew with those that use them, and no others', () => {
+    const evaluation = new Evaluation(frame);
+    expect(states(evaluation, 'a = 2 * close', 'b = a + 1', 'c = close')).toEqual(['drawn', 'drawn', 'drawn']);
+    expect(states(evaluation, 'a = 3 * close', 'b = a + 1', 'c = close')).toEqual(['drawn', 'drawn', 'same']);
+  });
+
+  it('do not keep the others from being drawn when one is wrong', () => {
+    const evaluation = new Evaluation(frame);
+    expect(states(evaluation, 'a = nonsense', 'b = a + 1', 'c = close')).toEqual(['wrong', 'wrong', 'drawn']);
+  });
+});

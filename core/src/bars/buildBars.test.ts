@@ -1,0 +1,151 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { makeCalendar } from '../time/calendar.js';
+import type { Ticks } from '../records/ticks.js';
+import { parseBarRule } from './barRule.js';
+import { BAR_FIELDS, type BuiltBars } from './bars.js';
+import { BarBuilder, buildBars } from './buildBars.js';
+
+const START = Date.parse('2026-03-26T07:00:00Z') * 1000; // some days before a change of clocks
+const calendars = {
+  session: makeCalendar({
+    zone: 'Atlantic/Faroe',
+    session: '08:30-16:30',
+    weekdays: ['Mon', 'Tue', 'Wed', 'Thu', 'Fri'],
+  }),
+  whole: makeCalendar({ zone: 'America/Santiago' }),
+  night: makeCalendar({ zone: 'America/Chicago', session: '17:00-16:00' }),
+};
+
+/** Trades in order of time with cents for prices and whole sizes; some instants repeat. */
+const ticks: fc.Arbitrary<Ticks> = fc
+  .array(
+    fc.tuple(
+      fc.integer({ min: 0, max: 3_600 }),
+      fc.integer({ min: 9_000, max: 11_000 }),
+      fc.integer({ min: 0, max: 500 }),
+    ),
+    { minLength: 1, maxLength: 300 },
+  )
+  .map((rows) => {
+    let time = START;
+    return {
+      time: Float64Array.from(rows, ([wait]) => (time += wait * 1e6)),
+      price: Float64Array.from(rows, ([, price]) => price / 100),
+      size: Float64Array.from(rows, ([, , size]) => size),
+    };
+  });
+const calendar = fc.constantFrom(...Object.values(calendars));
+const timeRules = fc.constantFrom(
+  '1 minute',
+  '7 minutes',
+  '1 hour',
+  '4 hours',
+  '1 day',
+  '1 week',
+  '1 hour, all hours',
+  '1 day, all hours',
+);
+const runningRules = fc.constantFrom(
+  '3 trades',
+  '400 units',
+  '20000 value',
+  'range 0.5',
+  '5 trades, restart: day',
+  '300 units, all hours',
+);
+const rules = fc.oneof(timeRules, runningRules).map(parseBarRule);
+const sum = (column: Float64Array) => column.reduce((total, value) => total + value, 0);
+
+function slice({ time, price, size }: Ticks, from: number, to?: number): Ticks {
+  return { time: time.slice(from, to), price: price.slice(from, to), size: size!.slice(from, to) };
+}
+
+function expectSame(a: BuiltBars, b: BuiltBars): void {
+  for (const field of BAR_FIELDS) expect(a[field], field).toEqual(b[field]);
+  expect(a.complete).toEqual(b.complete);
+  expect(a.leftOut).toBe(b.leftOut);
+}
+
+describe('bars of any kind', () => {
+  it('hold every record that is not left out, once', () =>
+    fc.assert(
+      fc.property(ticks, rules, calendar, (source, rule, days) => {
+        const bars = buildBars(source, rule, days);
+        expect(sum(bars.trades) + bars.leftOut).toBe(source.time.length);
+        const kept = Array.from(source.time, (t) => (rule.allHours ? true : days.inSession(t)));
+        const volume = source.size!.reduce((total, size, row) => total + (kept[row] ? size : 0), 0);
+        expect(sum(bars.volume)).toBe(volume);
+      }),
+    ));
+
+  it('have their open and close within low and high, and rise in time', () =>
+    fc.assert(
+      fc.property(ticks, rules, calendar, (source, rule, days) => {
+        const { time, end, open, high, low, close } = buildBars(source, rule, days);
+        const isTimed = rule.kind.by === 'interval' || rule.kind.by === 'period';
+        time.forEach((start, row) => {
+          expect(high[row]).toBeGreaterThanOrEqual(Math.max(open[row], close[row]));
+          expect(low[row]).toBeLessThanOrEqual(Math.min(open[row], close[row]));
+          if (row === 0) return;
+          if (isTimed) expect(start).toBeGreaterThan(time[row - 1]);
+          expect(start).toBeGreaterThanOrEqual(end[row - 1]);
+        });
+      }),
+    ));
+
+  it('are the same cut in blocks as cut at once', () =>
+    fc.assert(
+      fc.property(ticks, rules, calendar, fc.nat(300), (source, rule, days, at) => {
+        const builder = new BarBuilder(rule, days, { priceDecimals: 2, sizeDecimals: 0 });
+        builder.add(slice(source, 0, at));
+        builder.add(slice(source, at));
+        expectSame(builder.finish(), buildBars(source, rule, days));
+      }),
+    ));
+
+  it('know which records they were made of', () =>
+    fc.assert(
+      fc.property(ticks, runningRules.map(parseBarRule), (source, rule) => {
+        const bars = buildBars(source, { ...rule, allHours: true }, calendars.session);
+        bars.open.forEach((open, row) => {
+          const records = source.price.slice(bars.firstRecord[row], bars.endRecord[row]);
+          expect([records[0], records.at(-1)]).toEqual([open, bars.close[row]]);
+          expect(records.length).toBe(bars.trades[row]);
+        });
+      }),
+    ));
+});
+
+it.each([
+  ['5 minutes', '1 hour'],
+  ['1 minute', '15 minutes'],
+  ['30 minutes', '1 day'],
+  ['1 hour', '1 week'],
+])('bars of %s put together to %s are those cut from the records', (small, large) =>
+  fc.assert(
+    fc.property(ticks, calendar, (source, days) => {
+      const direct = buildBars(source, parseBarRule(large), days);
+      const together = buildBars(buildBars(source, parseBarRule(small), days), parseBarRule(large), days);
+      for (const field of ['time', 'end', 'open', 'high', 'low', 'close', 'volume', 'trades'] as const)
+        expect(together[field], field).toEqual(direct[field]);
+    }),
+  ),
+);
+
+it('includes a record at the very close where the tape says so', () => {
+  const at = (text: string) => Date.parse(text) * 1000;
+  const source = {
+    time: Float64Array.of(at('2026-03-26T16:20Z'), at('2026-03-26T16:30Z')),
+    price: Float64Array.of(1, 2),
+  };
+  const options = { zone: 'Atlantic/Faroe', session: '08:30-16:30' };
+  expect(buildBars(source, parseBarRule('15 minutes'), makeCalendar(options)).leftOut).toBe(1);
+  const bars = buildBars(source, parseBarRule('15 minutes'), makeCalendar({ ...options, closeIncluded: true }));
+  expect(bars.close).toEqual(Float64Array.of(2));
+});
+
+it('refuses records whose times fall, and says where', () =>
+  expect(() =>
+    buildBars({ time: Float64Array.of(2, 1), price: Float64Array.of(1, 1) }, parseBarRule('1 minute'), calendars.whole),
+  ).toThrow('time must be in order of time, got row 1 before row 0'));

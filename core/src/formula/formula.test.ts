@@ -1,0 +1,164 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { evaluate, planEntries } from './evaluate.js';
+import { numbersIn } from './numbers.js';
+
+const columns = ['open', 'high', 'low', 'close', 'volume'];
+const frame = {
+  time: Float64Array.of(0, 60e6, 120e6, 180e6),
+  columns: { close: Float64Array.of(10, 12, 11, 14), volume: Float64Array.of(1, 2, NaN, 4) },
+};
+const values = (...entries: string[]) => evaluate(entries, frame).map((column) => Array.from(column.values));
+
+describe('arithmetic', () => {
+  it.each([
+    ['close - 1', [9, 11, 10, 13]],
+    ['2 + 3 * close', [32, 38, 35, 44]],
+    ['(2 + 3) * 2 - -1', [11, 11, 11, 11]],
+    ['close > 11', [0, 1, 0, 1]],
+    ['not (close > 11) and volume < 2', [1, 0, NaN, 0]],
+    ['volume == 2 or volume == 4', [0, 1, NaN, 1]],
+    ['close / volume', [10, 6, NaN, 3.5]],
+  ])('%s', (formula, want) => expect(values(formula)).toEqual([want]));
+
+  it('goes by the usual order, which brackets change', () =>
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 99 }),
+        fc.integer({ min: 0, max: 99 }),
+        fc.integer({ min: 1, max: 99 }),
+        (a, b, c) => {
+          expect(values(`${a} - ${b} * ${c}`)[0][0]).toBe(a - b * c);
+          expect(values(`(${a} - ${b}) / ${c}`)[0][0]).toBe((a - b) / c);
+        },
+      ),
+    ));
+});
+
+describe('entries', () => {
+  it('use each other in any order', () =>
+    expect(values('twice = 2 * once', 'once = close - lag(close)')).toEqual([
+      [NaN, 4, -2, 6],
+      [NaN, 2, -1, 3],
+    ]));
+
+  it('fan out over a list, a column a setting', () => {
+    const fan = evaluate(['fan = mean(close, [1, 2] bars)'], frame);
+    expect(fan.map(({ name, firstValid }) => [name, firstValid])).toEqual([
+      ['fan[1]', 0],
+      ['fan[2]', 1],
+    ]);
+    expect(Array.from(fan[1].values)).toEqual([NaN, 11, 11.5, 12.5]);
+  });
+
+  it('tell that they look ahead, through everything that uses them', () => {
+    const marks = evaluate(['a = mean(close, 3 bars, placed: centre)', 'b = a + 1', 'c = mean(close, 3 bars)'], frame);
+    expect(marks.map(({ looksAhead }) => looksAhead)).toEqual([true, true, false]);
+  });
+
+  it('are said in words', () =>
+    expect(
+      planEntries(['mean(close, 20 bars, skip: 1)', 'lag(volume, 1 day)'], columns).map(({ phrase }) => phrase),
+    ).toEqual(['mean of close over 20 bars, the current row left out', 'lag of volume by 1 day']));
+
+  it('have a key that changes with what they use', () => {
+    const keyOf = (length: number) => planEntries([`a = mean(close, ${length} bars)`, 'b = 2 * a'], columns)[1].key;
+    expect(keyOf(5)).toBe(keyOf(5));
+    expect(keyOf(5)).not.toBe(keyOf(6));
+    expect(new Set(planEntries(['close == 3', 'open == 3'], columns).map(({ key }) => key)).size).toBe(2);
+  });
+});
+
+describe('a wrong formula names the place and what would be right', () => {
+  it.each([
+    ['', 0, /a formula is needed/],
+    ['mean(close)', 10, /`mean` needs a window, such as `20 bars`/],
+    ['mean(close, 20)', 12, /write `20 bars` or `20 minutes`/],
+    ['mean(close, 20 bar', 18, /a closing `\)` is missing/],
+    ['mean(close, 2.5 bars)', 12, /whole numbers from 1, got 2.5/],
+    ['mean(close, 0 bars)', 12, /from 1, got 0/],
+    ['mean(close, 20 parsecs)', 15, /`parsecs` is no unit of length/],
+    ['mean(close, this fortnight)', 17, /session, day, week, month, year/],
+    ['mean(close, 5 bars, from: 9)', 0, /at most the 5 bars/],
+    ['mean(close, 5 bars, form: 3)', 20, /no option `form`; it takes from, skip, placed/],
+    ['mean(close, 5 bars, 3)', 20, /takes 2 arguments/],
+    ['maen(close, 5 bars)', 0, /did you mean `mean`\?/],
+    ['mean(clsoe, 5 bars)', 5, /did you mean `close`\?/],
+    ['close + mean', 8, /is a function; it needs arguments/],
+    ['ema(close)', 0, /needs one of a length/],
+    ['ema(close, factor: 2)', 19, /above 0 and at most 1/],
+    ['ema(close, 5 bars, start: last)', 26, /first or mean or weighted, got `last`/],
+    ['lag(close, 1.5)', 11, /whole numbers/],
+    ['20 bars', 0, /only inside a function/],
+    ['close $', 6, /no meaning/],
+    ['close close', 6, /an operator or a comma may be missing/],
+    ['a = 3 = 4', 6, /a name is given once/],
+    ['close = 3', 0, /is a column of the bars/],
+    ['(close', 6, /a closing `\)` is missing/],
+    ['mean(close, [a] bars)', 13, /a list holds numbers/],
+    ['a + 1', 0, /no column or entry is called `a`/],
+    [`${'('.repeat(60)}1${')'.repeat(60)}`, 50, /at most 50 levels/],
+    ['1'.repeat(2001), 2000, /at most 2000 characters/],
+  ])('%s', (formula, position, message) => {
+    const refusal = expect.objectContaining({
+      name: 'FormulaError',
+      position,
+      message: expect.stringMatching(message),
+    });
+    expect(() => planEntries([formula], columns)).toThrow(refusal);
+  });
+
+  it('and the entry it stands in', () => {
+    const refusal = expect.objectContaining({ entryIndex: 1, entry: 'b = x', position: 4 });
+    expect(() => planEntries(['a = b', 'b = x'], columns)).toThrow(refusal);
+  });
+
+  it('names the entries of a circle, and a name that is given twice', () => {
+    expect(() => planEntries(['a = b + 1', 'b = 2 * a'], columns)).toThrow('entries go in a circle: a uses b uses a');
+    expect(() => planEntries(['a = 1', 'a = 2'], columns)).toThrow('`a` is the name of an entry above');
+  });
+
+  it('never throws anything else, whatever is typed', () =>
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.constantFrom(
+            'mean',
+            '(',
+            ')',
+            'close',
+            ',',
+            '20',
+            'bars',
+            '[',
+            ']',
+            '-',
+            '=',
+            '.',
+            'this',
+            'not',
+            ':',
+            'ema',
+            '>',
+          ),
+        ),
+        (words) => {
+          try {
+            planEntries([words.join(' ')], columns);
+          } catch (error) {
+            expect((error as Error).name).toBe('FormulaError');
+          }
+        },
+      ),
+      { numRuns: 500 },
+    ));
+});
+
+it('finds the numbers of a formula and what they count', () =>
+  expect(
+    numbersIn('fan = ema(close, [10, 50] bars, factor: 0.2)').map(({ value, of, start }) => [value, of, start]),
+  ).toEqual([
+    [10, '', 18],
+    [50, '', 22],
+    [0.2, 'factor', 40],
+  ]));

@@ -1,0 +1,148 @@
+import { tableFromIPC } from 'apache-arrow';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, inject, it } from 'vitest';
+
+/* What a program sees of the book. */
+
+const origin = inject('origin');
+const trades =
+  'time,price,size\n2026-02-02T08:30:00.5Z,84.20,15\n2026-02-02T08:31:00Z,84.3,5\n2026-02-02T08:30:30Z,84.1,\n';
+const post = (query: string, body: BodyInit, init: RequestInit = {}) =>
+  fetch(`${origin}/api/tapes?${query}`, { method: 'POST', body, ...init });
+const names = async () =>
+  ((await (await fetch(`${origin}/api/tapes`)).json()) as { name: string }[]).map(({ name }) => name);
+const csvOf = async (path: string, init: RequestInit = {}) =>
+  (await (await fetch(origin + path, { ...init, headers: { accept: 'text/csv' } })).text()).trim().split('\n');
+
+describe('a tape', () => {
+  beforeAll(async () => {
+    const answer = await post('name=SMALL&zone=Atlantic/Faroe&file=small.csv', trades);
+    expect(answer.status).toBe(201);
+    expect(await answer.json()).toMatchObject({
+      name: 'SMALL',
+      rows: 3,
+      from: '2026-02-02T08:30:00.5Z',
+      to: '2026-02-02T08:31:00Z',
+      report: {
+        file: 'small.csv',
+        lines: 4,
+        rows: 3,
+        rejectedCount: 0,
+        outOfOrder: 1,
+        sha256: expect.stringMatching(/^[0-9a-f]{64}$/),
+      },
+    });
+  });
+
+  it('gives its records back in order of time', async () =>
+    expect(await csvOf('/api/tapes/SMALL/records')).toEqual([
+      'time,price,size',
+      '2026-02-02T08:30:00.5Z,84.2,15',
+      '2026-02-02T08:30:30Z,84.1,',
+      '2026-02-02T08:31:00Z,84.3,5',
+    ]));
+
+  it('gives bars as CSV, JSON and Arrow, with the same figures', async () => {
+    const path = '/api/tapes/small/bars?rule=1+minute'; // names go whatever their capitals
+    expect(await csvOf(path)).toEqual([
+      'time,end,open,high,low,close,volume,value,vwap,trades,complete',
+      '2026-02-02T08:30:00Z,2026-02-02T08:31:00Z,84.2,84.2,84.1,84.1,15,1263,84.2,2,0',
+      '2026-02-02T08:31:00Z,2026-02-02T08:32:00Z,84.3,84.3,84.3,84.3,5,421.5,84.3,1,0',
+    ]);
+    const json = await (await fetch(origin + path)).json();
+    expect(json).toMatchObject({ tape: 'SMALL', rule: '1 minute', leftOut: 0, columns: { close: [84.1, 84.3] } });
+    const arrow = await fetch(origin + path, { headers: { accept: 'application/vnd.apache.arrow.stream' } });
+    const table = tableFromIPC(new Uint8Array(await arrow.arrayBuffer()));
+    expect([...table.getChild('close')!]).toEqual([84.1, 84.3]);
+    expect(table.getChild('time')!.get(0)).toBe(Date.parse('2026-02-02T08:30:00Z'));
+  });
+
+  it('gives only the bars of a range', async () =>
+    expect((await csvOf('/api/tapes/SMALL/bars?rule=1+minute&from=2026-02-02T08:31:00Z')).length).toBe(2));
+
+  it('gives columns for formulas, in one table with the bars', async () => {
+    const body = JSON.stringify({
+      tape: 'SMALL',
+      bars: '1 minute',
+      entries: ['r = change(close)', 'mean(close, [1, 2] bars)'],
+    });
+    const rows = await csvOf('/api/columns', { method: 'POST', body });
+    expect(rows[0]).toContain('complete,r,"mean(close, [1, 2] bars)[1]"');
+    expect(rows[1].split(',').slice(-3)).toEqual(['', '84.1', '']);
+  });
+
+  it('is gone when it is deleted', async () => {
+    await post('name=GONE', trades);
+    expect((await fetch(`${origin}/api/tapes/GONE`, { method: 'DELETE' })).status).toBe(204);
+    expect((await fetch(`${origin}/api/tapes/GONE`)).status).toBe(404);
+  });
+});
+
+describe('a refusal is problem+json, says what would be right, and leaves nothing behind', () => {
+  it.each([
+    ['name=BAD', '', 422, 'empty-file'],
+    ['name=BAD', 'colour,price\nred,1\n', 422, 'no-time-column'],
+    ['name=BAD', '1770021000,1\n1770021001,abc\n', 422, 'unreadable-lines'],
+    ['name=KELP', trades, 409, 'name-taken'],
+    ['name=BAD&zone=Atlantis', trades, 400, 'invalid-query'],
+    ['name=BAD&session=8-16', trades, 400, 'invalid-query'],
+    ['name=../etc', trades, 400, 'invalid-query'],
+    ['name=BAD&colour=red', trades, 400, 'invalid-query'],
+  ])('%s', async (query, body, status, code) => {
+    const before = await names();
+    const answer = await post(query, body);
+    expect(answer.status).toBe(status);
+    expect(answer.headers.get('content-type')).toBe('application/problem+json');
+    expect(await answer.json()).toMatchObject({ code, status, detail: expect.stringMatching(/[.?]$/) });
+    expect(await names()).toEqual(before);
+    expect(readdirSync(join(inject('folder'), 'incoming'))).toEqual([]);
+  });
+
+  it('says where in a rule or a formula', async () => {
+    const rule = await fetch(`${origin}/api/tapes/KELP/bars?rule=5+minuts`);
+    expect([rule.status, await rule.json()]).toMatchObject([400, { code: 'invalid-rule', position: 2 }]);
+    const body = JSON.stringify({ tape: 'KELP', bars: '1 hour', entries: ['a = close', 'b = mean(a)'] });
+    const formula = await fetch(`${origin}/api/columns`, { method: 'POST', body });
+    expect([formula.status, await formula.json()]).toMatchObject([
+      422,
+      { code: 'invalid-formula', position: 10, entry: 'b = mean(a)', entryIndex: 1 },
+    ]);
+  });
+
+  it('refuses pages of other sites, and names that were bent to this address', async () => {
+    const foreign = await post('name=FOREIGN', trades, { headers: { origin: 'http://elsewhere.example' } });
+    expect(foreign.status).toBe(403);
+    expect(await names()).not.toContain('FOREIGN');
+  });
+
+  it('of two imports of one name enters one', async () => {
+    const answers = await Promise.all([post('name=TWICE', trades), post('name=TWICE', trades)]);
+    expect(answers.map(({ status }) => status).sort()).toEqual([201, 409]);
+  });
+});
+
+describe('a ledger', () => {
+  it('is saved on the version it was made on, and on no other', async () => {
+    const body = {
+      tape: 'KELP',
+      rule: '1 hour',
+      view: null,
+      lanes: [{ id: 'p', base: 'price', weight: 1, entries: [] }],
+    };
+    const send = (path: string, method: string, content: unknown) =>
+      fetch(`${origin}/api/ledgers${path}`, { method, body: JSON.stringify(content) });
+    const made = await (await send('', 'POST', { title: 'Mine', body })).json();
+    const saved = await send(`/${made.id}`, 'PUT', { title: 'Mine, later', body, version: made.version });
+    expect(await saved.json()).toMatchObject({ title: 'Mine, later', version: 2 });
+    expect((await send(`/${made.id}`, 'PUT', { title: 'Lost', body, version: made.version })).status).toBe(409);
+    expect((await send('', 'POST', { title: 'Bad', body: { ...body, colour: 'red' } })).status).toBe(400);
+    expect((await fetch(`${origin}/api/ledgers/${made.id}`, { method: 'DELETE' })).status).toBe(204);
+  });
+});
+
+it('the demo world is there, with its six instruments as trades, minutes and days', async () => {
+  const shelf = await names();
+  for (const name of ['AMBR', 'KELP', 'LAMP', 'SALT', 'TIDE', 'WOOL'])
+    expect(shelf).toEqual(expect.arrayContaining([name, `${name}_minutes`, `${name}_days`]));
+});

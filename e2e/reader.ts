@@ -1,0 +1,133 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+import { inject } from 'vitest';
+
+const FLAGS = [
+  '--headless',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+/** Someone who reads and works the book in a browser. What is awaited here appears within seconds or the test fails. */
+export class Reader {
+  readonly origin = inject('origin');
+  /** Errors that the page has thrown; a test ends with none. */
+  readonly errors: string[] = [];
+
+  private constructor(
+    private readonly browser: Browser,
+    private readonly profile: string,
+    readonly page: Page,
+  ) {
+    page.setDefaultTimeout(10_000);
+    page.on('pageerror', (error) => this.errors.push(String(error)));
+  }
+
+  static async arrive(width = 1280, height = 800): Promise<Reader> {
+    const profile = mkdtempSync(join(tmpdir(), 'jaunty-reader-'));
+    const browser = await puppeteer.launch({
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      userDataDir: profile,
+      args: FLAGS,
+    });
+    const page = await browser.newPage();
+    await page.setViewport({ width, height });
+    return new Reader(browser, profile, page);
+  }
+
+  async leave(): Promise<void> {
+    await this.browser.close();
+    rmSync(this.profile, { recursive: true, force: true });
+  }
+
+  async open(path: string): Promise<void> {
+    await this.page.goto(this.origin + path, { waitUntil: 'load' });
+    await this.page.waitForSelector('html[data-paper]'); // set once the page listens
+  }
+
+  /** The ledger of a tape, once its bars are drawn. */
+  async openLedger(tape: string): Promise<void> {
+    await this.open(`/ledger?tape=${tape}`);
+    await this.find('::-p-aria(Price lane)');
+  }
+
+  find(selector: string): Promise<ElementHandle<Element>> {
+    return this.page.waitForSelector(selector, { visible: true }) as Promise<ElementHandle<Element>>;
+  }
+
+  /** A control by its role and accessible name. */
+  control(role: string, name: string): Promise<ElementHandle<Element>> {
+    return this.find(`::-p-aria([name="${name}"][role="${role}"])`);
+  }
+
+  async click(role: string, name: string): Promise<void> {
+    await (await this.control(role, name)).click();
+  }
+
+  text(): Promise<string> {
+    return this.page.evaluate(() => document.body.innerText);
+  }
+
+  /** Waits until the page says something. */
+  async sees(words: string): Promise<void> {
+    const waiting = this.page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
+    await waiting.catch(async () => {
+      throw new Error(`"${words}" is not to be seen in:\n${await this.text()}`);
+    });
+  }
+
+  async seesNot(words: string): Promise<void> {
+    await this.page.waitForFunction((wanted) => !document.body.innerText.includes(wanted), {}, words);
+  }
+
+  /** Waits until what was changed is in the store. */
+  async saved(): Promise<void> {
+    await this.page.waitForFunction(() => /^saved \d/.test(document.querySelector('[role=status]')?.textContent ?? ''));
+  }
+
+  /** Writes an entry into the empty line of a lane, by its place from the top. */
+  async write(formula: string, lane = 0): Promise<void> {
+    const lines = await this.page.$$('input[aria-label="New entry"]');
+    await lines[lane].click();
+    await this.page.keyboard.type(formula);
+    await this.page.keyboard.press('Enter');
+  }
+
+  /** Drops a file on the page, as from a folder of the desktop. */
+  async drop(name: string, content: string): Promise<void> {
+    await this.page.evaluate(
+      (fileName, text) => {
+        const transfer = new DataTransfer();
+        transfer.items.add(new File([text], fileName, { type: 'text/csv' }));
+        document.body.dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
+      },
+      name,
+      content,
+    );
+  }
+
+  /** The lines of a canvas that are not paper: how much is drawn in a lane. */
+  inkIn(lane: number): Promise<number> {
+    return this.page.evaluate((index) => {
+      const canvas = document.querySelectorAll<HTMLCanvasElement>('.lane canvas')[index];
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      let inked = 0;
+      for (let alpha = 3; alpha < data.length; alpha += 4) if (data[alpha] > 0) inked++;
+      return inked;
+    }, lane);
+  }
+}
+
+/** A file on the disk, for the picker. */
+export function fileOf(name: string, content: string): string {
+  const path = join(mkdtempSync(join(tmpdir(), 'jaunty-file-')), name);
+  writeFileSync(path, content);
+  return path;
+}
