@@ -1,3 +1,4 @@
+import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { build, install, requireNode, root } from './prepare.mjs';
 
@@ -20,7 +21,6 @@ async function serve() {
   process.env.NODE_ENV ??= 'production';
   // uploads are streamed and limited by the server itself
   process.env.BODY_SIZE_LIMIT = 'Infinity';
-  process.env.SHUTDOWN_TIMEOUT ??= '2';
   process.env.PROTOCOL_HEADER ??= 'x-forwarded-proto';
   process.env.ORIGIN ??= `http://${process.env.HOST}:${process.env.PORT}`;
   if (process.env.JAUNTY_DEMO !== 'off') {
@@ -34,6 +34,28 @@ async function serve() {
     });
     if (made) console.log(`The demo world is ready after ${((Date.now() - started) / 1000).toFixed(1)} s.`);
   }
-  await import('../app/build/index.js');
-  console.log(`Jaunty Ledger is open at http://${process.env.HOST}:${process.env.PORT}`);
+  const { handler } = await import('../app/build/handler.js');
+  const server = createServer((request, response) => {
+    // the framework hands on no body without a type; a file that a program sends often has none
+    request.headers['content-type'] ??= 'application/octet-stream';
+    handler(request, response);
+  });
+  server.on('error', (error) => {
+    console.error(
+      error.code === 'EADDRINUSE' ? `Port ${process.env.PORT} is taken. Set PORT to another one.` : error.message,
+    );
+    process.exit(1);
+  });
+  server.listen(Number(process.env.PORT), process.env.HOST, () =>
+    console.log(`Jaunty Ledger is open at http://${process.env.HOST}:${process.env.PORT}`),
+  );
+  for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => shutDown(server));
+}
+
+/** Lets what is under way end, for a moment, then goes. */
+function shutDown(server) {
+  server.close(() => process.exit(0));
+  server.closeIdleConnections();
+  process.emit('sveltekit:shutdown');
+  setTimeout(() => process.exit(0), 2000).unref();
 }

@@ -35,9 +35,11 @@ const rules: fc.Arbitrary<BarRule> = fc.oneof(
 
 describe('a bar rule', () => {
   it('reads back as itself from its canonical form', () =>
-    fc.assert(fc.property(rules, (rule) => {
+    fc.assert(
+      fc.property(rules, (rule) => {
         expect(parseBarRule(printBarRule(rule))).toEqual(rule);
-      })));
+      }),
+    ));
 
   it.each([
     ['5 minutes', '5 minutes'],

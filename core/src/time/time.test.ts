@@ -107,8 +107,11 @@ describe('reading times', () => {
 
   it('reads back any instant that is written in UTC', () =>
     fc.assert(
-      fc.property(fc.date({ min: new Date('1980-01-01'), max: new Date('2200-01-01'), noInvalidDate: true }), (date) => {
-        expect(read(date.toISOString())).toBe(date.getTime() * 1000);
-      }),
+      fc.property(
+        fc.date({ min: new Date('1980-01-01'), max: new Date('2200-01-01'), noInvalidDate: true }),
+        (date) => {
+          expect(read(date.toISOString())).toBe(date.getTime() * 1000);
+        },
+      ),
     ));
 });

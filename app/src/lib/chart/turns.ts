@@ -47,6 +47,8 @@ const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', '
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** Room that a text of each unit takes, with a little air, at the size of the axis. */
 const ROOM_PX = { year: 48, month: 72, week: 84, day: 92, clock: 52 };
+/** Rules closer than this are a grid, not turns; texts that find no room between them are left out. */
+const LEAST_APART_PX = 40;
 const CLOCK_STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 240].map((minutes) => minutes * MINUTE);
 
 /** Texts are told apart by what lies above them: a day says its month, a month its year where it turns. */
@@ -111,7 +113,7 @@ export function turnsInView(
     const starts = startsOf(days, unit, from, to);
     const apart =
       starts.length > 1 ? ((starts[starts.length - 1].row - starts[0].row) / (starts.length - 1)) * pxPerRow : widthPx;
-    if (apart < ROOM_PX[unit] && unit !== 'year') continue;
+    if (apart < LEAST_APART_PX && unit !== 'year') continue;
     const turns = starts.map(({ row, date }) => ({
       x: xOfRow(view, row - 0.5, widthPx),
       text: textOf(date, unit),

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onDestroy, untrack } from 'svelte';
-  import { Spinner } from 'flowbite-svelte';
+  import Spinner from 'flowbite-svelte/Spinner.svelte';
   import type { Ledger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
   import { momentText, turnsInView } from '$lib/chart/turns';

@@ -1,5 +1,9 @@
 <script lang="ts">
-  import { Button, Input, Label, Progressbar, Select } from 'flowbite-svelte';
+  import Button from 'flowbite-svelte/Button.svelte';
+  import Input from 'flowbite-svelte/Input.svelte';
+  import Label from 'flowbite-svelte/Label.svelte';
+  import Progressbar from 'flowbite-svelte/Progressbar.svelte';
+  import Select from 'flowbite-svelte/Select.svelte';
   import { enterTape } from '$lib/api/client';
   import { Refusal, type Problem } from '$lib/api/problems';
   import type { Tape } from '$lib/api/tapes';

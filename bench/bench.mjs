@@ -1,0 +1,28 @@
+import { writeFileSync } from 'node:fs';
+import { cpus, totalmem } from 'node:os';
+import { join } from 'node:path';
+import { root } from '../scripts/prepare.mjs';
+import { barRows } from './bars.mjs';
+import { importRows } from './imports.mjs';
+import { kernelRows } from './kernels.mjs';
+
+/** Runs every measurement and writes them down with the machine they were made on. */
+export async function bench() {
+  const sections = [
+    ['Taking records in', await importRows()],
+    ['Cutting bars', barRows()],
+    ['Functions over 10 million rows, window 50', kernelRows()],
+  ];
+  const [{ model }] = cpus();
+  const machine = `${model}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.version}`;
+  const tables = sections.map(([title, rows]) => `## ${title}\n\n${table(rows)}`);
+  const text = `# Performance\n\nWritten by \`npm run bench\`. Machine: ${machine}. Machines are noisy: compare figures of one run with each\nother, not with those of another.\n\n${tables.join('\n\n')}\n`;
+  writeFileSync(join(root, 'docs', 'performance.md'), text);
+  console.log(text);
+}
+
+/** A table in Markdown; each row is [what, figure, beside it]. */
+function table(rows) {
+  const lines = [['what', 'measured', 'beside it'], ['---', '---:', '---'], ...rows];
+  return lines.map((cells) => `| ${cells.join(' | ')} |`).join('\n');
+}

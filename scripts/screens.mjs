@@ -1,0 +1,87 @@
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build, findChromium, install, requireNode, root } from './prepare.mjs';
+
+/* Takes the pictures of docs/screenshots anew, from the demo world in a folder of its own. */
+
+const PORT = 4998;
+const FLAGS = [
+  '--headless',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+const DAY = { width: 1280, height: 800 };
+
+/** Each view: where it is, how it is set up, and on what paper. */
+const VIEWS = [
+  { name: 'ledger', path: '/', act: (page) => page.mouse.move(760, 260) },
+  { name: 'ledger-night', path: '/', night: true, act: (page) => page.mouse.move(760, 260) },
+  { name: 'ledger-narrow', path: '/', size: { width: 390, height: 844 } },
+  { name: 'bar-rule', path: '/', act: (page) => page.click('.control .word') },
+  { name: 'records', path: '/records' },
+  {
+    name: 'intake',
+    path: '/records',
+    act: async (page, folder) => {
+      const file = join(folder, 'kelp-with-flaws.csv');
+      writeFileSync(file, await (await fetch(`http://127.0.0.1:${PORT}/records/flawed`)).text());
+      await (await page.$('input[type=file]')).uploadFile(file);
+      await page.waitForSelector('section button[type=submit]');
+      await page.click('section button[type=submit]');
+      await page.waitForSelector('[role=alert]');
+    },
+  },
+];
+
+try {
+  requireNode();
+  install();
+  build();
+  const folder = mkdtempSync(join(tmpdir(), 'jaunty-screens-'));
+  const env = { ...process.env, PORT: String(PORT), JAUNTY_DATA: join(folder, 'data'), JAUNTY_LOG: 'error' };
+  const server = spawn(process.execPath, ['scripts/start.mjs'], {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  try {
+    for await (const text of server.stdout) if (String(text).includes('is open at')) break;
+    await takeAll(folder);
+  } finally {
+    server.kill('SIGKILL');
+    rmSync(folder, { recursive: true, force: true });
+  }
+} catch (error) {
+  console.error(error.message);
+  process.exitCode = 1;
+}
+
+async function takeAll(folder) {
+  const { default: puppeteer } = await import('puppeteer-core');
+  const out = join(root, 'docs', 'screenshots');
+  mkdirSync(out, { recursive: true });
+  const browser = await puppeteer.launch({
+    executablePath: findChromium(),
+    userDataDir: join(folder, 'profile'),
+    args: FLAGS,
+  });
+  for (const { name, path, size = DAY, night = false, act } of VIEWS) {
+    const page = await browser.newPage();
+    await page.setViewport(size);
+    await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: night ? 'dark' : 'light' }]);
+    await page.goto(`http://127.0.0.1:${PORT}${path}`, { waitUntil: 'networkidle0' });
+    await act?.(page, folder);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    await page.screenshot({ path: join(out, `${name}.png`) });
+    console.log(`docs/screenshots/${name}.png`);
+    await page.close();
+  }
+  await browser.close();
+}
