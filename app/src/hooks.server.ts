@@ -1,5 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import { DAY } from '@jaunty-ledger/core';
 import { makeProblem } from '$lib/api/problems';
 import { clearSpools } from '$lib/server/files/tapeSpool';
 import { closePool } from '$lib/server/jobs/computePool';
@@ -7,12 +8,14 @@ import { log } from '$lib/server/log';
 import { problemAnswer } from '$lib/server/problem';
 import { settings } from '$lib/server/settings';
 import { openStore, type Store } from '$lib/server/store/connection';
+import { clearDeleted } from '$lib/server/store/tapes';
 
 let db: Store;
 
 export const init: ServerInit = async () => {
   clearSpools(settings.JAUNTY_DATA);
   db = await openStore(settings.JAUNTY_DATA);
+  await clearDeleted(db, Date.now() * 1000 - DAY);
   process.once('sveltekit:shutdown', () => void Promise.all([closePool(), db.destroy()]));
 };
 

@@ -9,7 +9,7 @@ export {
 } from './time/calendar.js';
 export { Zone, type WallKind } from './time/zone.js';
 export * from './time/instant.js';
-export { TimeReader } from './time/timeText.js';
+export { TimeReader, type DateOrder } from './time/timeText.js';
 export type { Quotes, Ticks } from './records/ticks.js';
 export { BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
 export {

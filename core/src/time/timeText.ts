@@ -1,5 +1,5 @@
 import type { Calendar } from './calendar.js';
-import { DAY, dateText, HOUR, MINUTE, SECOND, type Instant, type WallTime } from './instant.js';
+import { DAY, HOUR, MINUTE, SECOND, type DayNumber, type Instant, type WallTime } from './instant.js';
 
 const ZERO = 48;
 const NINE = 57;
@@ -7,75 +7,136 @@ const COLON = 58;
 const DASH = 45;
 const PLUS = 43;
 const DOT = 46;
+const SLASH = 47;
 const SPACE = 32;
 
 /** Epoch seconds before 1973 are more likely to be a price in the wrong column. */
 const LEAST_EPOCH_SECONDS = 1e8;
 
+/** Which part of a date that does not begin with its year comes first. */
+export type DateOrder = 'year-first' | 'day-first' | 'month-first';
+
+const isDigit = (byte: number): boolean => byte >= ZERO && byte <= NINE;
+const isDateMark = (byte: number): boolean => byte === DASH || byte === SLASH || byte === DOT;
+
 /**
- * Reads times as files write them, from bytes: RFC 3339 and ISO 8601 with and without offset, a date alone, and epoch
- * seconds, milliseconds, microseconds or nanoseconds, told apart by their size. A time without offset is of the
- * calendar's zone; a date alone is the opening of that trading day. Finer than a microsecond is cut.
+ * Reads times as files write them, from bytes: RFC 3339 and ISO 8601 with and without offset, dates with the day or the
+ * month first, a date alone, a date and a clock time from two fields, and epoch seconds, milliseconds, microseconds or
+ * nanoseconds, told apart by their size. A time without offset is of the calendar's zone; a date alone is the opening of
+ * that trading day. Finer than a microsecond is cut.
  */
 export class TimeReader {
   /** After a `read` that gave NaN: what is wrong with the text. */
   reason = '';
   /** After a `read`: whether the wall clock showed that time twice; the earlier was taken. */
   repeated = false;
+  /** The date read last, by its text as a number: neighbours in a file are mostly of one date. */
   private dateKey = -1;
-  private date: WallTime = NaN;
+  private day: DayNumber = NaN;
+  /** Where the part that was read last ends. */
+  private at = 0;
 
-  constructor(private readonly calendar: Calendar) {}
+  constructor(
+    private readonly calendar: Calendar,
+    private readonly order: DateOrder = 'year-first',
+  ) {}
 
   /** @returns the instant that bytes [from, to) tell; NaN where they tell none, with `reason` */
   read(bytes: Uint8Array, from: number, to: number): Instant {
     this.repeated = false;
-    if (to - from >= 10 && bytes[from + 4] === DASH && bytes[from + 7] === DASH) return this.readDate(bytes, from, to);
-    return this.readEpoch(bytes, from, to);
+    if (!this.readDay(bytes, from, to)) return this.reason === '' ? this.readEpoch(bytes, from, to) : NaN;
+    const { at } = this;
+    if (at === to) return this.calendar.dayOn(this.day).opensAt;
+    if (bytes[at] !== SPACE && bytes[at] !== 84 && bytes[at] !== 116) return this.refuse('is no time');
+    return this.readClock(bytes, at + 1, to, this.day * DAY);
   }
 
-  private readDate(bytes: Uint8Array, from: number, to: number): Instant {
-    const year = digits(bytes, from, 4);
-    const month = digits(bytes, from + 5, 2);
-    const day = digits(bytes, from + 8, 2);
-    const key = year * 10_000 + month * 100 + day;
-    if (key !== this.dateKey) {
-      // neighbours in a file are mostly of one date: it is worked out when it changes
-      const millis = Date.UTC(year, month - 1, day);
-      const written = `${String(year).padStart(4, '0')}-${String(month).padStart(2, '0')}-${String(day).padStart(2, '0')}`;
-      if (!(key >= 0) || Number.isNaN(millis) || dateText(millis / 86_400_000) !== written)
-        return this.refuse('is no date of the calendar');
-      this.dateKey = key;
-      this.date = millis * 1000;
+  /** The instant of a date in one field and a clock time in another. */
+  readParts(date: Uint8Array, dateFrom: number, dateTo: number, clock: Uint8Array, clockFrom: number, clockTo: number): Instant {
+    this.repeated = false;
+    if (!this.readDay(date, dateFrom, dateTo) || this.at !== dateTo) return this.refuse(this.reason || 'is no date');
+    return this.readClock(clock, clockFrom, clockTo, this.day * DAY);
+  }
+
+  /** Reads a date into `day`, and where it ends into `at`. False, without a reason, where no date begins there. */
+  private readDay(bytes: Uint8Array, from: number, to: number): boolean {
+    this.reason = '';
+    let at = from;
+    let length = 0;
+    while (at < to && isDigit(bytes[at]) && length < 9) {
+      at++;
+      length++;
     }
-    if (to - from === 10) return this.calendar.dayOn(this.date / DAY).opensAt;
-    const hour = digits(bytes, from + 11, 2);
-    const minute = digits(bytes, from + 14, 2);
-    if (!(hour <= 24 && minute < 60) || bytes[from + 13] !== COLON || to - from < 16) return this.refuse('is no time');
-    let wall = this.date + hour * HOUR + minute * MINUTE;
-    let at = from + 16;
-    if (at < to && bytes[at] === COLON) {
-      const second = digits(bytes, at + 1, 2);
+    if (length === 8 && (at === to || !isDigit(bytes[at])) && (at === to || bytes[at] !== DOT))
+      return this.setDay(digits(bytes, from, 4), digits(bytes, from + 4, 2), digits(bytes, from + 6, 2), at);
+    const mark = bytes[at];
+    if (at >= to || !isDateMark(mark) || (length !== 4 && length > 2) || length === 0) return false;
+    const first = digits(bytes, from, length);
+    const secondFrom = ++at;
+    while (at < to && isDigit(bytes[at]) && at - secondFrom < 2) at++;
+    if (at === secondFrom || bytes[at] !== mark || at >= to) return false;
+    const second = digits(bytes, secondFrom, at - secondFrom);
+    const thirdFrom = ++at;
+    while (at < to && isDigit(bytes[at]) && at - thirdFrom < 4) at++;
+    const thirdLength = at - thirdFrom;
+    if (thirdLength === 0) return false;
+    const third = digits(bytes, thirdFrom, thirdLength);
+    if (length === 4) return this.setDay(first, second, third, at);
+    const year = thirdLength <= 2 ? 2000 + third : third;
+    return this.order === 'month-first' ? this.setDay(year, first, second, at) : this.setDay(year, second, first, at);
+  }
+
+  private setDay(year: number, month: number, day: number, at: number): boolean {
+    this.at = at;
+    const key = year * 10_000 + month * 100 + day;
+    if (key === this.dateKey) return true;
+    const millis = Date.UTC(year, month - 1, day);
+    const back = new Date(millis);
+    if (year < 1000 || back.getUTCMonth() !== month - 1 || back.getUTCDate() !== day) {
+      this.reason = 'is no date of the calendar';
+      return false;
+    }
+    this.dateKey = key;
+    this.day = millis / 86_400_000;
+    return true;
+  }
+
+  /** `HH:MM`, with seconds and their decimals, AM or PM, and an offset, or `HHMMSS`. */
+  private readClock(bytes: Uint8Array, from: number, to: number, midnight: WallTime): Instant {
+    let at = from;
+    while (at < to && bytes[at] === SPACE) at++;
+    const hourDigits = bytes[at + 1] === COLON ? 1 : 2;
+    let hour = digits(bytes, at, hourDigits);
+    const isColon = bytes[at + hourDigits] === COLON;
+    at += hourDigits + (isColon ? 1 : 0);
+    const minute = at + 2 <= to ? digits(bytes, at, 2) : NaN;
+    at += 2;
+    let wall = minute * MINUTE;
+    const hasSeconds = at < to && (isColon ? bytes[at] === COLON : isDigit(bytes[at]));
+    if (hasSeconds) {
+      at += isColon ? 1 : 0;
+      const second = at + 2 <= to ? digits(bytes, at, 2) : NaN;
       if (!(second < 61)) return this.refuse('is no time');
       wall += second * SECOND;
-      at += 3;
+      at += 2;
       if (at < to && bytes[at] === DOT) {
-        at++;
-        let unit = SECOND / 10;
-        const first = at;
-        for (; at < to && bytes[at] >= ZERO && bytes[at] <= NINE; at++) {
-          if (unit >= 1) wall += (bytes[at] - ZERO) * unit;
-          unit /= 10;
-        }
+        const first = ++at;
+        for (let unit = SECOND / 10; at < to && isDigit(bytes[at]); at++, unit /= 10) if (unit >= 1) wall += (bytes[at] - ZERO) * unit;
         if (at === first) return this.refuse('is no time');
       }
     }
-    return this.atOffset(bytes, at, to, wall);
+    while (at < to && bytes[at] === SPACE) at++;
+    const letter = bytes[at] | 32; // lower case
+    if (at + 2 === to && (letter === 97 || letter === 112) && (bytes[at + 1] | 32) === 109) {
+      if (!(hour >= 1 && hour <= 12)) return this.refuse('is no time');
+      hour = (hour % 12) + (letter === 112 ? 12 : 0);
+      at = to;
+    }
+    if (!(hour <= 24 && minute < 60)) return this.refuse('is no time');
+    return this.atOffset(bytes, at, to, midnight + hour * HOUR + wall);
   }
 
-  private atOffset(bytes: Uint8Array, from: number, to: number, wall: WallTime): Instant {
-    let at = from;
-    while (at < to && bytes[at] === SPACE) at++;
+  private atOffset(bytes: Uint8Array, at: number, to: number, wall: WallTime): Instant {
     if (at === to) return this.local(wall);
     const sign = bytes[at];
     if ((sign === 90 || sign === 122) && at + 1 === to) return wall;
@@ -83,23 +144,21 @@ export class TimeReader {
     const hours = digits(bytes, at + 1, 2);
     const minutesAt = bytes[at + 3] === COLON ? at + 4 : at + 3;
     const minutes = minutesAt >= to ? 0 : digits(bytes, minutesAt, 2);
-    if (!(hours < 24 && minutes < 60) || (minutesAt < to && minutesAt + 2 !== to))
-      return this.refuse('has no offset that can be read');
+    if (!(hours < 24 && minutes < 60) || (minutesAt < to && minutesAt + 2 !== to)) return this.refuse('has no offset that can be read');
     const offset = hours * HOUR + minutes * MINUTE;
     return sign === PLUS ? wall - offset : wall + offset;
   }
 
   private local(wall: WallTime): Instant {
     const { instant, kind } = this.calendar.zone.resolve(wall);
-    if (kind === 'skipped')
-      return this.refuse(`does not exist in ${this.calendar.zone.name}: the clocks go forward over it`);
+    if (kind === 'skipped') return this.refuse(`does not exist in ${this.calendar.zone.name}: the clocks go forward over it`);
     this.repeated = kind === 'repeated';
     return instant;
   }
 
   private readEpoch(bytes: Uint8Array, from: number, to: number): Instant {
     let at = from;
-    while (at < to && bytes[at] >= ZERO && bytes[at] <= NINE) at++;
+    while (at < to && isDigit(bytes[at])) at++;
     const length = at - from;
     if (length === 0 || length > 19 || (at < to && bytes[at] !== DOT)) return this.refuse('is no time');
     // nanoseconds do not fit a double: their last three digits are cut as text
@@ -110,7 +169,7 @@ export class TimeReader {
     let micros = whole * unit;
     let part = unit / 10;
     for (at++; at < to; at++, part /= 10) {
-      if (!(bytes[at] >= ZERO && bytes[at] <= NINE)) return this.refuse('is no time');
+      if (!isDigit(bytes[at])) return this.refuse('is no time');
       if (part >= 1) micros += (bytes[at] - ZERO) * part;
     }
     return micros;

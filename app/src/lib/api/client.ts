@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
 import { makeProblem, Refusal, type Problem } from './problems';
-import { Tape } from './tapes';
+import { ReadingPreview, type ProfileBody, type ReadingBody } from './readings';
+import { TapeSummary } from './summary';
+import { Tape, type TapeChange } from './tapes';
 
 type Fetch = typeof fetch;
 
@@ -44,18 +46,84 @@ export async function saveLedger(fetcher: Fetch, id: number, change: LedgerChang
   return Ledger.parse(await (await ask(fetcher, `/api/ledgers/${id}`, send('PUT', change))).json());
 }
 
-/** Enters a file as a tape; `query` as of `POST /api/tapes`. */
-export async function enterTape(
+/** Enters a file; `query` as of `POST /api/tapes`. It may make several tapes. */
+export async function enterTapes(
   fetcher: Fetch,
   file: File,
   query: Record<string, string>,
+  id: string,
+  signal: AbortSignal,
+): Promise<Tape[]> {
+  const search = new URLSearchParams({ ...query, file: file.name });
+  const answer: unknown = await (await ask(fetcher, `/api/tapes?${search}`, upload(file, id, signal))).json();
+  const several = z.object({ tapes: z.array(Tape) }).safeParse(answer);
+  return several.success ? several.data.tapes : [Tape.parse(answer)];
+}
+
+/** Adds a further file to a tape. */
+export async function appendToTape(
+  fetcher: Fetch,
+  name: string,
+  file: File,
+  query: Record<string, string>,
+  id: string,
   signal: AbortSignal,
 ): Promise<Tape> {
   const search = new URLSearchParams({ ...query, file: file.name });
-  const init: RequestInit = { method: 'POST', body: file, headers: { 'content-type': 'text/csv' }, signal };
-  return Tape.parse(await (await ask(fetcher, `/api/tapes?${search}`, init)).json());
+  return Tape.parse(
+    await (
+      await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}/append?${search}`, upload(file, id, signal))
+    ).json(),
+  );
+}
+
+const upload = (file: File, id: string, signal: AbortSignal): RequestInit => ({
+  method: 'POST',
+  body: file,
+  headers: { 'content-type': 'application/octet-stream', 'x-import': id },
+  signal,
+});
+
+const ImportProgress = z.object({ bytes: z.number(), rows: z.number(), startedAt: z.number() }).nullable();
+export type ImportProgress = z.infer<typeof ImportProgress>;
+
+export async function fetchProgress(fetcher: Fetch, id: string): Promise<ImportProgress> {
+  return ImportProgress.parse(await (await ask(fetcher, `/api/imports/${id}`)).json());
+}
+
+export async function previewReading(fetcher: Fetch, body: z.infer<typeof ReadingBody>): Promise<ReadingPreview> {
+  return ReadingPreview.parse(await (await ask(fetcher, '/api/readings', send('POST', body))).json());
+}
+
+export async function keepProfile(fetcher: Fetch, profile: z.infer<typeof ProfileBody>): Promise<void> {
+  await ask(fetcher, '/api/profiles', send('POST', profile));
+}
+
+export async function changeTape(fetcher: Fetch, name: string, change: TapeChange): Promise<Tape> {
+  return Tape.parse(await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}`, send('PATCH', change))).json());
+}
+
+export async function restoreTape(fetcher: Fetch, name: string): Promise<void> {
+  await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}/restore`, { method: 'POST' });
+}
+
+export async function fetchSummary(fetcher: Fetch, name: string): Promise<TapeSummary> {
+  return TapeSummary.parse(await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}/summary`)).json());
 }
 
 export async function deleteTape(fetcher: Fetch, name: string): Promise<void> {
   await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}`, { method: 'DELETE' });
+}
+
+const RecordPage = z.object({
+  offset: z.number().int(),
+  columns: z.record(z.string(), z.array(z.union([z.number(), z.string(), z.null()]))),
+});
+/** Some records of a tape; `offset` is the row of the first. */
+export type RecordPage = z.infer<typeof RecordPage>;
+
+export async function fetchRecords(fetcher: Fetch, name: string, query: Record<string, string>): Promise<RecordPage> {
+  return RecordPage.parse(
+    await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}/records?${new URLSearchParams(query)}`)).json(),
+  );
 }

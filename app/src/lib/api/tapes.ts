@@ -1,13 +1,12 @@
 import { z } from 'zod';
+import { CheckFinding, TreatmentChoices } from './checks';
+import { Reading, ReadingChoices, TapeKind } from './reading';
 import { ArgumentError, BarRuleError, makeCalendar, parseBarRule, type CalendarOptions } from '@jaunty-ledger/core';
 
 /** Names stand in formulas (`SALT.close`) and in addresses, so they are plain words. */
 export const TapeName = z
   .string()
   .regex(/^[A-Za-z][A-Za-z0-9_]{0,39}$/, 'must start with a letter and hold only letters, digits and _, 40 at most');
-
-export const TapeKind = z.enum(['ticks', 'bars']);
-export type TapeKind = z.infer<typeof TapeKind>;
 
 const list = z.string().transform((text) =>
   text
@@ -17,37 +16,65 @@ const list = z.string().transform((text) =>
 );
 const flag = z.enum(['true', 'false', 'yes', 'no']).transform((text) => text === 'true' || text === 'yes');
 
-/** The query of `POST /api/tapes`. */
+const calendarFields = {
+  zone: z.string().optional(),
+  session: z.string().optional(),
+  weekdays: list.optional(),
+  closed: list.optional(),
+  closeIncluded: flag.optional(),
+};
+
+/** Tells of a calendar or an interval that cannot be, field by field. */
+function checkCalendar(
+  query: { zone?: string; session?: string | null; interval?: string },
+  context: z.RefinementCtx,
+): void {
+  const trial = (field: string, read: () => unknown) => {
+    try {
+      read();
+    } catch (error) {
+      if (!(error instanceof ArgumentError || error instanceof BarRuleError)) throw error;
+      const path = error instanceof ArgumentError ? error.argument : field;
+      context.addIssue({ code: 'custom', path: [path], message: error.message });
+    }
+  };
+  trial('zone', () => makeCalendar(calendarOptions({ ...query, zone: query.zone ?? 'UTC' })));
+  trial('interval', () => query.interval && parseBarRule(query.interval));
+}
+
+/** The query of `POST /api/tapes`: where the records belong, how the file is read, what becomes of what checks find. */
 export const ImportQuery = z
   .strictObject({
     name: TapeName,
-    kind: TapeKind.default('ticks'),
-    zone: z.string().default('UTC'),
-    session: z.string().optional(),
-    weekdays: list.optional(),
-    closed: list.optional(),
-    closeIncluded: flag.optional(),
-    /** What becomes of lines that cannot be read: the whole file is refused, or they are left out and reported. */
-    unreadable: z.enum(['refuse', 'leave-out']).default('refuse'),
+    ...calendarFields,
+    ...ReadingChoices.shape,
+    checks: TreatmentChoices.optional(),
+    /** A reading that was kept under a name; choices beside it go before it. */
+    profile: z.string().max(60).optional(),
     /** Length of the records of a tape of bars, such as `1 minute`; found out where it is not told. */
     interval: z.string().optional(),
+    unit: z.string().max(40).optional(),
     /** Name of the file, kept with the tape. */
     file: z.string().max(255).optional(),
   })
-  .superRefine((query, context) => {
-    const trial = (field: string, read: () => unknown) => {
-      try {
-        read();
-      } catch (error) {
-        if (!(error instanceof ArgumentError || error instanceof BarRuleError)) throw error;
-        const path = error instanceof ArgumentError ? error.argument : field;
-        context.addIssue({ code: 'custom', path: [path], message: error.message });
-      }
-    };
-    trial('zone', () => makeCalendar(calendarOptions(query)));
-    trial('interval', () => query.interval && parseBarRule(query.interval));
-  });
+  .superRefine(checkCalendar);
 export type ImportQuery = z.infer<typeof ImportQuery>;
+
+/** What can be changed of a tape afterwards. */
+export const TapeChange = z
+  .strictObject({
+    name: TapeName.optional(),
+    zone: z.string().optional(),
+    session: z.string().nullable().optional(),
+    weekdays: z.array(z.string()).nullable().optional(),
+    closed: z.array(z.string()).nullable().optional(),
+    closeIncluded: z.boolean().optional(),
+    unit: z.string().max(40).optional(),
+    priceDecimals: z.number().int().min(0).max(9).optional(),
+    note: z.string().max(500).optional(),
+  })
+  .superRefine((change, context) => checkCalendar({ ...change, interval: undefined }, context));
+export type TapeChange = z.infer<typeof TapeChange>;
 
 export function calendarOptions(tape: {
   zone: string;
@@ -65,25 +92,15 @@ export function calendarOptions(tape: {
   };
 }
 
-/** A line that was not read, counted from 1, and why. */
-export const RejectedLine = z.object({ line: z.number().int(), reason: z.string() });
-export type RejectedLine = z.infer<typeof RejectedLine>;
-
-/** What came of an import. */
+/** What came of an import, kept with the tape: where its records come from, and what was found in them. */
 export const IntakeReport = z.object({
   file: z.string(),
   bytes: z.number().int(),
   sha256: z.string(),
   lines: z.number().int(),
-  rows: z.number().int(),
-  columns: z.array(z.string()),
-  rejectedCount: z.number().int(),
-  /** The first of them. */
-  rejected: z.array(RejectedLine),
-  /** Records that stood behind a later one; they were sorted by time, those of one instant as they came. */
-  outOfOrder: z.number().int(),
-  /** Local times that occur twice in the zone; the earlier was taken. */
-  repeatedTimes: z.number().int(),
+  reading: Reading.nullable(),
+  findings: z.array(CheckFinding),
+  leftOutCount: z.number().int(),
   enteredAt: z.string(),
 });
 export type IntakeReport = z.infer<typeof IntakeReport>;
@@ -99,6 +116,8 @@ export const Tape = z.object({
   /** Length of each record of a tape of bars, as a bar rule. */
   interval: z.string().nullable(),
   rows: z.number().int(),
+  /** Records with a flag. */
+  flagged: z.number().int(),
   /** RFC 3339, UTC. */
   from: z.string(),
   to: z.string(),
@@ -109,7 +128,13 @@ export const Tape = z.object({
   /** Rises with every change of the records. */
   version: z.number().int(),
   note: z.string(),
+  /** What prices are in, for display. */
+  unit: z.string(),
+  /** Words of the text columns; records hold their index. */
+  words: z.record(z.string(), z.array(z.string())),
   report: IntakeReport,
+  /** Reports of files that were appended later. */
+  appended: z.array(IntakeReport),
 });
 export type Tape = z.infer<typeof Tape>;
 
@@ -120,16 +145,22 @@ const instantText = z
 export const RangeQuery = z.strictObject({ from: instantText.optional(), to: instantText.optional() });
 
 /** The query of `GET /api/tapes/NAME/bars`. */
-export const BarQuery = RangeQuery.extend({ rule: z.string() });
+export const BarQuery = RangeQuery.extend({ rule: z.string(), flagged: flag.optional() });
 
 /** The query of `GET /api/tapes/NAME/records`. */
-export const RecordQuery = RangeQuery.extend({ limit: z.coerce.number().int().min(1).max(100_000).default(1000) });
+export const RecordQuery = RangeQuery.extend({
+  limit: z.coerce.number().int().min(1).max(100_000).default(1000),
+  /** Row to begin with, from 0; instead of `from`. */
+  offset: z.coerce.number().int().min(0).optional(),
+});
 
 /** The body of `POST /api/columns`. */
 export const ColumnsBody = z.strictObject({
   tape: TapeName,
   bars: z.string(),
   entries: z.array(z.string()).min(1).max(100),
+  /** Whether flagged records are in the bars; they are if it is not said. */
+  flagged: z.boolean().optional(),
   from: instantText.optional(),
   to: instantText.optional(),
 });

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { parseBarRule } from '@jaunty-ledger/core';
+  import { kindText } from '$lib/records/shelfModel';
   import type { LedgerSession } from './ledgerSession.svelte';
   import RuleControl from './RuleControl.svelte';
   import { withOption } from './rulePhrase';
@@ -10,7 +11,7 @@
   const isTimed = $derived(rule.kind.by === 'interval' || rule.kind.by === 'period');
   const place = $derived(session.tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');
   const hours = $derived(session.tape?.session?.replace('-', ' to ') ?? '');
-  const records = $derived(session.tape?.kind === 'bars' ? `${session.tape.interval ?? ''} records` : 'trades');
+  const records = $derived(session.tape ? kindText(session.tape) : '');
 </script>
 
 <h1>

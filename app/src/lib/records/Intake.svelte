@@ -1,152 +1,179 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import Button from 'flowbite-svelte/Button.svelte';
   import Input from 'flowbite-svelte/Input.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
-  import Select from 'flowbite-svelte/Select.svelte';
-  import { enterTape } from '$lib/api/client';
-  import { Refusal, type Problem } from '$lib/api/problems';
-  import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
-  import { nameFor } from './shelfModel';
+  import type { Tape } from '$lib/api/tapes';
+  import CheckChoices from './CheckChoices.svelte';
+  import { IntakeSession } from './intakeSession.svelte';
+  import ReadingSentence from './ReadingSentence.svelte';
+  import RowsAsRead from './RowsAsRead.svelte';
 
-  let { file, tapes, ondone }: { file: File; tapes: Tape[]; ondone: (tape: Tape | undefined) => void } = $props();
+  let { file, tapes, ondone }: { file: File; tapes: Tape[]; ondone: (entered: Tape[] | undefined) => void } = $props();
 
-  /** Lines of the file that are shown as they stand. */
-  const SHOWN_LINES = 6;
-  const SHOWN_BYTES = 4096;
+  // made anew for another file
+  const session = untrack(() => new IntakeSession(file, tapes));
 
-  // svelte-ignore state_referenced_locally
-  let name = $state(
-    nameFor(
-      file.name,
-      tapes.map((tape) => tape.name),
-    ),
-  );
-  let kind = $state('ticks');
-  let zone = $state('Atlantic/Faroe');
-  let session = $state('08:30-16:30');
-  let lines = $state<string[]>([]);
-  let problem = $state<Problem>();
-  let abort = $state<AbortController>();
+  let profileName = $state('');
 
   /** Fields as lines of a form, not as boxes. */
   const FIELD =
     'rounded-none border-0 border-b border-(--rule) bg-transparent px-0 py-1 text-base font-normal text-(--ink) focus:border-(--blue) focus:ring-0 dark:bg-transparent dark:text-(--ink)';
-
-  const kinds = [
-    { value: 'ticks', name: 'trades: time, price, size' },
-    { value: 'bars', name: 'bars: time, open, high, low, close, volume' },
-  ];
+  const LABEL = 'text-sm font-normal text-(--quiet)';
   const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((known) => known !== 'UTC')];
 
-  $effect(() => {
-    void file
-      .slice(0, SHOWN_BYTES)
-      .text()
-      .then((text) => {
-        lines = text.split(/\r?\n/).slice(0, SHOWN_LINES);
-        if (/open.*high.*low.*close/i.test(lines[0] ?? '')) kind = 'bars';
-      });
-  });
+  const preview = $derived(session.preview);
+  const progress = $derived(session.progress);
+  const sizeText = $derived(
+    file.size < 1e6 ? `${(file.size / 1000).toFixed(1)} kB` : `${(file.size / 1e6).toFixed(1)} MB`,
+  );
+  const several = $derived(preview && preview.tapes.length > 1 ? preview.tapes : []);
 
-  async function enter(unreadable: 'refuse' | 'leave-out'): Promise<void> {
-    problem = undefined;
-    abort = new AbortController();
-    try {
-      const query: Record<string, string> = { name: name.trim(), kind, zone: zone.trim(), unreadable };
-      if (session.trim()) Object.assign(query, { session: session.trim(), weekdays: 'Mon,Tue,Wed,Thu,Fri' });
-      ondone(await enterTape(fetch, file, query, abort.signal));
-    } catch (error) {
-      if (error instanceof Refusal) ({ problem } = error);
-      else if (!abort.signal.aborted) throw error;
-    } finally {
-      abort = undefined;
-    }
+  async function enter(event: SubmitEvent): Promise<void> {
+    event.preventDefault();
+    const entered = await session.enter();
+    if (entered.length > 0) ondone(entered);
   }
 </script>
 
 <section aria-label="Intake">
-  <h2>{file.name} <span>{(file.size / 1e6).toFixed(file.size < 1e6 ? 3 : 1)} MB</span></h2>
-  <div class="columns">
-    <figure>
-      <figcaption>The first lines as they stand</figcaption>
-      <ol>
-        {#each lines as line, index (index)}<li>{line}</li>{/each}
-      </ol>
-    </figure>
-    <form
-      onsubmit={(event) => {
-        event.preventDefault();
-        void enter('refuse');
-      }}
-    >
-      <Label class="text-sm font-normal text-(--quiet)"
-        >Name <Input class={FIELD} bind:value={name} required autocomplete="off" spellcheck="false" /></Label
-      >
-      <Label class="text-sm font-normal text-(--quiet)"
-        >Each line is <Select classes={{ select: FIELD }} bind:value={kind} items={kinds} placeholder="" /></Label
-      >
-      <Label class="text-sm font-normal text-(--quiet)"
-        >Zone of its times <Input
-          class={FIELD}
-          bind:value={zone}
-          list="zones"
-          required
-          autocomplete="off"
-          spellcheck="false"
-        /></Label
-      >
-      <Label class="text-sm font-normal text-(--quiet)"
-        >Session, if it has one <Input
-          class={FIELD}
-          bind:value={session}
-          placeholder="none: the whole day"
-          autocomplete="off"
-        /></Label
-      >
-      <datalist id="zones"
-        >{#each zones as known (known)}<option value={known}></option>{/each}</datalist
-      >
-      <div class="act">
-        <Button type="submit" class="rounded-none px-4 py-2 text-base" disabled={abort !== undefined}
-          >Enter on the shelf</Button
-        >
-        <button type="button" class="aside" onclick={() => (abort ? abort.abort() : ondone(undefined))}
-          >{abort ? 'stop' : 'put it back'}</button
-        >
-        {#if abort}<span class="under-way" role="status"
-            ><Progressbar progress={100} size="h-0.5" animate={false} color="primary" /> reading…</span
-          >{/if}
-      </div>
-    </form>
-  </div>
-  {#if problem}
+  <h2>{file.name} <span>{sizeText}</span></h2>
+  {#if preview}
+    <ReadingSentence {session} {preview} />
+    <RowsAsRead {session} {preview} />
+  {:else if !session.problem}
+    <p class="wait" role="status">Looking into the file…</p>
+  {/if}
+  {#if session.problem}
     <div class="problem" role="alert">
-      {#if problem.code === 'unreadable-lines' && problem.rejectedCount}
-        <p>
-          {problem.rejectedCount === 1 ? 'One line cannot be read' : `${problem.rejectedCount} lines cannot be read`};
-          nothing was entered.
-        </p>
-      {:else}
-        <p><Said text={problem.detail} /></p>
-      {/if}
-      {#if problem.rejected && problem.rejected.length > 0}
+      <p><Said text={session.problem.detail} /></p>
+      {#if session.problem.rejected && session.problem.rejected.length > 0}
         <ul>
-          {#each problem.rejected.slice(0, 8) as { line, reason } (line)}<li>
+          {#each session.problem.rejected.slice(0, 8) as { line, reason } (line)}<li>
               <span>line {line}</span>
               <Said text={reason} />
             </li>{/each}
-          {#if (problem.rejectedCount ?? 0) > 8}<li>and {problem.rejectedCount! - 8} more</li>{/if}
         </ul>
-        {#if problem.code === 'unreadable-lines'}
-          <button type="button" class="word" onclick={() => enter('leave-out')}
-            >Leave these lines out and enter the rest</button
-          >
-        {/if}
+        <button
+          type="button"
+          class="word"
+          onclick={() => {
+            session.treatments.unreadable = 'leave-out';
+            void session.enter().then((entered) => entered.length > 0 && ondone(entered));
+          }}>Leave these lines out and enter the rest</button
+        >
       {/if}
     </div>
   {/if}
+  <form onsubmit={enter}>
+    {#if several.length > 0}
+      <p class="several">
+        It makes {several.length} tapes, one of each: {several.slice(0, 12).join(', ')}{several.length > 12
+          ? ' and more'
+          : ''}.
+      </p>
+    {:else}
+      <Label class={LABEL}
+        >Name <Input class={FIELD} bind:value={session.name} required autocomplete="off" spellcheck="false" /></Label
+      >
+    {/if}
+    <Label class={LABEL}>
+      Zone of its times <Input
+        class={FIELD}
+        bind:value={session.zone}
+        list="zones"
+        required
+        autocomplete="off"
+        spellcheck="false"
+        oninput={() => session.lookSoon()}
+      />
+    </Label>
+    <Label class={LABEL}>
+      Session, if it has one <Input
+        class={FIELD}
+        bind:value={session.session}
+        placeholder="none: the whole day"
+        autocomplete="off"
+        oninput={() => session.lookSoon()}
+      />
+    </Label>
+    <Label class={LABEL}
+      >Weekdays <Input
+        class={FIELD}
+        bind:value={session.weekdays}
+        autocomplete="off"
+        disabled={!session.session.trim()}
+      /></Label
+    >
+    <Label class={LABEL}>
+      Closed dates <Input
+        class={FIELD}
+        bind:value={session.closed}
+        placeholder="2026-12-25, 2026-12-24 12:00"
+        autocomplete="off"
+      />
+    </Label>
+    <Label class={LABEL}
+      >Prices are in <Input
+        class={FIELD}
+        bind:value={session.unit}
+        placeholder="crowns a bale"
+        autocomplete="off"
+      /></Label
+    >
+    <datalist id="zones"
+      >{#each zones as known (known)}<option value={known}></option>{/each}</datalist
+    >
+    {#if preview}<CheckChoices {session} {preview} />{/if}
+    <div class="act">
+      <Button
+        type="submit"
+        class="rounded-none px-4 py-2 text-base"
+        disabled={session.isEntering || (preview?.problem ?? null) !== null}
+      >
+        {session.appendTo ? `Add to ${session.appendTo}` : 'Enter on the shelf'}
+      </Button>
+      {#if session.isEntering}
+        <button type="button" class="aside" onclick={() => session.stop()}>stop</button>
+        <span class="under-way" role="status">
+          <Progressbar progress={progress ? (100 * progress.bytes) / file.size : 0} size="h-0.5" color="primary" />
+          {#if progress}
+            {progress.rows.toLocaleString('en')} records, {(progress.rowsPerSecond / 1e6).toFixed(2)} million a second, {Math.ceil(
+              progress.secondsLeft || 0,
+            )} s left
+          {:else}reading…{/if}
+        </span>
+      {:else}
+        <button type="button" class="aside" onclick={() => ondone(undefined)}>put it back</button>
+        {#if tapes.length > 0}
+          <label class="append">
+            or add it to
+            <select bind:value={session.appendTo} aria-label="Add to a tape">
+              <option value="">no tape: a new one</option>
+              {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
+            </select>
+          </label>
+        {/if}
+        {#if preview && session.profileKept === ''}
+          <span class="keep">
+            <input
+              bind:value={profileName}
+              placeholder="keep this reading as…"
+              aria-label="Name to keep this reading under"
+            />
+            <button
+              type="button"
+              class="aside"
+              disabled={!profileName.trim()}
+              onclick={() => session.keepReading(profileName.trim())}>keep</button
+            >
+          </span>
+        {:else if session.profileKept}<span class="keep" role="status">kept as {session.profileKept}</span>{/if}
+      {/if}
+    </div>
+  </form>
 </section>
 
 <style>
@@ -164,55 +191,51 @@
     color: var(--quiet);
     margin-left: 8px;
   }
-  .columns {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1.3fr);
-    gap: 28px;
-    margin-top: 8px;
-  }
-  figure {
-    margin: 0;
-  }
-  figcaption {
+  .wait {
+    color: var(--quiet);
     font-style: italic;
-    font-size: 14px;
-    color: var(--quiet);
-  }
-  ol {
-    margin: 4px 0 0;
-    padding-left: 26px;
-    font-family: var(--mono);
-    font-size: 12px;
-    line-height: 1.7;
-    color: var(--ink);
-    overflow: hidden;
-    list-style: decimal;
-  }
-  ol li {
-    white-space: pre;
-    text-overflow: ellipsis;
-    overflow: hidden;
-  }
-  ol li::marker {
-    color: var(--quiet);
   }
   form {
     display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px 20px;
+    grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+    gap: 10px 24px;
     align-content: start;
+    margin-top: 14px;
+  }
+  .several {
+    grid-column: 1 / -1;
+    margin: 0;
   }
   .act {
     grid-column: 1 / -1;
     display: flex;
+    flex-wrap: wrap;
     align-items: center;
-    gap: 14px;
-    margin-top: 4px;
+    gap: 10px 16px;
+    margin-top: 2px;
   }
   .under-way {
     flex: 1;
-    font-style: italic;
+    min-width: 260px;
+    font-size: 14px;
     color: var(--quiet);
+  }
+  .append,
+  .keep {
+    font-size: 14px;
+    color: var(--quiet);
+  }
+  .append select,
+  .keep input {
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 2px 20px 2px 0;
+  }
+  .append select option {
+    background: var(--paper);
   }
   .problem {
     margin-top: 12px;
@@ -235,15 +258,5 @@
   }
   .problem .word {
     color: var(--ink);
-  }
-  @media (max-width: 900px) {
-    .columns {
-      grid-template-columns: minmax(0, 1fr);
-    }
-  }
-  @media (max-width: 500px) {
-    form {
-      grid-template-columns: 1fr;
-    }
   }
 </style>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { invalidate } from '$app/navigation';
-  import { deleteTape } from '$lib/api/client';
+  import { deleteTape, restoreTape } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
@@ -11,16 +11,16 @@
 
   let file = $state<File>();
   let isOver = $state(false);
-  let asked = $state<string>();
+  let deleted = $state('');
   let problem = $state('');
-  let entered = $state('');
+  let entered = $state<string[]>([]);
   let picker: HTMLInputElement;
 
   function take(files: FileList | null | undefined): void {
     const [first] = files ?? [];
     if (first) {
       file = first;
-      entered = '';
+      entered = [];
     }
   }
 
@@ -30,22 +30,32 @@
     take(event.dataTransfer?.files);
   }
 
-  async function done(tape: Tape | undefined): Promise<void> {
+  async function done(tapes: Tape[] | undefined): Promise<void> {
     file = undefined;
     picker.value = '';
-    if (!tape) return;
+    if (!tapes) return;
     await invalidate('app:tapes');
-    entered = tape.name;
+    entered = tapes.map(({ name }) => name);
+  }
+
+  async function attempt(work: () => Promise<unknown>): Promise<boolean> {
+    problem = '';
+    try {
+      await work();
+      await invalidate('app:tapes');
+      return true;
+    } catch (error) {
+      problem = error instanceof Refusal ? error.problem.detail : String(error);
+      return false;
+    }
   }
 
   async function remove(name: string): Promise<void> {
-    asked = undefined;
-    try {
-      await deleteTape(fetch, name);
-      await invalidate('app:tapes');
-    } catch (error) {
-      problem = error instanceof Refusal ? error.problem.detail : String(error);
-    }
+    if (await attempt(() => deleteTape(fetch, name))) deleted = name;
+  }
+
+  async function bringBack(name: string): Promise<void> {
+    if (await attempt(() => restoreTape(fetch, name))) deleted = '';
   }
 </script>
 
@@ -70,15 +80,14 @@
           bind:this={picker}
           class="visually-hidden"
           type="file"
-          accept=".csv,.txt,.tsv,text/*"
           onchange={(event) => take(event.currentTarget.files)}
         /></label
       >
       or drop one anywhere on this page.
     </h1>
     <p class="hint">
-      Trades as <code>time,price,size</code>, or bars as <code>time,open,high,low,close,volume</code>, with a header or
-      without. To try it, take the
+      Trades, quotes, bars or dated values, as text of any common form, JSON, Parquet or Arrow, packed or not. To try
+      it, take the
       <a href="/records/flawed" download>file with flaws</a>: it has repeats, late records, a slipped decimal point and
       lines that cannot be read.
     </p>
@@ -88,9 +97,19 @@
     {#key file}<Intake {file} {tapes} ondone={done} />{/key}
   {/if}
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
-  {#if entered}<p class="entered" role="status">
-      {entered} is on the shelf. <a href="/ledger?tape={entered}">Open its ledger</a>
-    </p>{/if}
+  {#if entered.length > 0}
+    <p class="entered" role="status">
+      {entered.join(', ')}
+      {entered.length === 1 ? 'is' : 'are'} on the shelf.
+      {#if entered.length === 1}<a href="/records/{entered[0]}">See what came</a>, or
+      {/if}<a href="/ledger?tape={entered[0]}">open its ledger</a>
+    </p>
+  {/if}
+  {#if deleted}
+    <p class="entered" role="status">
+      {deleted} is deleted. <button type="button" class="word" onclick={() => bringBack(deleted)}>Bring it back</button>
+    </p>
+  {/if}
 
   {#if tapes.length > 0}
     <div class="scroll">
@@ -124,18 +143,10 @@
               </td>
               <td class="quiet">{reportText(tape)}</td>
               <td class="actions">
-                {#if asked === tape.name}
-                  <span>Delete {tape.name} and its {tape.rows.toLocaleString('en')} records?</span>
-                  <button type="button" class="aside sure" onclick={() => remove(tape.name)}>delete it</button>
-                  <button type="button" class="aside" onclick={() => (asked = undefined)}>keep it</button>
-                {:else}
-                  <button
-                    type="button"
-                    class="aside"
-                    onclick={() => (asked = tape.name)}
-                    aria-label="Delete {tape.name}">delete</button
-                  >
-                {/if}
+                <a class="aside" href="/records/{tape.name}" aria-label="What came as {tape.name}">records</a>
+                <button type="button" class="aside" onclick={() => remove(tape.name)} aria-label="Delete {tape.name}"
+                  >delete</button
+                >
               </td>
             </tr>
           {/each}
@@ -183,11 +194,6 @@
     color: var(--quiet);
     font-size: 14px;
     max-width: 62rem;
-  }
-  code {
-    font-family: var(--mono);
-    font-size: 12.5px;
-    color: var(--ink);
   }
   .problem,
   .entered {
@@ -243,9 +249,5 @@
   .actions {
     text-align: right;
     padding-right: 20px;
-  }
-  .sure {
-    color: var(--wrong);
-    font-weight: 600;
   }
 </style>

@@ -16,15 +16,17 @@ export function spanText({ from, to }: Pick<Tape, 'from' | 'to'>): string {
 
 /** What the records of a tape are. */
 export const kindText = ({ kind, interval }: Pick<Tape, 'kind' | 'interval'>): string =>
-  kind === 'ticks' ? 'trades' : `records of ${interval ?? 'some length'}`;
+  kind === 'bars'
+    ? `records of ${interval ?? 'some length'}`
+    : { ticks: 'trades', quotes: 'quotes', series: 'a series' }[kind];
 
-/** What there is to know of how a tape came in, in a few words. */
-export function reportText({ report }: Tape): string {
-  const { rejectedCount, outOfOrder, repeatedTimes } = report;
+/** The state of a tape's checks, in a few words. */
+export function reportText({ report, flagged }: Pick<Tape, 'report' | 'flagged'>): string {
+  const sorted = report.findings.find(({ id }) => id === 'out-of-order')?.count ?? 0;
   const said = [
-    rejectedCount > 0 && `${rejectedCount} ${rejectedCount === 1 ? 'line' : 'lines'} left out`,
-    outOfOrder > 0 && `${outOfOrder} sorted into place`,
-    repeatedTimes > 0 && `${repeatedTimes} at a repeated hour`,
+    report.leftOutCount > 0 && `${report.leftOutCount} ${report.leftOutCount === 1 ? 'line' : 'lines'} left out`,
+    flagged > 0 && `${flagged} flagged`,
+    sorted > 0 && `${sorted} sorted into place`,
   ].filter((part) => part !== false);
   return said.length === 0 ? 'whole' : said.join(', ');
 }

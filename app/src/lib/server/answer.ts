@@ -46,10 +46,9 @@ export function tableAnswer(body: Uint8Array, format: TableFormat): Response {
 }
 
 /** The JSON body of a request. @throws {Refusal} for one that is none, or too large */
-export async function jsonBody(request: Request): Promise<unknown> {
-  const MOST_BYTES = 2 << 20;
+export async function jsonBody(request: Request, mostBytes = 2 << 20): Promise<unknown> {
   const text = await request.text();
-  if (text.length > MOST_BYTES) throw refuse('too-large', `A body of this kind has at most ${MOST_BYTES >> 20} MB.`);
+  if (text.length > mostBytes) throw refuse('too-large', `A body of this kind has at most ${mostBytes >> 20} MB.`);
   try {
     return JSON.parse(text) as unknown;
   } catch (error) {

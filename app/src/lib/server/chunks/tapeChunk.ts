@@ -76,12 +76,12 @@ export function decodeChunk({ rows, checksum, data }: Pick<TapeChunk, 'rows' | '
   return columns as RecordColumns;
 }
 
-function extentOf(column: Float64Array | undefined): [number, number] {
+function extentOf(column: Float64Array): [number, number] {
   let least = Infinity;
   let greatest = -Infinity;
-  for (const value of column ?? []) {
-    if (value < least) least = value;
-    if (value > greatest) greatest = value;
+  for (let row = 0; row < column.length; row++) {
+    if (column[row] < least) least = column[row];
+    if (column[row] > greatest) greatest = column[row];
   }
   return [least, greatest];
 }

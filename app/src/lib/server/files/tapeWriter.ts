@@ -7,134 +7,194 @@ import {
   parseBarRule,
   printBarRule,
   SECOND,
+  type Calendar,
 } from '@jaunty-ledger/core';
+import { flagBit } from '$lib/api/checks';
 import { refuse } from '$lib/api/problems';
-import type { TapeKind } from '$lib/api/tapes';
+import type { TapeKind } from '$lib/api/reading';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
-import type { Store } from '../store/connection';
 import { insertChunk } from '../store/chunks';
-import { findTape, insertTape, type NewTape } from '../store/tapes';
-import type { RecordSink } from './delimitedReader';
-import { priceColumnOf, sizeColumnOf } from './recordKinds';
+import type { Store } from '../store/connection';
+import { findTape, insertLeftOut, insertTape, type NewTape } from '../store/tapes';
+import type { Findings } from './findings';
+import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from './recordChecks';
+import { priceColumnOf, sizeColumnOf, type RecordSink } from './recordReader';
 import type { TapeSpool } from './tapeSpool';
 
 /** What the writer finds out of a tape's records; the rest of its row is told. */
-type Found = 'interval' | 'rows' | 'firstAt' | 'lastAt' | 'columns' | 'priceDecimals' | 'sizeDecimals' | 'spark';
+type Found =
+  'interval' | 'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'columns' | 'priceDecimals' | 'sizeDecimals' | 'spark';
 
+/** Rows that there is room for at first: a file may make many small tapes. */
+const FIRST_ROWS = 4096;
 /** Points of the small picture on the shelf. */
 const SPARK_POINTS = 60;
 
-/** Takes records in, a chunk at a time, and enters them as one tape. */
+export interface WriterOptions {
+  kind: TapeKind;
+  calendar: Calendar;
+  findings: Findings;
+  /** Columns of the records, in the order in which their values come; the first is the time. */
+  columns: readonly string[];
+  /** The instant of the import: what lies after it is in the future. */
+  now: number;
+}
+
+/** Takes records in, a chunk at a time, checks them, and enters them as one tape. */
 export class TapeWriter implements RecordSink {
   rows = 0;
-  outOfOrder = 0;
   private filled = 0;
-  private chunk: Float64Array[] = [];
+  private flagged = 0;
+  private outOfOrder = 0;
+  private readonly names: string[];
+  private chunk: Float64Array[];
   private lastTime = -Infinity;
   private shortestStep = Infinity;
   private priceDecimals = 0;
   private sizeDecimals = 0;
   private closes = new GrowingColumn(64);
   private firstAt = NaN;
+  private checks: RecordChecks;
 
   constructor(
-    private readonly kind: TapeKind,
+    private readonly options: WriterOptions,
     private readonly spool: TapeSpool,
-    /** Asked once the first record comes. */
-    private readonly columns: () => string[],
-  ) {}
-
-  add(values: Float64Array): void {
-    if (this.chunk.length === 0) this.chunk = this.columns().map(() => new Float64Array(2 * CHUNK_ROWS));
-    const { chunk } = this;
-    if (this.filled === chunk[0].length) this.chunk = chunk.map((column) => doubled(column));
-    const row = this.filled++;
-    for (let column = 0; column < chunk.length; column++) this.chunk[column][row] = values[column];
-    if (values[0] < this.lastTime) this.outOfOrder++;
-    else {
-      const step = values[0] - this.lastTime;
-      if (step > 0 && step < this.shortestStep) this.shortestStep = step;
-      this.lastTime = values[0];
-    }
-    this.rows++;
+  ) {
+    this.names = [...options.columns, 'line', 'flags'];
+    this.chunk = this.names.map(() => new Float64Array(FIRST_ROWS));
+    this.checks = this.newChecks();
   }
 
-  /** Writes the chunks that are full. To be called between pushes, not within a row. */
+  /** Names of the columns as they are stored. */
+  get columns(): readonly string[] {
+    return this.names;
+  }
+
+  add(values: Float64Array, line: number, flags: number): void {
+    if (this.filled === this.chunk[0].length) this.chunk = this.chunk.map(doubled);
+    const { chunk } = this;
+    const row = this.filled++;
+    const count = values.length;
+    for (let column = 0; column < count; column++) chunk[column][row] = values[column];
+    chunk[count][row] = line;
+    chunk[count + 1][row] = flags;
+    const time = values[0];
+    if (time > this.lastTime) {
+      if (time - this.lastTime < this.shortestStep) this.shortestStep = time - this.lastTime;
+      this.lastTime = time;
+    } else if (time < this.lastTime) {
+      this.outOfOrder++;
+      this.options.findings.note(
+        'out-of-order',
+        line,
+        () => `${((this.lastTime - time) / 1e6).toFixed(3)} s behind the one before`,
+      );
+    }
+  }
+
+  /** Writes the chunks that are full; their last rows wait for the neighbours after them. To be called between rows. */
   async flush(rest = false): Promise<void> {
     let from = 0;
-    while (this.filled - from >= CHUNK_ROWS || (rest && this.filled > from)) {
-      const to = Math.min(this.filled, from + CHUNK_ROWS);
-      await this.writeChunk(this.named((column) => column.subarray(from, to)));
-      from = to;
+    while (this.filled - from >= CHUNK_ROWS + NEIGHBOURS || (rest && this.filled > from)) {
+      const rows = Math.min(this.filled - from, CHUNK_ROWS);
+      const seen = Math.min(this.filled, from + rows + NEIGHBOURS);
+      await this.writeChunk(
+        this.named((column) => column.subarray(from, seen)),
+        rows,
+      );
+      from += rows;
     }
     if (from === 0) return;
     for (const column of this.chunk) column.copyWithin(0, from, this.filled);
     this.filled -= from;
   }
 
+  /** Writes what is left, sorted if need be. After it the tape can be entered. */
+  async finish(): Promise<void> {
+    await this.flush(true);
+    if (this.outOfOrder > 0) await this.sort();
+    this.checks.finish();
+  }
+
   /**
-   * Enters the tape and its chunks in one transaction.
+   * Enters the tape and its chunks; `db` is a transaction.
    * @throws {Refusal} where a tape of the name is there already
    */
   async enter(db: Store, facts: Omit<NewTape, Found>, interval?: string): Promise<number> {
-    await this.flush(true);
-    if (this.outOfOrder > 0) await this.sort();
+    const { kind, findings } = this.options;
     const tape: NewTape = {
       ...facts,
-      interval: this.kind === 'bars' ? (interval ?? intervalOf(this.shortestStep)) : null,
+      interval: kind === 'bars' ? (interval ?? intervalOf(this.shortestStep)) : null,
       rows: this.rows,
+      flagged: this.flagged,
       firstAt: this.firstAt,
       lastAt: this.lastTime,
-      columns: this.columns(),
+      columns: this.names,
       priceDecimals: Math.min(MOST_DECIMALS, this.priceDecimals),
       sizeDecimals: Math.min(MOST_DECIMALS, this.sizeDecimals),
       spark: this.spark(),
     };
-    return db.transaction(async (transaction) => {
-      if (await findTape(transaction, tape.name))
-        throw refuse(
-          'name-taken',
-          `A tape is called ${tape.name} already. Choose another name, or delete that tape first.`,
-        );
-      const id = await insertTape(transaction, tape);
-      let sequence = 0;
-      for await (const chunk of this.spool.read()) await insertChunk(transaction, id, sequence++, chunk);
-      return id;
-    });
+    if (await findTape(db, tape.name))
+      throw refuse(
+        'name-taken',
+        `A tape is called ${tape.name} already. Choose another name, or delete that tape first.`,
+      );
+    const id = await insertTape(db, tape);
+    let sequence = 0;
+    for await (const chunk of this.spool.read()) await insertChunk(db, id, sequence++, chunk);
+    await insertLeftOut(db, id, findings.leftOut);
+    return id;
   }
 
-  private async writeChunk(columns: RecordColumns): Promise<void> {
-    const price = columns[priceColumnOf(this.kind)];
-    const size = columns[sizeColumnOf(this.kind)];
+  private newChecks(): RecordChecks {
+    const { kind, calendar, findings, now } = this.options;
+    return new RecordChecks(kind, calendar, findings, now);
+  }
+
+  private async writeChunk(seen: RecordColumns, rows: number): Promise<void> {
+    const { kind } = this.options;
+    const leftOut = this.checks.check(seen, rows);
+    let columns = mapColumns(seen, (column) => column.subarray(0, rows));
+    if (leftOut) columns = mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 0));
+    if (columns.time.length === 0) return;
+    const price = columns[priceColumnOf(kind)];
+    const size = columns[sizeColumnOf(kind)] as Float64Array | undefined;
     this.priceDecimals = decimalsOf(price, this.priceDecimals);
     if (size) this.sizeDecimals = decimalsOf(size, this.sizeDecimals);
     if (Number.isNaN(this.firstAt)) this.firstAt = columns.time[0];
     const step = Math.max(1, Math.floor(price.length / SPARK_POINTS));
     for (let row = step - 1; row < price.length; row += step) this.closes.push(price[row]);
-    await this.spool.add(encodeChunk(columns, priceColumnOf(this.kind)));
+    const { flags } = columns;
+    for (let row = 0; row < flags.length; row++) if (flags[row] !== 0) this.flagged++;
+    this.rows += columns.time.length;
+    await this.spool.add(encodeChunk(columns, priceColumnOf(kind)));
   }
 
   /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
   private async sort(): Promise<void> {
     const parts: RecordColumns[] = [];
     for await (const chunk of this.spool.read()) parts.push(decodeChunk(chunk));
-    const names = Object.keys(parts[0]);
-    const whole = Object.fromEntries(
-      names.map((name) => [name, concatenated(parts.map((part) => part[name]))]),
-    ) as RecordColumns;
+    const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
     const order = Uint32Array.from({ length: this.rows }, (_, row) => row).sort(
       (a, b) => whole.time[a] - whole.time[b] || a - b,
     );
-    this.chunk = names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
+    this.chunk = this.names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
+    // flags of single records stay; those that hang on the order are set anew
+    const ordered = ORDERED_CHECKS.reduce((bits, id) => bits | flagBit(id), 0);
+    const flags = this.chunk[this.chunk.length - 1];
+    for (let row = 0; row < flags.length; row++) flags[row] &= ~ordered;
+    this.options.findings.forget(ORDERED_CHECKS);
     this.filled = this.rows;
+    this.rows = this.flagged = 0;
     this.firstAt = NaN;
     this.closes = new GrowingColumn(64);
+    this.checks = this.newChecks();
     await this.spool.restart();
     await this.flush(true);
   }
 
   private named(part: (column: Float64Array) => Float64Array): RecordColumns {
-    return Object.fromEntries(this.columns().map((name, index) => [name, part(this.chunk[index])])) as RecordColumns;
+    return Object.fromEntries(this.names.map((name, index) => [name, part(this.chunk[index])])) as RecordColumns;
   }
 
   private spark(): number[] {
@@ -151,7 +211,13 @@ function intervalOf(step: number): string {
   return printBarRule({ ...parseBarRule('1 day'), ...(!isDay && { kind: { by: 'interval', micros } }) });
 }
 
-function doubled(column: Float64Array): Float64Array {
+function mapColumns(columns: RecordColumns, part: (column: Float64Array, name: string) => Float64Array): RecordColumns {
+  return Object.fromEntries(
+    Object.entries(columns).map(([name, column]) => [name, part(column, name)]),
+  ) as RecordColumns;
+}
+
+function doubled(column: Float64Array): Float64Array<ArrayBuffer> {
   const wider = new Float64Array(2 * column.length);
   wider.set(column);
   return wider;

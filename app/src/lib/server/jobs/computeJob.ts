@@ -17,9 +17,10 @@ import { DamagedChunkError, decodeChunk, type RecordColumns } from '../chunks/ta
 import { writeTable } from '../files/tableWriter';
 import { problemOf } from '../problem';
 import { settings } from '../settings';
-import { chunksBetween } from '../store/chunks';
+import { chunkOfRow, chunksBetween, rowsInChunksBefore } from '../store/chunks';
 import { connect } from '../store/connection';
 import type { StoredTape } from '../store/tapes';
+import { summaryOf } from './summary';
 import type { ComputeResult, ComputeTask, Range } from './computeProtocol';
 
 /* A thread of the pool: records out of the store, bars and columns out of records, bytes out of those. */
@@ -42,15 +43,15 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
   const { tape, range, format } = task;
   switch (task.kind) {
     case 'records': {
-      const { table, more } = await recordsTable(tape, range, task.limit);
-      return writeTable(table, format, { tape: tape.name, more });
+      const { table, more, offset } = await recordsTable(tape, range, task.limit, task.offset);
+      return writeTable(table, format, { tape: tape.name, more, offset });
     }
     case 'bars': {
-      const { bars, rule } = await barsOf(tape, task.rule);
+      const { bars, rule } = await barsOf(tape, task.rule, task.flagged);
       return writeTable(barTable(bars, range), format, { tape: tape.name, rule, leftOut: bars.leftOut });
     }
     case 'columns': {
-      const { bars, rule } = await barsOf(tape, task.rule);
+      const { bars, rule } = await barsOf(tape, task.rule, task.flagged);
       const calendar = makeCalendar(calendarOptions(tape));
       const { time: _time, end: _end, ...columns } = doublesOf(bars);
       const results = evaluate(task.entries, { time: bars.time, columns, calendar });
@@ -60,21 +61,23 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
       const looksAhead = results.filter((column) => column.looksAhead).map(({ name }) => name);
       return writeTable(table, format, { tape: tape.name, rule, looksAhead });
     }
+    case 'summary':
+      return new TextEncoder().encode(JSON.stringify(await summaryOf(tape, recordsBetween(tape, range))));
     default:
       return task satisfies never;
   }
 }
 
-async function barsOf(tape: StoredTape, text: string): Promise<{ bars: BuiltBars; rule: string }> {
+async function barsOf(tape: StoredTape, text: string, flagged: boolean): Promise<{ bars: BuiltBars; rule: string }> {
   const parsed = parseBarRule(text);
   const rule = printBarRule(parsed);
-  const key = JSON.stringify([tape.id, tape.version, rule]);
+  const key = JSON.stringify([tape.id, tape.version, rule, flagged]);
   let bars = kept.get(key);
   kept.delete(key);
   if (!bars) {
     const builder = new BarBuilder(parsed, makeCalendar(calendarOptions(tape)), tape);
     for await (const columns of recordsBetween(tape, { from: -Infinity, to: Infinity })) {
-      const block = blockOf(tape, columns);
+      const block = blockOf(tape, flagged ? columns : withoutFlagged(columns));
       if ('open' in block) refuseFinerThan(block, parsed);
       builder.add(block);
     }
@@ -85,8 +88,8 @@ async function barsOf(tape: StoredTape, text: string): Promise<{ bars: BuiltBars
   return { bars, rule };
 }
 
-async function* recordsBetween(tape: StoredTape, { from, to }: Range): AsyncGenerator<RecordColumns> {
-  for await (const chunk of chunksBetween(db, tape.id, from, to)) {
+async function* recordsBetween(tape: StoredTape, { from, to }: Range, fromSequence = 0): AsyncGenerator<RecordColumns> {
+  for await (const chunk of chunksBetween(db, tape.id, from, to, fromSequence)) {
     try {
       yield decodeChunk(chunk);
     } catch (error) {
@@ -101,9 +104,22 @@ async function* recordsBetween(tape: StoredTape, { from, to }: Range): AsyncGene
   }
 }
 
+/** The records without a flag. */
+function withoutFlagged(columns: RecordColumns): RecordColumns {
+  const { flags } = columns;
+  if (flags.every((flag) => flag === 0)) return columns;
+  return Object.fromEntries(
+    Object.entries(columns).map(([name, column]) => [name, column.filter((_, row) => flags[row] === 0)]),
+  ) as RecordColumns;
+}
+
 /** Stored columns as the core takes them. */
 function blockOf(tape: StoredTape, columns: RecordColumns) {
-  if (tape.kind === 'ticks') return { time: columns.time, price: columns.price, size: columns.size };
+  if (tape.kind === 'ticks' || tape.kind === 'series') {
+    const side = columns.side && Int8Array.from(columns.side);
+    return { time: columns.time, price: columns.price, size: columns.size, side };
+  }
+  if (tape.kind === 'quotes') return { time: columns.time, bid: columns.bid, ask: columns.ask };
   const { time, open, high, low, close, volume, trades } = columns;
   const missing = () => new Float64Array(time.length).fill(NaN);
   const bars: Bars = {
@@ -114,7 +130,7 @@ function blockOf(tape: StoredTape, columns: RecordColumns) {
     low,
     close,
     volume: volume ?? missing(),
-    value: missing(),
+    value: columns.value ?? missing(),
     vwap: missing(),
     trades: trades ?? missing(),
     complete: new Uint8Array(time.length).fill(1),
@@ -158,22 +174,25 @@ function firstFrom(time: Float64Array, instant: number): number {
   return low;
 }
 
-async function recordsTable(
-  tape: StoredTape,
-  range: Range,
-  limit: number,
-): Promise<{ table: ColumnTable; more: boolean }> {
+/** Records of a range, or from a row on; `offset` is the row of the first. */
+async function recordsTable(tape: StoredTape, range: Range, limit: number, from: number | undefined) {
   const out = Object.fromEntries(tape.columns.map((name) => [name, new GrowingColumn(1024)]));
+  const start = from === undefined ? undefined : await chunkOfRow(db, tape.id, from);
+  let skip = from === undefined ? 0 : from - (start?.firstRow ?? from);
+  let offset = from ?? (await rowsInChunksBefore(db, tape.id, range.from));
   let rows = 0;
-  let more = false;
-  for await (const columns of recordsBetween(tape, range)) {
-    const [first, end] = rowsWithin(columns.time, range);
+  const firstChunk = from === undefined ? 0 : (start?.sequence ?? Infinity);
+  for await (const columns of recordsBetween(tape, range, firstChunk)) {
+    const [firstInRange, end] = rowsWithin(columns.time, range);
+    if (rows === 0 && from === undefined) offset += firstInRange;
+    const first = Math.max(firstInRange, skip);
+    skip = 0;
     const taken = Math.min(end - first, limit - rows);
     for (const name of tape.columns) out[name].append(columns[name].subarray(first, first + taken));
     rows += taken;
-    more = taken < end - first;
-    if (more) break;
+    if (rows === limit) break;
   }
   const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
-  return { table: { columns, instants: INSTANTS }, more };
+  const table: ColumnTable = { columns, instants: INSTANTS };
+  return { table, more: rows === limit && offset + rows < tape.rows, offset };
 }

@@ -31,7 +31,7 @@ export async function closePool(): Promise<void> {
 export async function compute(task: ComputeTask, signal?: AbortSignal): Promise<Uint8Array> {
   const key =
     task.kind === 'bars'
-      ? JSON.stringify([task.tape.id, task.tape.version, task.rule, task.range, task.format])
+      ? JSON.stringify([task.tape.id, task.tape.version, task.rule, task.flagged, task.range, task.format])
       : undefined;
   const known = key && answers.get(key);
   if (known) return known;

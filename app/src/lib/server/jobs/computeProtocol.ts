@@ -9,9 +9,10 @@ export interface Range {
 }
 
 export type ComputeTask = { tape: StoredTape; range: Range; format: TableFormat } & (
-  | { kind: 'bars'; rule: string }
-  | { kind: 'columns'; rule: string; entries: string[] }
-  | { kind: 'records'; limit: number }
+  | { kind: 'bars'; rule: string; flagged: boolean }
+  | { kind: 'columns'; rule: string; flagged: boolean; entries: string[] }
+  | { kind: 'summary' }
+  | { kind: 'records'; limit: number; offset?: number }
 );
 
 export type ComputeResult = { body: Uint8Array } | { problem: Problem };

@@ -1,117 +1,63 @@
-import { createHash } from 'node:crypto';
 import { parentPort, workerData } from 'node:worker_threads';
-import { makeCalendar } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import { calendarOptions } from '$lib/api/tapes';
-import { DelimitedReader } from '../files/delimitedReader';
-import { TapeSpool } from '../files/tapeSpool';
-import { TapeWriter } from '../files/tapeWriter';
+import { appendImport } from '../files/appendImport';
+import { FileImport, type FileFacts } from '../files/fileImport';
 import { problemOf } from '../problem';
 import { connect } from '../store/connection';
 import type { FromImport, ImportOrder, ToImport } from './importProtocol';
 
-/* A thread of its own for each import: bytes come in as messages, one tape goes into the store, or nothing. */
+/* A thread of its own for each import: bytes come in as messages, tapes go into the store, or nothing. */
 
-const { folder, query, now } = workerData as ImportOrder;
+const { folder, query, choices, now, append } = workerData as ImportOrder;
 const port = parentPort!;
 const say = (message: FromImport) => port.postMessage(message);
 
-const spool = await TapeSpool.open(folder);
-const writer = new TapeWriter(query.kind, spool, () => reader.columns);
-const reader: DelimitedReader = new DelimitedReader(query.kind, makeCalendar(calendarOptions(query)), writer);
-const hash = createHash('sha256');
-let bytes = 0;
+class Stopped extends Error {}
 
-/** Takes one message; gives what there is to say at the end, once there is. */
-async function take(message: ToImport): Promise<FromImport | undefined> {
-  switch (message.kind) {
-    case 'bytes':
-      bytes += message.bytes.length;
-      hash.update(message.bytes);
-      await reader.push(message.bytes);
-      await writer.flush();
-      say({ kind: 'taken', rows: writer.rows });
-      return undefined;
-    case 'end':
-      await reader.end();
-      await enter();
-      return { kind: 'entered', name: query.name };
-    case 'stop':
-      return { kind: 'stopped' };
-    default:
-      return message satisfies never;
-  }
-}
+/** The bytes of the messages, one after the other; at the end, what the sender knows of the whole. */
+class Incoming implements AsyncIterable<Uint8Array> {
+  facts: FileFacts | undefined;
+  private readonly waiting: ToImport[] = [];
+  private wake = () => {};
+  private rows = 0;
 
-async function enter(): Promise<void> {
-  const { rejected, rejectedCount, lines, columns, repeatedTimes } = reader;
-  if (rejectedCount > 0 && query.unreadable === 'refuse') {
-    const count = rejectedCount === 1 ? 'One line' : `${rejectedCount} lines`;
-    throw refuse(
-      'unreadable-lines',
-      `${count} cannot be read. ${reader.describeRejections()} Mend the file, or leave such lines out.`,
-      reader.rejections(),
-    );
+  constructor() {
+    port.on('message', (message: ToImport) => {
+      // a stop goes before whatever waits
+      if (message.kind === 'stop') this.waiting.length = 0;
+      this.waiting.push(message);
+      this.wake();
+    });
   }
-  const db = connect(folder);
-  try {
-    const { name, kind, zone, session, weekdays, closed, closeIncluded, file } = query;
-    const report = {
-      file: file ?? '',
-      bytes,
-      sha256: hash.digest('hex'),
-      lines,
-      rows: writer.rows,
-      columns,
-      rejectedCount,
-      rejected,
-      outOfOrder: writer.outOfOrder,
-      repeatedTimes,
-      enteredAt: now,
-    };
-    await writer.enter(
-      db,
-      {
-        name,
-        kind,
-        zone,
-        session: session ?? null,
-        weekdays: weekdays ?? null,
-        closed: closed ?? null,
-        closeIncluded: closeIncluded ?? false,
-        note: '',
-        report,
-      },
-      query.interval,
-    );
-  } finally {
-    await db.destroy();
-  }
-}
 
-/** Messages are taken one after the other, whatever each waits for. */
-async function run(): Promise<void> {
-  const waiting: ToImport[] = [];
-  let wake = () => {};
-  port.on('message', (message: ToImport) => {
-    // a stop goes before whatever waits
-    if (message.kind === 'stop') waiting.length = 0;
-    waiting.push(message);
-    wake();
-  });
-  let outcome: FromImport | undefined;
-  try {
-    while (!outcome) {
-      while (waiting.length === 0) await new Promise<void>((resolve) => (wake = resolve));
-      outcome = await take(waiting.shift()!);
+  taken(rows: number): void {
+    this.rows = rows;
+  }
+
+  async *[Symbol.asyncIterator](): AsyncGenerator<Uint8Array> {
+    for (;;) {
+      while (this.waiting.length === 0) await new Promise<void>((resolve) => (this.wake = resolve));
+      const message = this.waiting.shift()!;
+      switch (message.kind) {
+        case 'bytes':
+          yield message.bytes;
+          say({ kind: 'taken', rows: this.rows });
+          break;
+        case 'end':
+          this.facts = message;
+          return;
+        case 'stop':
+          throw new Stopped();
+        default:
+          message satisfies never;
+      }
     }
-  } catch (error) {
-    outcome = { kind: 'failed', problem: problemOf(storeTrouble(error)) };
   }
-  // said last: whoever hears it finds nothing of the import but what was entered
-  await spool.close();
-  say(outcome);
-  port.close();
+
+  /** @throws where a stop has come while nothing was read */
+  refuseIfStopped(): void {
+    if (this.waiting.some(({ kind }) => kind === 'stop')) throw new Stopped();
+  }
 }
 
 /** A full disk and the like: errors of the store and the file system, told as such. */
@@ -127,4 +73,30 @@ function storeTrouble(error: unknown): unknown {
   return error;
 }
 
-await run();
+async function run(): Promise<FromImport> {
+  const incoming = new Incoming();
+  const file = new FileImport(folder, query, choices, now);
+  try {
+    await file.read(incoming, (rows) => incoming.taken(rows));
+    incoming.refuseIfStopped();
+    const db = connect(folder);
+    try {
+      const facts = incoming.facts ?? { bytes: 0, sha256: '' };
+      return {
+        kind: 'entered',
+        names: append ? await appendImport(db, file, query.name, facts) : await file.enter(db, facts),
+      };
+    } finally {
+      await db.destroy();
+    }
+  } catch (error) {
+    if (error instanceof Stopped) return { kind: 'stopped' };
+    return { kind: 'failed', problem: problemOf(storeTrouble(error)) };
+  } finally {
+    await file.close();
+  }
+}
+
+// said last: whoever hears it finds nothing of the import but what was entered
+say(await run());
+port.close();

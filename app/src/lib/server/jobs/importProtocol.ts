@@ -1,18 +1,24 @@
-import type { ImportQuery } from '$lib/api/tapes';
 import type { Problem } from '$lib/api/problems';
+import type { ImportQuery } from '$lib/api/tapes';
+import type { ReadingChoices } from '$lib/api/reading';
 
 /** What the thread of an import is started with. */
 export interface ImportOrder {
   folder: string;
   query: ImportQuery;
-  /** When it is entered, RFC 3339. */
-  now: string;
+  /** Choices of the reading: the request's, over those of the profile it names. */
+  choices: ReadingChoices;
+  /** The instant at which it is entered, in microseconds. */
+  now: number;
+  /** Whether the records go to the tape of the query's name, which is there already. */
+  append: boolean;
 }
 
-export type ToImport = { kind: 'bytes'; bytes: Uint8Array } | { kind: 'end' } | { kind: 'stop' };
+export type ToImport =
+  { kind: 'bytes'; bytes: Uint8Array } | { kind: 'end'; bytes: number; sha256: string } | { kind: 'stop' };
 
 export type FromImport =
   | { kind: 'taken'; rows: number }
-  | { kind: 'entered'; name: string }
+  | { kind: 'entered'; names: string[] }
   | { kind: 'failed'; problem: Problem }
   | { kind: 'stopped' };

@@ -1,7 +1,7 @@
+import { createHash } from 'node:crypto';
 import { join, resolve } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { refuse, Refusal } from '$lib/api/problems';
-import type { ImportQuery } from '$lib/api/tapes';
 import { settings } from '../settings';
 import type { FromImport, ImportOrder, ToImport } from './importProtocol';
 
@@ -12,26 +12,32 @@ const BLOCK_BYTES = 1 << 18;
 
 /**
  * Streams a file into the store through a thread of its own.
+ * @param progress  told the bytes sent and the records read so far
+ * @returns         names of the tapes
  * @throws {Refusal} where the file is refused, breaks off, or the caller gives up; nothing is entered then
  */
 export async function importTape(
   body: ReadableStream<Uint8Array>,
-  query: ImportQuery,
+  order: Omit<ImportOrder, 'folder' | 'now'>,
   signal: AbortSignal,
-): Promise<void> {
-  const order: ImportOrder = { folder: settings.JAUNTY_DATA, query, now: new Date().toISOString() };
-  const worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importJob.js'), { workerData: order });
+  progress: (bytes: number, rows: number) => void,
+): Promise<string[]> {
+  const workerData: ImportOrder = { ...order, folder: settings.JAUNTY_DATA, now: Date.now() * 1000 };
+  const worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importJob.js'), { workerData });
   const send = (message: ToImport, transfer: ArrayBuffer[] = []) => worker.postMessage(message, transfer);
   let ahead = 0;
+  let bytes = 0;
+  let isOver = false;
   let goOn = () => {};
-  const outcome = new Promise<void>((done, failed) => {
+  const outcome = new Promise<string[]>((done, failed) => {
     worker.on('message', (message: FromImport) => {
       switch (message.kind) {
         case 'taken':
           ahead--;
+          progress(bytes, message.rows);
           return goOn();
         case 'entered':
-          return done();
+          return done(message.names);
         case 'failed':
           return failed(new Refusal(message.problem));
         case 'stopped':
@@ -45,25 +51,26 @@ export async function importTape(
     worker.on('error', failed);
     worker.on('exit', () => failed(new Error('the import ended without an answer')));
   });
-  outcome.catch(() => goOn());
-  const ended = outcome.then(
-    () => true,
-    () => true,
-  );
-  let isOver = false;
-  void ended.then(() => (isOver = true));
+  const over = () => {
+    isOver = true;
+    goOn();
+  };
+  outcome.then(over, over);
   signal.addEventListener('abort', () => send({ kind: 'stop' }));
+  const hash = createHash('sha256');
   try {
     for await (const block of inBlocks(body)) {
       if (isOver) break;
+      bytes += block.length;
+      hash.update(block); // here, since the thread has enough to do
       send({ kind: 'bytes', bytes: block }, [block.buffer]);
-      if (++ahead >= BLOCKS_AHEAD) await Promise.race([ended, new Promise<void>((resolve) => (goOn = resolve))]);
+      if (++ahead >= BLOCKS_AHEAD && !isOver) await new Promise<void>((resolve) => (goOn = resolve));
     }
-    send({ kind: 'end' });
+    send({ kind: 'end', bytes, sha256: hash.digest('hex') });
   } catch {
     send({ kind: 'stop' }); // the body broke off; the answer says so
   }
-  await outcome;
+  return outcome;
 }
 
 async function* inBlocks(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array<ArrayBuffer>> {

@@ -1,5 +1,8 @@
 import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
+import { makeCalendar } from '@jaunty-ledger/core';
 import { firstLedger } from '$lib/api/ledgers';
+import { rfc3339 } from '$lib/api/times';
+import { Findings } from '../files/findings';
 import { TapeSpool } from '../files/tapeSpool';
 import { TapeWriter } from '../files/tapeWriter';
 import { settings } from '../settings';
@@ -15,8 +18,9 @@ export async function makeDemo(say: (line: string) => void): Promise<boolean> {
   try {
     const [tapes, ledgers] = await Promise.all([listTapes(db), listLedgers(db)]);
     if (tapes.length > 0 || ledgers.length > 0) return false;
+    const now = Date.now() * 1000;
     for (const tape of demoTapes()) {
-      await enter(db, tape);
+      await enter(db, tape, now);
       say(`  ${tape.name}: ${tape.columns.time.length.toLocaleString('en')} records`);
     }
     await insertLedger(db, demoLedger(), Date.now() * 1000);
@@ -48,44 +52,39 @@ function demoLedger() {
   };
 }
 
-async function enter(db: Store, { name, kind, interval, note, columns }: DemoTape): Promise<void> {
+async function enter(db: Store, { name, kind, interval, note, columns }: DemoTape, now: number): Promise<void> {
   const names = Object.keys(columns);
   const spool = await TapeSpool.open(settings.JAUNTY_DATA);
   try {
-    const writer = new TapeWriter(kind, spool, () => names);
+    const findings = new Findings({});
+    const calendar = makeCalendar(TARN_HARBOUR);
+    const writer = new TapeWriter({ kind, calendar, findings, columns: names, now }, spool);
     const values = new Float64Array(names.length);
     const rows = columns.time.length;
     for (let row = 0; row < rows; row++) {
       for (let at = 0; at < names.length; at++) values[at] = columns[names[at]][row];
-      writer.add(values);
+      writer.add(values, row + 1, 0);
     }
-    await writer.flush();
+    await writer.finish();
     const { zone, session, weekdays, closed } = TARN_HARBOUR;
     const report = {
-      file: 'demo world',
+      file: 'the demo world',
       bytes: 0,
       sha256: '',
       lines: rows,
-      rows,
-      columns: names,
-      rejectedCount: 0,
-      rejected: [],
-      outOfOrder: 0,
-      repeatedTimes: 0,
-      enteredAt: new Date().toISOString(),
+      reading: null,
+      findings: findings.list(),
+      leftOutCount: findings.leftOutCount,
+      enteredAt: rfc3339(now),
     };
-    const facts = {
-      name,
-      kind,
-      zone,
-      session,
-      weekdays: [...weekdays],
-      closed: [...closed],
-      closeIncluded: false,
-      note,
-      report,
-    };
-    await writer.enter(db, facts, interval);
+    const calendarFacts = { zone, session, weekdays: [...weekdays], closed: [...closed], closeIncluded: false };
+    await db.transaction(async (transaction) => {
+      await writer.enter(
+        transaction,
+        { name, kind, ...calendarFacts, note, unit: 'crowns', words: {}, report },
+        interval,
+      );
+    });
   } finally {
     await spool.close();
   }

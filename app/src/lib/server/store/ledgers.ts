@@ -1,4 +1,4 @@
-import type { Knex } from 'knex';
+import type { Store } from './connection';
 import type { Ledger } from '$lib/api/ledgers';
 import { LedgerBody, type LedgerChange, type NewLedger } from '$lib/api/ledgers';
 import { rfc3339 } from '$lib/api/times';
@@ -12,16 +12,16 @@ interface LedgerRow {
 }
 
 /** All ledgers, the one saved last first. */
-export async function listLedgers(db: Knex): Promise<Ledger[]> {
+export async function listLedgers(db: Store): Promise<Ledger[]> {
   return (await db<LedgerRow>('ledger').orderBy('saved_at', 'desc')).map(toLedger);
 }
 
-export async function findLedger(db: Knex, id: number): Promise<Ledger | undefined> {
+export async function findLedger(db: Store, id: number): Promise<Ledger | undefined> {
   const row = await db<LedgerRow>('ledger').where({ id }).first();
   return row && toLedger(row);
 }
 
-export async function insertLedger(db: Knex, { title, body }: NewLedger, savedAt: number): Promise<Ledger> {
+export async function insertLedger(db: Store, { title, body }: NewLedger, savedAt: number): Promise<Ledger> {
   const row = { title, body: JSON.stringify(body), version: 1, saved_at: savedAt };
   const [id] = await db<LedgerRow>('ledger').insert(row);
   return toLedger({ id, ...row });
@@ -29,7 +29,7 @@ export async function insertLedger(db: Knex, { title, body }: NewLedger, savedAt
 
 /** Saves a change if it was made on the version that is stored. Nothing where it was not, or there is no such ledger. */
 export async function updateLedger(
-  db: Knex,
+  db: Store,
   id: number,
   change: LedgerChange,
   savedAt: number,
@@ -40,7 +40,18 @@ export async function updateLedger(
   return changed === 1 ? toLedger({ id, ...row }) : undefined;
 }
 
-export async function deleteLedger(db: Knex, id: number): Promise<boolean> {
+/** Ledgers follow a tape that gets another name. */
+export async function renameInLedgers(db: Store, from: string, to: string): Promise<void> {
+  for (const { id, body, version } of await db<LedgerRow>('ledger').select('id', 'body', 'version')) {
+    const ledger = LedgerBody.parse(JSON.parse(body));
+    if (ledger.tape !== from) continue;
+    await db<LedgerRow>('ledger')
+      .where({ id })
+      .update({ body: JSON.stringify({ ...ledger, tape: to }), version: version + 1 });
+  }
+}
+
+export async function deleteLedger(db: Store, id: number): Promise<boolean> {
   return (await db<LedgerRow>('ledger').where({ id }).delete()) > 0;
 }
 

@@ -1,5 +1,7 @@
-import type { Knex } from 'knex';
-import type { IntakeReport, Tape, TapeKind } from '$lib/api/tapes';
+import type { Store } from './connection';
+import type { TapeKind } from '$lib/api/reading';
+import type { IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
+import type { LeftOutLine } from '../files/findings';
 import { rfc3339 } from '$lib/api/times';
 
 /** A tape as the server knows it: what is shown of it, and what reading it takes. */
@@ -30,18 +32,23 @@ interface TapeRow {
   spark: string;
   version: number;
   note: string;
+  unit: string;
+  flagged: number;
+  words: string;
   report: string;
+  appended: string;
+  deleted_at: number | null;
 }
 
-export type NewTape = Omit<StoredTape, 'id' | 'from' | 'to' | 'version'>;
+export type NewTape = Omit<StoredTape, 'id' | 'from' | 'to' | 'version' | 'appended'>;
 
 /** All tapes, by name. */
-export async function listTapes(db: Knex): Promise<StoredTape[]> {
-  return (await db<TapeRow>('tape').orderBy('name')).map(toTape);
+export async function listTapes(db: Store): Promise<StoredTape[]> {
+  return (await db<TapeRow>('tape').whereNull('deleted_at').orderBy('name')).map(toTape);
 }
 
 /** The tape of a name, whatever its capitals. */
-export async function findTape(db: Knex, name: string): Promise<StoredTape | undefined> {
+export async function findTape(db: Store, name: string): Promise<StoredTape | undefined> {
   const row = await db<TapeRow>('tape')
     .where({ name_key: keyOf(name) })
     .first();
@@ -49,7 +56,7 @@ export async function findTape(db: Knex, name: string): Promise<StoredTape | und
 }
 
 /** Puts a tape's row into the store. `db` is the transaction that its chunks are written in. */
-export async function insertTape(db: Knex, tape: NewTape): Promise<number> {
+export async function insertTape(db: Store, tape: NewTape): Promise<number> {
   const [id] = await db<TapeRow>('tape').insert({
     name: tape.name,
     name_key: keyOf(tape.name),
@@ -69,18 +76,101 @@ export async function insertTape(db: Knex, tape: NewTape): Promise<number> {
     spark: JSON.stringify(tape.spark),
     version: 1,
     note: tape.note,
+    unit: tape.unit,
+    flagged: tape.flagged,
+    words: JSON.stringify(tape.words),
     report: JSON.stringify(tape.report),
+    appended: '[]',
   });
   return id;
 }
 
-/** Deletes a tape with its chunks. False where there is none of the name. */
-export async function deleteTape(db: Knex, name: string): Promise<boolean> {
-  return (
-    (await db<TapeRow>('tape')
-      .where({ name_key: keyOf(name) })
-      .delete()) > 0
-  );
+/** What of a tape can be changed without touching its records. A new calendar is a new version: bars change with it. */
+export async function changeTape(db: Store, tape: StoredTape, change: TapeChange): Promise<void> {
+  const row: Partial<TapeRow> = {};
+  const { name, zone, session, weekdays, closed, closeIncluded, unit, priceDecimals, note } = change;
+  if (name !== undefined) Object.assign(row, { name, name_key: keyOf(name) });
+  if (zone !== undefined) row.zone = zone;
+  if (session !== undefined) row.session = session;
+  if (weekdays !== undefined) row.weekdays = weekdays && JSON.stringify(weekdays);
+  if (closed !== undefined) row.closed = closed && JSON.stringify(closed);
+  if (closeIncluded !== undefined) row.close_included = closeIncluded ? 1 : 0;
+  if (unit !== undefined) row.unit = unit;
+  if (note !== undefined) row.note = note;
+  if (priceDecimals !== undefined) row.price_decimals = priceDecimals;
+  await db<TapeRow>('tape')
+    .where({ id: tape.id })
+    .update({ ...row, version: tape.version + 1 });
+}
+
+/** A tape with the records of a further file. */
+export async function extendTape(
+  db: Store,
+  tape: StoredTape,
+  {
+    rows,
+    flagged,
+    firstAt,
+    lastAt,
+    report,
+  }: { rows: number; flagged: number; firstAt: number; lastAt: number; report: IntakeReport },
+): Promise<void> {
+  await db<TapeRow>('tape')
+    .where({ id: tape.id })
+    .update({
+      rows,
+      flagged,
+      first_at: firstAt,
+      last_at: lastAt,
+      appended: JSON.stringify([...tape.appended, report]),
+      version: tape.version + 1,
+    });
+}
+
+/** Takes a tape off the shelf; it can be brought back until it is cleared away. */
+export async function deleteTape(db: Store, tape: StoredTape, at: number): Promise<void> {
+  // its name is free again at once
+  await db<TapeRow>('tape')
+    .where({ id: tape.id })
+    .update({ deleted_at: at, name_key: `${keyOf(tape.name)} ${tape.id}` });
+}
+
+/** The tape of a name that was deleted last. */
+export async function findDeleted(db: Store, name: string): Promise<StoredTape | undefined> {
+  const row = await db<TapeRow>('tape')
+    .whereNotNull('deleted_at')
+    .where({ name })
+    .orderBy('deleted_at', 'desc')
+    .first();
+  return row && toTape(row);
+}
+
+export async function restoreTape(db: Store, tape: StoredTape): Promise<void> {
+  await db<TapeRow>('tape')
+    .where({ id: tape.id })
+    .update({ deleted_at: null, name_key: keyOf(tape.name) });
+}
+
+/** Clears away, with their chunks, the tapes that were deleted before an instant. */
+export async function clearDeleted(db: Store, before: number): Promise<void> {
+  await db<TapeRow>('tape').where('deleted_at', '<', before).delete();
+}
+
+interface LeftOutRow extends LeftOutLine {
+  tape_id: number;
+}
+
+/** Rows of one insert: SQLite binds so many values at once and no more. */
+const ROWS_AT_ONCE = 200;
+
+export async function insertLeftOut(db: Store, tapeId: number, lines: readonly LeftOutLine[]): Promise<void> {
+  const rows = lines.map((line) => ({ tape_id: tapeId, ...line }));
+  if (rows.length > 0) await db.batchInsert('left_out_line', rows, ROWS_AT_ONCE);
+}
+
+/** Lines of a tape's file that were left out, as they stood. */
+export async function leftOutLines(db: Store, tapeId: number): Promise<LeftOutLine[]> {
+  return db<LeftOutRow>('left_out_line').where({ tape_id: tapeId }).orderBy('line').select('line', 'reason', 'text');
 }
 
 /** The part of a stored tape that is told to clients. */
@@ -119,6 +209,10 @@ function toTape(row: TapeRow): StoredTape {
     spark: JSON.parse(row.spark) as number[],
     version: row.version,
     note: row.note,
+    unit: row.unit,
+    flagged: row.flagged,
+    words: JSON.parse(row.words) as Record<string, string[]>,
     report: JSON.parse(row.report) as IntakeReport,
+    appended: JSON.parse(row.appended) as IntakeReport[],
   };
 }

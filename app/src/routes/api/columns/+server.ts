@@ -8,5 +8,16 @@ export const POST = answering(async (event) => {
   const tape = await tapeOf(event, body.tape);
   const format = formatOf(event.request);
   const { bars: rule, entries } = body;
-  return tableAnswer(await compute({ kind: 'columns', tape, range: rangeOf(body), rule, entries, format }), format);
+  return tableAnswer(
+    await compute({
+      kind: 'columns',
+      tape,
+      range: rangeOf(body),
+      rule,
+      flagged: body.flagged ?? true,
+      entries,
+      format,
+    }),
+    format,
+  );
 });

@@ -22,7 +22,13 @@ export async function up(db: Knex): Promise<void> {
     table.json('spark').notNullable();
     table.integer('version').notNullable();
     table.string('note').notNullable();
+    table.string('unit').notNullable();
+    table.integer('flagged').notNullable();
+    table.json('words').notNullable();
     table.json('report').notNullable();
+    table.json('appended').notNullable();
+    // deleted tapes can be brought back for a day
+    table.double('deleted_at');
   });
   await db.schema.createTable('tape_chunk', (table) => {
     table.integer('tape_id').notNullable().references('tape.id').onDelete('CASCADE');
@@ -36,6 +42,18 @@ export async function up(db: Knex): Promise<void> {
     table.binary('data').notNullable();
     table.primary(['tape_id', 'sequence']);
   });
+  await db.schema.createTable('left_out_line', (table) => {
+    table.integer('tape_id').notNullable().references('tape.id').onDelete('CASCADE').index();
+    table.integer('line').notNullable();
+    table.string('reason').notNullable();
+    table.text('text').notNullable();
+  });
+  await db.schema.createTable('reading_profile', (table) => {
+    table.string('name').primary();
+    // what files of the same kind have in common
+    table.string('shape').notNullable().index();
+    table.json('choices').notNullable();
+  });
   await db.schema.createTable('ledger', (table) => {
     table.increments('id');
     table.string('title').notNullable();
@@ -46,5 +64,6 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
-  for (const table of ['ledger', 'tape_chunk', 'tape']) await db.schema.dropTable(table);
+  for (const table of ['ledger', 'reading_profile', 'left_out_line', 'tape_chunk', 'tape'])
+    await db.schema.dropTable(table);
 }

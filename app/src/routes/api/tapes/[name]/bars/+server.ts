@@ -7,5 +7,15 @@ export const GET = answering(async (event) => {
   const query = readBy(BarQuery, Object.fromEntries(event.url.searchParams), 'invalid-query');
   const tape = await tapeOf(event);
   const format = formatOf(event.request);
-  return tableAnswer(await compute({ kind: 'bars', tape, range: rangeOf(query), rule: query.rule, format }), format);
+  return tableAnswer(
+    await compute({
+      kind: 'bars',
+      tape,
+      range: rangeOf(query),
+      rule: query.rule,
+      flagged: query.flagged ?? true,
+      format,
+    }),
+    format,
+  );
 });

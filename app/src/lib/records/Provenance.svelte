@@ -1,0 +1,85 @@
+<script lang="ts">
+  import { CHECKS } from '$lib/api/checks';
+  import type { Tape } from '$lib/api/tapes';
+
+  let { tape }: { tape: Tape } = $props();
+
+  const reports = $derived([tape.report, ...tape.appended]);
+  const TREATED: Record<string, string> = { keep: 'kept', flag: 'flagged', 'leave-out': 'left out', reported: 'told' };
+  const saysOf = (id: string) => CHECKS.find((rule) => rule.id === id)?.says ?? id;
+  const shareText = (count: number, lines: number) =>
+    lines > 0 && count / lines >= 0.0001 ? `, ${((100 * count) / lines).toPrecision(2)} %` : '';
+</script>
+
+{#each reports as report, index (index)}
+  <h2>{index === 0 ? 'Where it comes from' : 'Added later'}</h2>
+  <p>
+    {report.file || 'a file without a name'}{report.bytes > 0 ? `, ${report.bytes.toLocaleString('en')} bytes` : ''}, {report.lines.toLocaleString(
+      'en',
+    )} lines, entered {report.enteredAt.slice(0, 16).replace('T', ' ')} UTC
+    {#if report.sha256}<br /><span class="hash" title="SHA-256 of the file">{report.sha256}</span>{/if}
+  </p>
+  {#if report.findings.length > 0}
+    <ul>
+      {#each report.findings as { id, count, treatment, examples } (id)}
+        <li>
+          <details>
+            <summary
+              >{count.toLocaleString('en')} {saysOf(id)}: {TREATED[treatment]}{shareText(count, report.lines)}</summary
+            >
+            <ol>
+              {#each examples.slice(0, 8) as { line, says }, at (at)}<li>
+                  <span>line {line.toLocaleString('en')}</span>
+                  {says.replaceAll('`', '')}
+                </li>{/each}
+              {#if count > Math.min(8, examples.length)}<li>
+                  and {(count - Math.min(8, examples.length)).toLocaleString('en')} more
+                </li>{/if}
+            </ol>
+          </details>
+        </li>
+      {/each}
+    </ul>
+  {:else}<p>The checks found nothing.</p>{/if}
+{/each}
+{#if tape.report.leftOutCount > 0}
+  <p><a href="/api/tapes/{tape.name}/left-out" download>The lines that were left out, as they stood</a></p>
+{/if}
+
+<style>
+  h2 {
+    font-size: 14px;
+    font-weight: 400;
+    font-style: italic;
+    color: var(--quiet);
+    margin: 14px 0 4px;
+  }
+  p {
+    margin: 0 0 4px;
+    font-size: 14px;
+  }
+  .hash {
+    font-family: var(--mono);
+    font-size: 11px;
+    color: var(--quiet);
+    overflow-wrap: anywhere;
+  }
+  ul,
+  ol {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+    font-size: 14px;
+  }
+  ol {
+    padding: 2px 0 6px 18px;
+    color: var(--quiet);
+    font-size: 13px;
+  }
+  ol span {
+    color: var(--ink);
+  }
+  summary {
+    cursor: pointer;
+  }
+</style>

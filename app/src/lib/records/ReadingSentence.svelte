@@ -1,0 +1,115 @@
+<script lang="ts">
+  import type { Reading } from '$lib/api/reading';
+  import type { ReadingPreview } from '$lib/api/readings';
+  import type { IntakeSession } from './intakeSession.svelte';
+
+  let { session, preview }: { session: IntakeSession; preview: ReadingPreview } = $props();
+
+  const reading = $derived(preview.reading);
+  const isText = $derived(reading.format === 'delimited');
+  const formatText = $derived(
+    {
+      delimited: '',
+      ndjson: 'JSON lines, ',
+      json: 'a JSON array, ',
+      parquet: 'a Parquet file, ',
+      arrow: 'an Arrow file, ',
+    }[reading.format],
+  );
+
+  type Choice<Name extends keyof Reading> = { name: Name; says: string; options: [Reading[Name], string][] };
+  const choice = <Name extends keyof Reading>(
+    name: Name,
+    says: string,
+    options: [Reading[Name], string][],
+  ): Choice<Name> => ({ name, says, options });
+
+  const KIND = choice('kind', 'What each line is', [
+    ['ticks', 'trades'],
+    ['quotes', 'quotes'],
+    ['bars', 'bars'],
+    ['series', 'dated values'],
+  ]);
+  const DELIMITER = choice('delimiter', 'What parts the columns', [
+    [',', 'commas'],
+    [';', 'semicolons'],
+    ['\t', 'tabs'],
+    ['|', 'bars'],
+  ]);
+  const HEADER = choice('header', 'The first line', [
+    [true, 'names the columns'],
+    [false, 'is a record'],
+  ]);
+  const DECIMAL = choice('decimal', 'The decimal mark', [
+    ['.', 'point'],
+    [',', 'comma'],
+  ]);
+  const ORDER = choice('dateOrder', 'The order of dates', [
+    ['year-first', 'the year first'],
+    ['day-first', 'the day first'],
+    ['month-first', 'the month first'],
+  ]);
+  const ENCODING = choice('encoding', 'The encoding', [
+    ['utf-8', 'UTF-8'],
+    ['utf-16le', 'UTF-16'],
+    ['utf-16be', 'UTF-16, high byte first'],
+    ['latin1', 'Latin-1'],
+  ]);
+</script>
+
+{#snippet control<Name extends keyof Reading>({ name, says, options }: Choice<Name>)}
+  <select
+    class="word"
+    aria-label={says}
+    value={String(reading[name])}
+    onchange={(event) => {
+      const chosen = options.find(([value]) => String(value) === event.currentTarget.value)!;
+      session.choose({ [name]: chosen[0] });
+    }}
+  >
+    {#each options as [value, text] (text)}<option value={String(value)}>{text}</option>{/each}
+  </select>
+{/snippet}
+
+<p class="sentence">
+  It is read as {formatText}{@render control(KIND)}{#if isText}, parted by {@render control(DELIMITER)}; its first line {@render control(
+      HEADER,
+    )}{/if}; decimals follow a {@render control(DECIMAL)}; dates have {@render control(ORDER)}{#if isText}; in {@render control(
+      ENCODING,
+    )}{/if}.
+  {#if preview.profile}<span class="note">As kept under “{preview.profile}”.</span>{/if}
+</p>
+{#if preview.open.includes('dateOrder')}
+  <p class="ask" role="alert">
+    Is 01/02 the first of February or the second of January? Nothing in the sample tells: choose the order of dates
+    above.
+  </p>
+{/if}
+
+<style>
+  .sentence {
+    margin: 4px 0 8px;
+    font-size: 17px;
+    line-height: 1.6;
+  }
+  .note {
+    font-size: 14px;
+    color: var(--quiet);
+    font-style: italic;
+  }
+  select {
+    appearance: none;
+    cursor: pointer;
+    field-sizing: content;
+    background-image: none;
+  }
+  select option {
+    font-weight: 400;
+    background: var(--paper);
+    color: var(--ink);
+  }
+  .ask {
+    margin: 0 0 8px;
+    color: var(--wrong);
+  }
+</style>

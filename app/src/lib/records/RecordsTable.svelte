@@ -1,0 +1,214 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { CHECKS } from '$lib/api/checks';
+  import { fetchRecords, type RecordPage } from '$lib/api/client';
+  import { Refusal } from '$lib/api/problems';
+  import type { Tape } from '$lib/api/tapes';
+  import Said from '$lib/components/Said.svelte';
+
+  let { tape }: { tape: Tape } = $props();
+
+  const ROW_PX = 22;
+  const VIEW_ROWS = 16;
+  /** Rows that are asked for at once, and kept. */
+  const PAGE_ROWS = 200;
+  /** A browser lays out no taller element; more rows than fit are reached by scrolling in larger steps. */
+  const MOST_PX = 8_000_000;
+
+  let scrollPx = $state(0);
+  let box: HTMLElement;
+  let pages = $state.raw<ReadonlyMap<number, RecordPage>>(new Map());
+  let wanted = $state('');
+  let problem = $state('');
+  const underWay = new Set<number>();
+
+  const tallPx = $derived(Math.min(MOST_PX, tape.rows * ROW_PX));
+  const perPx = $derived(Math.max(1, tape.rows - VIEW_ROWS) / Math.max(1, tallPx - VIEW_ROWS * ROW_PX));
+  const firstRow = $derived(Math.min(Math.max(0, tape.rows - VIEW_ROWS), Math.floor(scrollPx * perPx)));
+  const rows = $derived(Array.from({ length: Math.min(VIEW_ROWS, tape.rows) }, (_, index) => firstRow + index));
+  const names = $derived(tape.columns.filter((name) => name !== 'flags'));
+
+  $effect(() => {
+    const from = Math.floor(firstRow / PAGE_ROWS);
+    const to = Math.floor((firstRow + VIEW_ROWS) / PAGE_ROWS);
+    untrack(() => {
+      for (let page = from; page <= to; page++) void load(page);
+    });
+  });
+
+  $effect(() => {
+    void tape.version;
+    pages = new Map();
+  });
+
+  async function load(page: number): Promise<void> {
+    if (pages.has(page) || underWay.has(page)) return;
+    underWay.add(page);
+    try {
+      const found = await fetchRecords(fetch, tape.name, {
+        offset: String(page * PAGE_ROWS),
+        limit: String(PAGE_ROWS),
+      });
+      pages = new Map([...[...pages].slice(-20), [page, found]]);
+    } catch (error) {
+      problem = error instanceof Refusal ? error.problem.detail : String(error);
+    } finally {
+      underWay.delete(page);
+    }
+  }
+
+  function show(row: number): void {
+    box.scrollTop = row / perPx;
+  }
+
+  async function goTo(event: SubmitEvent): Promise<void> {
+    event.preventDefault();
+    problem = '';
+    try {
+      const { offset } = await fetchRecords(fetch, tape.name, {
+        from: wanted.length <= 10 ? `${wanted}T00:00:00Z` : wanted,
+        limit: '1',
+      });
+      show(offset);
+    } catch (error) {
+      problem = error instanceof Refusal ? error.problem.detail : String(error);
+    }
+  }
+
+  function cell(name: string, row: number): string {
+    const page = pages.get(Math.floor(row / PAGE_ROWS));
+    const value = page?.columns[name]?.[row % PAGE_ROWS];
+    if (value === undefined) return '…';
+    if (value === null) return '–';
+    const words = tape.words[name];
+    return words
+      ? words[Number(value)]
+      : name === 'time'
+        ? String(value)
+        : typeof value === 'number' && ['price', 'open', 'high', 'low', 'close', 'bid', 'ask'].includes(name)
+          ? value.toFixed(tape.priceDecimals)
+          : String(value);
+  }
+
+  function flagsOf(row: number): string {
+    const flags = Number(pages.get(Math.floor(row / PAGE_ROWS))?.columns.flags?.[row % PAGE_ROWS] ?? 0);
+    return CHECKS.filter((_, bit) => flags & (1 << bit))
+      .map(({ says }) => says)
+      .join('; ');
+  }
+</script>
+
+<section aria-label="Records">
+  <div class="head">
+    <h2>Records</h2>
+    <button type="button" class="aside" onclick={() => show(0)}>first</button>
+    <button type="button" class="aside" onclick={() => show(tape.rows)}>last</button>
+    <form onsubmit={goTo}>
+      <input bind:value={wanted} placeholder="go to 2026-03-02T10:00Z" aria-label="Go to a time" />
+      <button type="submit" class="aside">go</button>
+    </form>
+    <span class="where">row {(firstRow + 1).toLocaleString('en')} of {tape.rows.toLocaleString('en')}</span>
+  </div>
+  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div
+    class="scroll"
+    role="region"
+    aria-label="Table of records"
+    tabindex="0"
+    bind:this={box}
+    onscroll={() => (scrollPx = box.scrollTop)}
+    style:height="{(VIEW_ROWS + 1) * ROW_PX + 4}px"
+  >
+    <div style:height="{tallPx + ROW_PX}px">
+      <table style:top="{0}px">
+        <thead>
+          <tr>
+            {#each names as name (name)}<th scope="col" class:left={name === 'time'}>{name}</th>{/each}
+            <th scope="col" class="left">flags</th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each rows as row, index (index)}
+            {@const flags = flagsOf(row)}
+            <tr class:flagged={flags !== ''}>
+              {#each names as name (name)}<td class:left={name === 'time'}>{cell(name, row)}</td>{/each}
+              <td class="left flags">{flags}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  </div>
+</section>
+
+<style>
+  section {
+    padding: 10px 20px 0;
+  }
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: baseline;
+    gap: 4px 12px;
+    margin-bottom: 4px;
+  }
+  h2 {
+    font-size: 14px;
+    font-weight: 400;
+    font-style: italic;
+    color: var(--quiet);
+  }
+  form input {
+    font: inherit;
+    font-size: 14px;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 0;
+    width: 200px;
+  }
+  .where {
+    margin-left: auto;
+    font-size: 13px;
+    color: var(--quiet);
+  }
+  .problem {
+    color: var(--wrong);
+  }
+  .scroll {
+    overflow: auto;
+    border-top: 1px solid var(--rule);
+    border-bottom: 1px solid var(--rule);
+  }
+  table {
+    position: sticky;
+    border-collapse: collapse;
+    font-size: 13.5px;
+  }
+  tr {
+    height: 22px;
+  }
+  th,
+  td {
+    text-align: right;
+    padding: 0 20px 0 0;
+    font-weight: 400;
+    white-space: nowrap;
+  }
+  thead th {
+    color: var(--quiet);
+    font-style: italic;
+  }
+  .left {
+    text-align: left;
+  }
+  .flagged td {
+    color: var(--wrong);
+  }
+  .flags {
+    font-style: italic;
+    font-size: 12.5px;
+  }
+</style>

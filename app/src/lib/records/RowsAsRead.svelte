@@ -1,0 +1,152 @@
+<script lang="ts">
+  import { ROLES } from '$lib/api/reading';
+  import type { ReadingPreview } from '$lib/api/readings';
+  import Said from '$lib/components/Said.svelte';
+  import type { IntakeSession } from './intakeSession.svelte';
+
+  let { session, preview }: { session: IntakeSession; preview: ReadingPreview } = $props();
+
+  const reading = $derived(preview.reading);
+  const TEXTS: Record<string, string> = {
+    skip: 'left out',
+    clock: 'time of day',
+    bidSize: 'bid size',
+    askSize: 'ask size',
+    text: 'a text',
+  };
+
+  function setRole(index: number, role: string): void {
+    const columns = reading.columns.map((column, at) =>
+      at === index
+        ? {
+            role,
+            name: role === 'text' || role === 'value' ? preview.names[index].replaceAll(/[^A-Za-z0-9]+/g, '_') : '',
+          }
+        : column,
+    );
+    session.choose({ columns });
+  }
+</script>
+
+{#snippet rows(list: ReadingPreview['first'])}
+  {#each list as { line, cells, read, reason }, index (index)}
+    <tr>
+      <td class="line">{line || ''}</td>
+      {#each preview.names as _, column (column)}<td
+          class="raw"
+          class:skipped={reading.columns[column]?.role === 'skip'}>{cells[column] ?? ''}</td
+        >{/each}
+      {#if read}
+        {#each read as value, column (column)}<td class="read" class:first={column === 0}>{value || '–'}</td>{/each}
+      {:else}
+        <td class="read first reason" colspan={preview.columns.length}
+          ><Said text={reason || preview.problem || 'not read'} /></td
+        >
+      {/if}
+    </tr>
+  {/each}
+{/snippet}
+
+{#if preview.problem}<p class="problem" role="alert"><Said text={preview.problem} /></p>{/if}
+<div class="scroll">
+  <table>
+    <thead>
+      <tr>
+        <th></th>
+        {#each preview.names as name, index (index)}
+          <th scope="col">
+            <span class="name">{name}</span>
+            <select
+              aria-label="What {name} is"
+              value={reading.columns[index]?.role ?? 'skip'}
+              onchange={(event) => setRole(index, event.currentTarget.value)}
+            >
+              {#each ROLES[reading.kind] as role (role)}<option value={role}>{TEXTS[role] ?? role}</option>{/each}
+            </select>
+          </th>
+        {/each}
+        {#each preview.columns as name, index (index)}<th scope="col" class="read" class:first={index === 0}
+            >{name === 'time' ? 'time, UTC' : name}</th
+          >{/each}
+      </tr>
+    </thead>
+    <tbody>
+      {@render rows(preview.first)}
+      {#if preview.last.length > 0}
+        <tr class="cut"><td colspan={1 + preview.names.length + preview.columns.length}>…</td></tr>
+        {@render rows(preview.last)}
+      {/if}
+    </tbody>
+  </table>
+</div>
+
+<style>
+  .scroll {
+    overflow-x: auto;
+  }
+  table {
+    border-collapse: collapse;
+    font-size: 13px;
+  }
+  th,
+  td {
+    text-align: left;
+    padding: 1px 14px 1px 0;
+    white-space: nowrap;
+    font-weight: 400;
+    vertical-align: bottom;
+    max-width: 260px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  thead th {
+    padding-bottom: 4px;
+    color: var(--quiet);
+    font-style: italic;
+  }
+  .name {
+    display: block;
+    font-size: 12px;
+  }
+  select {
+    font: inherit;
+    font-style: normal;
+    font-weight: 600;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px dotted var(--ink);
+    padding: 0 18px 0 0;
+  }
+  select option {
+    background: var(--paper);
+  }
+  .line {
+    color: var(--quiet);
+    text-align: right;
+    padding-right: 12px;
+  }
+  .raw {
+    font-family: var(--mono);
+    font-size: 12px;
+  }
+  .skipped {
+    color: var(--quiet);
+    opacity: 0.7;
+  }
+  .first {
+    border-left: 4px double var(--margin-rule);
+    padding-left: 12px;
+  }
+  .reason {
+    color: var(--wrong);
+  }
+  .cut td {
+    color: var(--quiet);
+    line-height: 1;
+  }
+  .problem {
+    color: var(--wrong);
+    margin: 0 0 8px;
+  }
+</style>

@@ -1,0 +1,288 @@
+<script lang="ts">
+  import { goto, invalidate } from '$app/navigation';
+  import { changeTape, fetchSummary } from '$lib/api/client';
+  import { Refusal } from '$lib/api/problems';
+  import type { TapeSummary } from '$lib/api/summary';
+  import type { Tape, TapeChange } from '$lib/api/tapes';
+  import Said from '$lib/components/Said.svelte';
+  import Provenance from './Provenance.svelte';
+  import RecordsTable from './RecordsTable.svelte';
+  import { kindText, spanText, sparkPath } from './shelfModel';
+  import SummaryTable from './SummaryTable.svelte';
+
+  let { tape }: { tape: Tape } = $props();
+
+  let summary = $state.raw<TapeSummary>();
+  let problem = $state('');
+
+  const rest = (error: unknown) => (problem = error instanceof Refusal ? error.problem.detail : String(error));
+  const gapText = $derived.by(() => {
+    const seconds = summary?.usualGapSeconds;
+    if (seconds === undefined || seconds === null) return '';
+    if (seconds >= 82_800) return `, one every ${Math.round(seconds / 86_400)} days`.replace(' 1 days', ' day');
+    return seconds >= 60
+      ? `, one every ${Math.round(seconds / 60)} minutes`.replace(' 1 minutes', ' minute')
+      : `, one every ${seconds.toPrecision(2)} s at the middle`;
+  });
+  const busiest = $derived(Math.max(1, ...(summary?.hours ?? [])));
+
+  $effect(() => {
+    void tape.version;
+    fetchSummary(fetch, tape.name).then((found) => (summary = found), rest);
+  });
+
+  async function change(what: TapeChange): Promise<void> {
+    problem = '';
+    try {
+      const changed = await changeTape(fetch, tape.name, what);
+      if (changed.name === tape.name) await invalidate('app:tapes');
+      else await goto(`/records/${changed.name}`, { replaceState: true });
+    } catch (error) {
+      rest(error);
+    }
+  }
+
+  const listed = (text: string): string[] | null => {
+    const parts = text
+      .split(',')
+      .map((part) => part.trim())
+      .filter(Boolean);
+    return parts.length > 0 ? parts : null;
+  };
+</script>
+
+<div class="page">
+  <header>
+    <p class="book"><strong>Jaunty Ledger</strong> <em><a href="/records">Records</a></em></p>
+    <h1>
+      <input
+        class="word"
+        value={tape.name}
+        aria-label="Name of the tape"
+        onchange={(event) => change({ name: event.currentTarget.value.trim() })}
+      />
+      holds {tape.rows.toLocaleString('en')}
+      {kindText(tape)}, {spanText(tape)}{gapText}.
+      <a class="open" href="/ledger?tape={tape.name}">Open its ledger</a>
+    </h1>
+    {#if tape.note}<p class="note">{tape.note}</p>{/if}
+  </header>
+  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
+
+  <div class="parts">
+    <section aria-label="Figures">
+      <h2>Figures</h2>
+      {#if summary}<SummaryTable {summary} decimals={tape.priceDecimals} />{:else}<p class="wait" role="status">
+          Reading the records…
+        </p>{/if}
+      <h2>Price</h2>
+      <svg viewBox="0 0 420 60" role="img" aria-label="Price over the span"
+        ><path d={sparkPath(tape.spark, 420, 60)} /></svg
+      >
+      <h2>By the hour</h2>
+      {#if summary}
+        <ol class="hours" aria-label="Records by the hour of the market's clock">
+          {#each summary.hours as count, hour (hour)}
+            <li title="{hour}:00, {count.toLocaleString('en')} records">
+              <span class="bar" style:height="{(46 * count) / busiest}px"></span><span class="hour"
+                >{hour % 3 === 0 ? hour : ''}</span
+              >
+              <span class="visually-hidden">{hour} o'clock: {count}</span>
+            </li>
+          {/each}
+        </ol>
+      {/if}
+    </section>
+    <section aria-label="Where it comes from">
+      <Provenance {tape} />
+      <h2>Calendar</h2>
+      <dl>
+        <dt>zone</dt>
+        <dd>
+          <input
+            value={tape.zone}
+            aria-label="Zone"
+            onchange={(event) => change({ zone: event.currentTarget.value.trim() })}
+          />
+        </dd>
+        <dt>session</dt>
+        <dd>
+          <input
+            value={tape.session ?? ''}
+            placeholder="none: the whole day"
+            aria-label="Session"
+            onchange={(event) => change({ session: event.currentTarget.value.trim() || null })}
+          />
+        </dd>
+        <dt>weekdays</dt>
+        <dd>
+          <input
+            value={tape.weekdays?.join(', ') ?? ''}
+            placeholder="all seven"
+            aria-label="Weekdays"
+            onchange={(event) => change({ weekdays: listed(event.currentTarget.value) })}
+          />
+        </dd>
+        <dt>closed</dt>
+        <dd>
+          <input
+            value={tape.closed?.join(', ') ?? ''}
+            placeholder="no dates"
+            aria-label="Closed dates"
+            onchange={(event) => change({ closed: listed(event.currentTarget.value) })}
+          />
+        </dd>
+        <dt>prices in</dt>
+        <dd>
+          <input
+            value={tape.unit}
+            placeholder="not told"
+            aria-label="Unit of prices"
+            onchange={(event) => change({ unit: event.currentTarget.value.trim() })}
+          />
+        </dd>
+        <dt>decimals</dt>
+        <dd>
+          <input
+            type="number"
+            min="0"
+            max="9"
+            value={tape.priceDecimals}
+            aria-label="Decimals of prices"
+            onchange={(event) => change({ priceDecimals: event.currentTarget.valueAsNumber })}
+          />
+        </dd>
+      </dl>
+    </section>
+  </div>
+  <RecordsTable {tape} />
+</div>
+
+<style>
+  .page {
+    padding-bottom: 24px;
+  }
+  header {
+    padding: 14px 20px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .book {
+    margin: 0 0 4px;
+    font-size: 16px;
+  }
+  .book em a {
+    color: var(--quiet);
+  }
+  h1 {
+    font-size: 22px;
+    font-weight: 400;
+    line-height: 1.5;
+  }
+  h1 input {
+    field-sizing: content;
+    min-width: 3ch;
+  }
+  .open {
+    font-size: 16px;
+  }
+  .note {
+    margin: 2px 0 0;
+    color: var(--quiet);
+    font-style: italic;
+  }
+  h2 {
+    font-size: 14px;
+    font-weight: 400;
+    font-style: italic;
+    color: var(--quiet);
+    margin: 14px 0 4px;
+  }
+  .problem {
+    color: var(--wrong);
+    margin: 0;
+    padding: 10px 20px;
+  }
+  .wait {
+    color: var(--quiet);
+    font-style: italic;
+  }
+  .parts {
+    display: grid;
+    grid-template-columns: minmax(0, 1.25fr) minmax(0, 1fr);
+    border-bottom: 1px solid var(--rule);
+  }
+  section {
+    padding: 0 20px 16px;
+    min-width: 0;
+  }
+  section + section {
+    border-left: 4px double var(--margin-rule);
+  }
+  svg {
+    width: 100%;
+    max-width: 420px;
+    height: 60px;
+  }
+  path {
+    fill: none;
+    stroke: var(--blue);
+    stroke-width: 1.3;
+  }
+  .hours {
+    display: flex;
+    align-items: flex-end;
+    gap: 3px;
+    list-style: none;
+    margin: 0;
+    padding: 0;
+    height: 66px;
+  }
+  .hours li {
+    width: 14px;
+    text-align: center;
+  }
+  .bar {
+    display: block;
+    background: var(--volume);
+    min-height: 0;
+  }
+  .hour {
+    display: block;
+    height: 16px;
+    font-size: 11.5px;
+    color: var(--quiet);
+    border-top: 1px solid var(--rule);
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 90px minmax(0, 1fr);
+    gap: 2px 12px;
+    margin: 0;
+    font-size: 14px;
+  }
+  dt {
+    color: var(--quiet);
+  }
+  dd {
+    margin: 0;
+  }
+  dd input {
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px dotted var(--rule);
+    padding: 0;
+    width: 100%;
+    text-overflow: ellipsis;
+  }
+  @media (max-width: 900px) {
+    .parts {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    section + section {
+      border-left: 0;
+      border-top: 4px double var(--margin-rule);
+    }
+  }
+</style>

@@ -1,0 +1,180 @@
+import { enterTapes, appendToTape, fetchProgress, keepProfile, previewReading } from '$lib/api/client';
+import type { Treatment } from '$lib/api/checks';
+import { Refusal, type Problem } from '$lib/api/problems';
+import { choicesOf, type Reading } from '$lib/api/reading';
+import type { ReadingPreview } from '$lib/api/readings';
+import type { Tape } from '$lib/api/tapes';
+import { nameFor } from './shelfModel';
+
+/** Bytes of the beginning and the end of a file that a reading is proposed from. */
+const HEAD_BYTES = 192 << 10;
+const TAIL_BYTES = 16 << 10;
+/** Parquet tells at its end what is in it, so it is sent whole up to this size. */
+const WHOLE_BYTES = 6 << 20;
+const PREVIEW_AFTER_MS = 150;
+const PROGRESS_EVERY_MS = 250;
+
+export interface Progress {
+  rows: number;
+  bytes: number;
+  rowsPerSecond: number;
+  secondsLeft: number;
+}
+
+/** One file on its way in: how it is read, what is chosen, how far it has come. */
+export class IntakeSession {
+  name = $state('');
+  zone = $state('Atlantic/Faroe');
+  session = $state('08:30-16:30');
+  weekdays = $state('Mon,Tue,Wed,Thu,Fri');
+  closed = $state('');
+  unit = $state('');
+  /** The tape that the records are added to; a new one where it is empty. */
+  appendTo = $state('');
+  preview = $state.raw<ReadingPreview>();
+  problem = $state.raw<Problem>();
+  progress = $state.raw<Progress>();
+  treatments = $state<Partial<Record<string, Treatment>>>({});
+  isEntering = $state(false);
+  profileKept = $state('');
+
+  private choices: Record<string, string> = {};
+  private head = '';
+  private tail = '';
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private abort: AbortController | undefined;
+  private asked = 0;
+
+  constructor(
+    readonly file: File,
+    readonly tapes: readonly Tape[],
+  ) {
+    this.name = nameFor(
+      file.name,
+      tapes.map(({ name }) => name),
+    );
+    void this.load();
+  }
+
+  /** Reads the file another way, at once: everything that is not chosen is proposed anew. */
+  choose(change: Partial<Reading>): void {
+    const reading = { ...this.preview!.reading, ...change };
+    const all = choicesOf(reading);
+    // another delimiter, encoding or header makes other columns: their roles are proposed again
+    const isOther = 'delimiter' in change || 'header' in change || 'encoding' in change || 'kind' in change;
+    const changed = Object.keys(change);
+    const kept = Object.fromEntries(
+      Object.entries(all).filter(
+        ([name]) => changed.includes(name) || (name in this.choices && !(isOther && name === 'columns')),
+      ),
+    );
+    this.choices = kept;
+    this.lookSoon();
+  }
+
+  /** The zone or the session has changed: times are read anew. */
+  lookSoon(): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.look(), PREVIEW_AFTER_MS);
+  }
+
+  async enter(): Promise<Tape[]> {
+    this.problem = undefined;
+    this.isEntering = true;
+    this.abort = new AbortController();
+    const id = crypto.randomUUID();
+    const watching = setInterval(() => void this.watch(id), PROGRESS_EVERY_MS);
+    try {
+      const { signal } = this.abort;
+      if (this.appendTo) return [await appendToTape(fetch, this.appendTo, this.file, this.readingQuery(), id, signal)];
+      return await enterTapes(fetch, this.file, this.query(), id, signal);
+    } catch (error) {
+      if (error instanceof Refusal) this.problem = error.problem;
+      else if (!this.abort.signal.aborted) throw error;
+      return [];
+    } finally {
+      clearInterval(watching);
+      this.isEntering = false;
+      this.progress = undefined;
+    }
+  }
+
+  stop(): void {
+    this.abort?.abort();
+  }
+
+  async keepReading(name: string): Promise<void> {
+    const { reading, names } = this.preview!;
+    const shape = [reading.format, reading.delimiter, ...names].join('\u001f');
+    await keepProfile(fetch, { name, shape, choices: choicesOf(reading) });
+    this.profileKept = name;
+  }
+
+  private async load(): Promise<void> {
+    const { file } = this;
+    const isWhole = /\.(parquet|arrow|feather|gz|zip)$/i.test(file.name) && file.size <= WHOLE_BYTES;
+    const headBytes = isWhole ? file.size : Math.min(file.size, HEAD_BYTES);
+    this.head = await base64(file.slice(0, headBytes));
+    this.tail = file.size > headBytes ? await base64(file.slice(Math.max(headBytes, file.size - TAIL_BYTES))) : '';
+    await this.look();
+  }
+
+  private async look(): Promise<void> {
+    const asked = ++this.asked;
+    try {
+      const { head, tail, choices, zone, session, weekdays, closed } = this;
+      const hours = session.trim() ? { session: session.trim(), weekdays, ...(closed.trim() && { closed }) } : {};
+      const preview = await previewReading(fetch, { head, tail, choices, zone: zone.trim() || 'UTC', ...hours });
+      if (asked !== this.asked) return; // a later choice has been looked at by now
+      this.preview = preview;
+      this.problem = undefined;
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      if (asked === this.asked) this.problem = error.problem;
+    }
+  }
+
+  private async watch(id: string): Promise<void> {
+    const now = await fetchProgress(fetch, id).catch(() => null);
+    if (!now || !this.isEntering) return;
+    const seconds = (Date.now() - now.startedAt) / 1000;
+    const share = now.bytes / this.file.size;
+    this.progress = {
+      rows: now.rows,
+      bytes: now.bytes,
+      rowsPerSecond: now.rows / Math.max(seconds, 0.1),
+      secondsLeft: share > 0 ? (seconds * (1 - share)) / share : NaN,
+    };
+  }
+
+  private readingQuery(): Record<string, string> {
+    const checks = Object.entries(this.treatments).map(([id, treatment]) => `${id}:${treatment}`);
+    return {
+      ...(this.preview && choicesOf(this.preview.reading)),
+      ...(checks.length > 0 && { checks: checks.join(',') }),
+    };
+  }
+
+  private query(): Record<string, string> {
+    const { name, zone, session, weekdays, closed, unit } = this;
+    const hours: Record<string, string> = session.trim() ? { session: session.trim(), weekdays } : {};
+    if (closed.trim()) hours.closed = closed.trim();
+    return {
+      name: name.trim(),
+      zone: zone.trim(),
+      ...hours,
+      ...(unit.trim() && { unit: unit.trim() }),
+      ...this.readingQuery(),
+    };
+  }
+}
+
+async function base64(part: Blob): Promise<string> {
+  const url = await new Promise<string>((resolve, reject) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result as string);
+    reader.onerror = () => reject(reader.error ?? new Error('the file cannot be read'));
+    reader.readAsDataURL(part);
+  });
+  return url.slice(url.indexOf(',') + 1);
+}

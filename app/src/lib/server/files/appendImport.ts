@@ -1,0 +1,98 @@
+import { refuse } from '$lib/api/problems';
+import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns, type TapeChunk } from '../chunks/tapeChunk';
+import { chunksBetween, deleteChunksFrom, insertChunk } from '../store/chunks';
+import type { Store } from '../store/connection';
+import { extendTape, findTape } from '../store/tapes';
+import type { FileFacts, FileImport } from './fileImport';
+import { priceColumnOf } from './recordReader';
+
+/**
+ * Adds the records of a further file to a tape. Those that the tape has already, at the same instant with the same values,
+ * are not doubled; the others go to their place in time.
+ * @throws {Refusal} where there is no such tape, or the file holds records of another kind
+ */
+export async function appendImport(db: Store, file: FileImport, name: string, facts: FileFacts): Promise<string[]> {
+  await db.transaction(async (transaction) => {
+    const tape = await findTape(transaction, name);
+    if (!tape) throw refuse('unknown-tape', `No tape is called ${name}.`);
+    const [{ writer, spool }, ...others] = file.tapes;
+    const isSame = writer.columns.join() === tape.columns.join();
+    if (others.length > 0 || !isSame)
+      throw refuse(
+        'invalid-body',
+        `${name} holds ${dataColumns(tape.columns)}; the file has ${others.length > 0 ? 'several instruments' : dataColumns(writer.columns)}.`,
+      );
+    const added: RecordColumns[] = [];
+    for await (const chunk of spool.read()) added.push(decodeChunk(chunk));
+    const firstAt = added[0].time[0];
+    const kept: (TapeChunk & { sequence: number })[] = [];
+    for await (const chunk of chunksBetween(transaction, tape.id, firstAt, Infinity)) kept.push(chunk);
+    const merged = mergeRecords(kept.map(decodeChunk), added, tape.columns);
+    const from = kept[0]?.sequence ?? (await deleteChunksFrom(transaction, tape.id, Infinity));
+    await deleteChunksFrom(transaction, tape.id, from);
+    let sequence = from;
+    const rows = merged.columns.time.length;
+    for (let row = 0; row < rows; row += CHUNK_ROWS) {
+      const part = Object.fromEntries(
+        Object.entries(merged.columns).map(([column, values]) => [column, values.slice(row, row + CHUNK_ROWS)]),
+      );
+      await insertChunk(transaction, tape.id, sequence++, encodeChunk(part as RecordColumns, priceColumnOf(tape.kind)));
+    }
+    const report = file.report(facts);
+    if (merged.doubled > 0)
+      report.findings.push({
+        id: 'repeat',
+        count: merged.doubled,
+        treatment: 'leave-out',
+        examples: [{ line: 1, says: 'in the tape already; not entered again' }],
+      });
+    await extendTape(transaction, tape, {
+      rows: tape.rows + merged.added,
+      flagged: tape.flagged + merged.flagged,
+      firstAt: Math.min(tape.firstAt, firstAt),
+      lastAt: Math.max(tape.lastAt, merged.columns.time[rows - 1] ?? tape.lastAt),
+      report,
+    });
+  });
+  return [name];
+}
+
+const dataColumns = (columns: readonly string[]): string =>
+  columns.filter((column) => column !== 'line' && column !== 'flags').join(', ');
+
+/** Old records and new ones in order of time, each that both have once. */
+function mergeRecords(old: RecordColumns[], added: RecordColumns[], names: readonly string[]) {
+  const key = (part: RecordColumns, row: number) =>
+    names
+      .filter((name) => name !== 'line' && name !== 'flags')
+      .map((name) => part[name][row])
+      .join();
+  const known = new Map<string, number>();
+  const places: { part: RecordColumns; row: number }[] = [];
+  for (const part of old)
+    for (let row = 0; row < part.time.length; row++) {
+      known.set(key(part, row), (known.get(key(part, row)) ?? 0) + 1);
+      places.push({ part, row });
+    }
+  let doubled = 0;
+  let flagged = 0;
+  const oldRows = places.length;
+  for (const part of added)
+    for (let row = 0; row < part.time.length; row++) {
+      const count = known.get(key(part, row)) ?? 0;
+      if (count > 0) {
+        known.set(key(part, row), count - 1);
+        doubled++;
+        continue;
+      }
+      if (part.flags[row] !== 0) flagged++;
+      places.push({ part, row });
+    }
+  const order = Uint32Array.from(places.keys()).sort(
+    (a, b) => places[a].part.time[places[a].row] - places[b].part.time[places[b].row] || a - b,
+  );
+  const columns = Object.fromEntries(
+    names.map((name) => [name, Float64Array.from(order, (at) => places[at].part[name][places[at].row])]),
+  ) as RecordColumns;
+  return { columns, doubled, flagged, added: places.length - oldRows };
+}

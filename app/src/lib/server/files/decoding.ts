@@ -1,0 +1,125 @@
+import { createGunzip } from 'node:zlib';
+import { Readable } from 'node:stream';
+import { Unzip, UnzipInflate } from 'fflate';
+import { refuse } from '$lib/api/problems';
+import type { Reading } from '$lib/api/reading';
+
+/** A file that grows by more than this when it is unpacked, beyond some size, is not a file of records. */
+const MOST_GROWTH = 200;
+const FREE_BYTES = 16 << 20;
+
+type Chunks = AsyncIterable<Uint8Array>;
+
+/** Whether bytes begin a gzip file, or a zip. */
+export const isGzip = (bytes: Uint8Array): boolean => bytes[0] === 0x1f && bytes[1] === 0x8b;
+export const isZip = (bytes: Uint8Array): boolean =>
+  bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5);
+
+/** Unpacks a gzipped file, or a zip with one file in it, as it comes; anything else goes through as it is. */
+export async function* unpacked(file: Chunks): AsyncGenerator<Uint8Array> {
+  const chunks = file[Symbol.asyncIterator]();
+  let first = await chunks.next();
+  while (!first.done && first.value.length < 4) {
+    const more = await chunks.next();
+    if (more.done) break;
+    first = { done: false, value: Buffer.concat([first.value, more.value]) };
+  }
+  if (first.done) return;
+  const whole: Chunks = restOf(first.value, chunks);
+  if (isGzip(first.value)) yield* limited(whole, gunzipped);
+  else if (isZip(first.value)) yield* limited(whole, unzipped);
+  else yield* whole;
+}
+
+async function* restOf(first: Uint8Array, chunks: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {
+  yield first;
+  for (let next = await chunks.next(); !next.done; next = await chunks.next()) yield next.value;
+}
+
+/** Watches how much comes out for what goes in. @throws {Refusal} where that is beyond all measure */
+async function* limited(
+  packed: Chunks,
+  unpack: (packed: Chunks) => AsyncGenerator<Uint8Array>,
+): AsyncGenerator<Uint8Array> {
+  let bytesIn = 0;
+  let bytesOut = 0;
+  const counted = async function* () {
+    for await (const chunk of packed) {
+      bytesIn += chunk.length;
+      yield chunk;
+    }
+  };
+  for await (const chunk of unpack(counted())) {
+    bytesOut += chunk.length;
+    if (bytesOut > FREE_BYTES && bytesOut > MOST_GROWTH * bytesIn)
+      throw refuse(
+        'too-large',
+        `The packed file grows to more than ${MOST_GROWTH} times its size; that is no file of records.`,
+      );
+    yield chunk;
+  }
+}
+
+async function* gunzipped(packed: Chunks): AsyncGenerator<Uint8Array> {
+  const stream = Readable.from(packed).pipe(createGunzip());
+  try {
+    for await (const chunk of stream) yield chunk as Uint8Array;
+  } catch (cause) {
+    if (cause instanceof Error && 'code' in cause && String(cause.code).startsWith('Z_'))
+      throw refuse('broken-body', 'The gzip file is damaged or breaks off before its end.', {}, { cause });
+    throw cause;
+  }
+}
+
+async function* unzipped(packed: Chunks): AsyncGenerator<Uint8Array> {
+  const out: Uint8Array[] = [];
+  let files = 0;
+  let isDone = false;
+  let failure: Error | undefined;
+  const unzip = new Unzip((file) => {
+    if (file.name.endsWith('/')) return;
+    if (++files > 1) return;
+    file.ondata = (error, chunk, final) => {
+      if (error) failure = error;
+      else out.push(chunk);
+      isDone ||= final;
+    };
+    file.start();
+  });
+  unzip.register(UnzipInflate);
+  try {
+    for await (const chunk of packed) {
+      unzip.push(chunk);
+      if (failure) throw failure;
+      if (files > 1)
+        throw refuse('unreadable-lines', 'The zip holds more than one file. Unpack it and enter its files one by one.');
+      while (out.length > 0) yield out.shift()!;
+    }
+  } catch (cause) {
+    if (cause instanceof Error && 'problem' in cause) throw cause;
+    throw refuse('broken-body', 'The zip file is damaged.', {}, { cause });
+  }
+  if (files === 0) throw refuse('empty-file', 'The zip holds no file.');
+  if (!isDone) throw refuse('broken-body', 'The zip file breaks off before its end.');
+}
+
+/** Text of any encoding as UTF-8, with every line ended by a line feed. */
+export async function* asUtf8(chunks: Chunks, encoding: Reading['encoding']): AsyncGenerator<Uint8Array> {
+  const toUtf8 = new TextEncoder();
+  const decoder = encoding === 'utf-8' ? undefined : new TextDecoder(encoding);
+  let loneReturns: boolean | undefined;
+  for await (const chunk of chunks) {
+    const bytes = decoder ? toUtf8.encode(decoder.decode(chunk, { stream: true })) : chunk;
+    // old files end their lines with a return alone: told by the first line end
+    loneReturns ??= hasLoneReturns(bytes);
+    yield loneReturns ? bytes.map((byte) => (byte === 13 ? 10 : byte)) : bytes;
+  }
+  const rest = decoder?.decode();
+  if (rest) yield toUtf8.encode(rest);
+}
+
+function hasLoneReturns(bytes: Uint8Array): boolean | undefined {
+  const first = bytes.findIndex((byte) => byte === 13 || byte === 10);
+  if (first < 0) return undefined;
+  return bytes[first] === 13 && first + 1 < bytes.length && bytes[first + 1] !== 10;
+}

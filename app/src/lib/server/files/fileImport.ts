@@ -1,0 +1,286 @@
+import { open, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { randomUUID } from 'node:crypto';
+import { makeCalendar, type Calendar } from '@jaunty-ledger/core';
+import { refuse } from '$lib/api/problems';
+import type { Reading, ReadingChoices } from '$lib/api/reading';
+import { calendarOptions, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
+import { rfc3339 } from '$lib/api/times';
+import type { Store } from '../store/connection';
+import { openColumnar, readColumnar } from './columnarRows';
+import { asUtf8, unpacked } from './decoding';
+import { DelimitedRows, type RowSource } from './delimitedRows';
+import { Findings } from './findings';
+import { JsonRows } from './jsonRows';
+import { plainName, proposeReading, requireUsable } from './proposeReading';
+import { RecordReader } from './recordReader';
+import { TapeSpool } from './tapeSpool';
+import { TapeWriter } from './tapeWriter';
+
+/** Bytes that the reading is proposed from. */
+const SAMPLE_BYTES = 1 << 18;
+/** Tapes that one file may make. */
+const MOST_TAPES = 200;
+/** Where more of the lines cannot be read, the reading is more likely wrong than the lines; unless one says so. */
+const MOST_UNREADABLE = 0.1;
+
+/** A tape on its way: its name, its records, and what was found in them. */
+export interface IncomingTape {
+  name: string;
+  writer: TapeWriter;
+  spool: TapeSpool;
+}
+
+export interface FileFacts {
+  bytes: number;
+  sha256: string;
+}
+
+/** Reads one file into tapes. Nothing of it is in the store until `enter`, and nothing is left elsewhere after `close`. */
+export class FileImport {
+  readonly tapes: IncomingTape[] = [];
+  readonly findings: Findings;
+  rows = 0;
+  private readonly calendar: Calendar;
+  private records: RecordReader | undefined;
+  private reading: Reading | undefined;
+  private lines = 0;
+  /** Spools that are opened ahead: a record cannot wait for one. */
+  private readonly spare: TapeSpool[] = [];
+
+  constructor(
+    private readonly folder: string,
+    private readonly query: ImportQuery,
+    private readonly choices: ReadingChoices,
+    private readonly now: number,
+  ) {
+    this.calendar = makeCalendar(calendarOptions({ ...query, zone: query.zone ?? 'UTC' }));
+    this.findings = new Findings(query.checks ?? {});
+  }
+
+  /**
+   * Reads the whole file.
+   * @param taken  told after each stretch, with the records so far
+   * @throws {Refusal} where it cannot be read
+   */
+  async read(file: AsyncIterable<Uint8Array>, taken: (rows: number) => void): Promise<void> {
+    const plain = unpacked(file)[Symbol.asyncIterator]();
+    const sample = await sampleOf(plain);
+    if (sample.length === 0)
+      throw refuse(
+        'empty-file',
+        'The file is empty. Drop one with a line for each record, such as 2026-02-02T08:30:00Z,84.20,15.',
+      );
+    const isColumnar = /^(PAR1|ARROW1|\xff\xff\xff\xff)/.test(new TextDecoder('latin1').decode(sample.subarray(0, 8)));
+    if (isColumnar) return this.readColumnar(sample, plain, taken);
+    const { reading, names } = await proposeReading(sample, this.choices);
+    const records = await this.start(reading, names);
+    const rows: RowSource =
+      reading.format === 'delimited'
+        ? new DelimitedRows(reading, records)
+        : new JsonRows(records, names, reading.format === 'json');
+    for await (const chunk of asUtf8(withFirst(sample, plain), reading.encoding)) {
+      await rows.push(chunk);
+      this.lines = rows.lines;
+      await this.between(taken);
+    }
+    await rows.end();
+    this.lines = rows.lines;
+    await this.finish();
+  }
+
+  /** Facts of the import, kept with each tape. */
+  report({ bytes, sha256 }: FileFacts): IntakeReport {
+    const { findings, lines } = this;
+    return {
+      file: this.query.file ?? '',
+      bytes,
+      sha256,
+      lines,
+      reading: this.reading ?? null,
+      findings: findings.list(),
+      leftOutCount: findings.leftOutCount,
+      enteredAt: rfc3339(this.now),
+    };
+  }
+
+  /** Enters all tapes in one transaction. @throws {Refusal} where a name is taken; nothing is entered then */
+  async enter(db: Store, facts: FileFacts): Promise<string[]> {
+    const { zone = 'UTC', session, weekdays, closed, closeIncluded, interval, unit } = this.query;
+    const report = this.report(facts);
+    await db.transaction(async (transaction) => {
+      for (const { name, writer } of this.tapes)
+        await writer.enter(
+          transaction,
+          {
+            name,
+            kind: this.reading!.kind,
+            zone,
+            session: session ?? null,
+            weekdays: weekdays ?? null,
+            closed: closed ?? null,
+            closeIncluded: closeIncluded ?? false,
+            note: '',
+            unit: unit ?? '',
+            words: this.records!.words,
+            report,
+          },
+          interval,
+        );
+    });
+    return this.tapes.map(({ name }) => name);
+  }
+
+  async close(): Promise<void> {
+    for (const { spool } of this.tapes) await spool.close();
+    for (const spool of this.spare) await spool.close();
+  }
+
+  private async start(reading: Reading, names: readonly string[]): Promise<RecordReader> {
+    requireUsable(reading, names);
+    this.reading = reading;
+    await this.openSpare();
+    const byName = new Map<string, TapeWriter>();
+    const sinkOf = (tape: string): TapeWriter => {
+      const known = byName.get(tape);
+      if (known) return known;
+      if (byName.size >= MOST_TAPES)
+        throw refuse(
+          'unreadable-lines',
+          `The file holds more than ${MOST_TAPES} instruments. Is the column of instruments the right one?`,
+        );
+      const spool = this.spare.pop();
+      if (!spool)
+        throw refuse(
+          'unreadable-lines',
+          'New instruments come too fast; sort the file by instrument, or enter it in parts.',
+        );
+      const { kind } = reading;
+      const { calendar, findings, now } = this;
+      const writer = new TapeWriter(
+        { kind, calendar, findings, columns: this.records?.columns ?? columnsOf(reading), now },
+        spool,
+      );
+      byName.set(tape, writer);
+      this.tapes.push({ name: tape === '' ? this.query.name : plainName(tape), writer, spool });
+      return writer;
+    };
+    this.records = new RecordReader(reading, this.calendar, this.findings, sinkOf);
+    return this.records;
+  }
+
+  private async between(taken: (rows: number) => void): Promise<void> {
+    for (const { writer } of this.tapes) await writer.flush();
+    await this.openSpare();
+    this.rows = this.records!.rows;
+    taken(this.rows);
+  }
+
+  /** A long file may name many instruments within one stretch; a file of one tape needs one spool and no more. */
+  private async openSpare(): Promise<void> {
+    const several = this.reading?.columns.some(({ role }) => role === 'instrument' || role === 'value') ?? false;
+    const wanted = several ? MOST_TAPES - this.tapes.length : 1 - this.tapes.length;
+    while (this.spare.length < wanted) this.spare.push(await TapeSpool.open(this.folder));
+  }
+
+  private async finish(): Promise<void> {
+    const { findings, records, lines } = this;
+    this.rows = records!.rows;
+    const told = findings.examplesOf('unreadable').map(({ line, says }) => ({ line, reason: says }));
+    const unreadable = findings.countOf('unreadable');
+    const sentences = told
+      .slice(0, 3)
+      .map(({ line, reason }) => `Line ${line}: ${reason}.`)
+      .join(' ');
+    const more = { rejected: told, rejectedCount: unreadable, line: told[0]?.line };
+    if (this.rows === 0) {
+      if (unreadable > 0 && records!.timesRefused === unreadable)
+        throw refuse('no-time-column', `No line has a time where one should be. ${sentences}`, more);
+      if (unreadable > 0) throw refuse('unreadable-lines', `No line could be read. ${sentences}`, more);
+      if (findings.leftOutCount > 0)
+        throw refuse(
+          'unreadable-lines',
+          `No record is left: ${findings.leftOut[0].reason}, on line ${findings.leftOut[0].line} and others.`,
+        );
+      throw refuse('empty-file', 'The file has a header and no records under it.');
+    }
+    const isAsked = this.query.checks?.unreadable === 'leave-out';
+    if (unreadable > MOST_UNREADABLE * lines && !isAsked)
+      throw refuse(
+        'unreadable-lines',
+        `${unreadable} of ${lines} lines cannot be read. ${sentences} Mend the reading or the file, or leave such lines out.`,
+        more,
+      );
+    for (const { writer } of this.tapes) await writer.finish();
+    if (this.tapes.every(({ writer }) => writer.rows === 0))
+      throw refuse('empty-file', 'The checks leave no record over. Keep or flag some of what they find.');
+  }
+
+  /** Parquet and Arrow are read from any place in them, so the file is laid down first. */
+  private async readColumnar(
+    sample: Uint8Array,
+    rest: AsyncIterator<Uint8Array>,
+    taken: (rows: number) => void,
+  ): Promise<void> {
+    const path = join(this.folder, 'incoming', `${randomUUID()}.file`);
+    const handle = await open(path, 'wx+');
+    try {
+      let byteLength = 0;
+      for await (const chunk of withFirst(sample, rest)) {
+        await handle.write(chunk, 0, chunk.length, byteLength);
+        byteLength += chunk.length;
+      }
+      const slice = async (from: number, to = byteLength): Promise<ArrayBuffer> => {
+        const bytes = new Uint8Array(to - from);
+        await handle.read(bytes, 0, bytes.length, from);
+        return bytes.buffer;
+      };
+      const format = new TextDecoder('latin1').decode(sample.subarray(0, 4)) === 'PAR1' ? 'parquet' : 'arrow';
+      const file = await openColumnar(format, { byteLength, slice });
+      const head: string[][] = [];
+      for await (const row of file.rows(400)) head.push(row);
+      const csv = [file.names, ...head]
+        .map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(','))
+        .join('\n');
+      const { reading } = await proposeReading(new TextEncoder().encode(`${csv}\n\n`), {
+        ...this.choices,
+        format: 'delimited',
+        delimiter: ',',
+        header: true,
+      });
+      const records = await this.start({ ...reading, format }, file.names);
+      this.lines = await readColumnar(file, records, () => this.between(taken));
+      await this.finish();
+    } finally {
+      await handle.close();
+      await rm(path, { force: true });
+    }
+  }
+}
+
+/** The columns of a reading without having read: a reader makes its sinks while it is made itself. */
+function columnsOf(reading: Reading): string[] {
+  return new RecordReader(reading, makeCalendar({ zone: 'UTC' }), new Findings({}), () => ({ add: () => undefined }))
+    .columns;
+}
+
+async function sampleOf(chunks: AsyncIterator<Uint8Array>): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  let bytes = 0;
+  while (bytes < SAMPLE_BYTES) {
+    const next = await chunks.next();
+    if (next.done) break;
+    parts.push(next.value);
+    bytes += next.value.length;
+  }
+  return parts.length === 1 ? parts[0] : new Uint8Array(Buffer.concat(parts));
+}
+
+async function* withFirst(first: Uint8Array, rest: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {
+  yield first;
+  for (let next = await rest.next(); !next.done; next = await rest.next()) yield next.value;
+}
+
+/** What files that are read alike have in common: their format and the names of their columns. */
+export const shapeOf = (reading: Reading, names: readonly string[]): string =>
+  [reading.format, reading.delimiter, ...names].join('\u001f');

@@ -1,0 +1,213 @@
+import { DAY, dateText, HOUR, type Calendar } from '@jaunty-ledger/core';
+import { flagBit, type CheckId } from '$lib/api/checks';
+import type { TapeKind } from '$lib/api/reading';
+import { rfc3339 } from '$lib/api/times';
+import type { RecordColumns } from '../chunks/tapeChunk';
+import type { Findings } from './findings';
+import { priceColumnOf } from './recordReader';
+
+/** Neighbours on each side that a price is held against. */
+export const NEIGHBOURS = 5;
+/** Robust deviations beyond which a price that comes back is taken for a bad print. */
+const BAD_PRINT_DEVIATIONS = 8;
+/** A deviation counts at least so much, as a share of the price and in price steps: calm stretches are not suspicious. */
+const LEAST_DEVIATION = 0.0005;
+/** A gap is told where it is so many times the usual one of its hour of the day. */
+const LONG_GAP = 50;
+const TOLD_GAPS = 20;
+
+/** Checks that look at records in their order; they run anew when the records had to be sorted. */
+export const ORDERED_CHECKS: readonly CheckId[] = [
+  'repeat',
+  'same-instant',
+  'outside',
+  'closed-date',
+  'future',
+  'bad-print',
+  'range',
+  'crossed',
+  'gap',
+];
+
+/** Looks at the records of one tape in order of time, a block after the other, and marks what it finds. */
+export class RecordChecks {
+  private previousTime = -Infinity;
+  private previousLine = 0;
+  /** Records of the current instant, as texts: exact repeats are looked for among these. */
+  private sameInstant = new Set<string>();
+  private recent: number[] = [];
+  private insideFrom = Infinity;
+  private insideTo = -Infinity;
+  private dayFrom = Infinity;
+  private dayTo = -Infinity;
+  private dayIsOpen = true;
+  private readonly gapCounts = new Float64Array(24);
+  private readonly gapSums = new Float64Array(24);
+  private gaps: { from: number; to: number; line: number; hour: number }[] = [];
+
+  constructor(
+    private readonly kind: TapeKind,
+    private readonly calendar: Calendar,
+    private readonly findings: Findings,
+    /** Records after this instant are in the future. */
+    private readonly now: number,
+  ) {}
+
+  /**
+   * Checks rows [0, rows) of the block, whose further rows are only looked at as neighbours, and sets their flags.
+   * @returns which rows are to be left out, if any
+   */
+  check(columns: RecordColumns, rows: number): Uint8Array | undefined {
+    const { time, flags, line } = columns;
+    let leftOut: Uint8Array | undefined;
+    const found = (id: CheckId, row: number, says: () => string) => {
+      this.findings.note(id, line[row], says);
+      const treatment = this.findings.treatmentOf(id);
+      if (treatment === 'flag') flags[row] |= flagBit(id);
+      if (treatment !== 'leave-out') return;
+      this.findings.leaveOut(line[row], says(), describe(columns, row));
+      leftOut ??= new Uint8Array(rows);
+      leftOut[row] = 1;
+    };
+    for (let row = 0; row < rows; row++) {
+      const at = time[row];
+      if (at === this.previousTime) this.checkSameInstant(columns, row, found);
+      else if (this.sameInstant.size > 0) this.sameInstant.clear();
+      if (at < this.insideFrom || at >= this.insideTo) this.checkHours(at, row, found);
+      if (at > this.now) found('future', row, () => rfc3339(at));
+      if (this.previousTime !== at) this.noteGap(at, line[row]);
+      this.previousTime = at;
+      this.previousLine = line[row];
+    }
+    this.checkPrices(columns, rows, found);
+    return leftOut;
+  }
+
+  /** Tells the gaps that were long for their hour; known only when all records are. */
+  finish(): void {
+    for (const { from, to, line, hour } of this.gaps) {
+      const usual = this.gapSums[hour] / this.gapCounts[hour];
+      if (to - from > LONG_GAP * usual && to - from > 60e6)
+        this.findings.note(
+          'gap',
+          line,
+          () =>
+            `${rfc3339(from)} to ${rfc3339(to)}, ${((to - from) / 60e6).toFixed(0)} minutes; usual at that hour: ${(usual / 1e6).toFixed(0)} s`,
+        );
+    }
+  }
+
+  private checkSameInstant(columns: RecordColumns, row: number, found: Found): void {
+    const { time } = columns;
+    if (this.sameInstant.size === 0 && row > 0) this.sameInstant.add(valuesOf(columns, row - 1));
+    const text = valuesOf(columns, row);
+    if (this.sameInstant.has(text)) found('repeat', row, () => `as line ${this.previousLine} or one before it`);
+    else found('same-instant', row, () => rfc3339(time[row]));
+    this.sameInstant.add(text);
+  }
+
+  private checkHours(at: number, row: number, found: Found): void {
+    if (at < this.dayFrom || at >= this.dayTo) {
+      const day = this.calendar.dayAt(at);
+      this.dayFrom = day.startsAt;
+      this.dayTo = day.endsAt;
+      this.dayIsOpen = day.open;
+      this.insideFrom = day.open ? day.opensAt : Infinity;
+      this.insideTo = day.open ? this.calendar.sessionEnd(day) : -Infinity;
+      if (at >= this.insideFrom && at < this.insideTo) return;
+    }
+    if (this.dayIsOpen) found('outside', row, () => rfc3339(at));
+    else found('closed-date', row, () => dateText(Math.floor(this.calendar.zone.wallAt(at) / DAY)));
+  }
+
+  private noteGap(at: number, line: number): void {
+    const gap = at - this.previousTime;
+    // nights and closed days are no gaps: only within one trading day's hours
+    if (!(this.previousTime >= this.insideFrom && at < this.insideTo)) return;
+    const hour = Math.floor((this.previousTime / HOUR) % 24);
+    this.gapCounts[hour]++;
+    this.gapSums[hour] += gap;
+    if (
+      gap < 60e6 ||
+      (this.gaps.length >= TOLD_GAPS && gap <= this.gaps[TOLD_GAPS - 1].to - this.gaps[TOLD_GAPS - 1].from)
+    )
+      return;
+    this.gaps.push({ from: this.previousTime, to: at, line, hour });
+    this.gaps.sort((a, b) => b.to - b.from - (a.to - a.from)).splice(TOLD_GAPS);
+  }
+
+  private checkPrices(columns: RecordColumns, rows: number, found: Found): void {
+    const { open, high, low, close, bid, ask } = columns;
+    if (this.kind === 'bars')
+      for (let row = 0; row < rows; row++) {
+        const [least, greatest] = [Math.min(open[row], close[row]), Math.max(open[row], close[row])];
+        if (high[row] < low[row] || greatest > high[row] || least < low[row])
+          found('range', row, () => `o ${open[row]} h ${high[row]} l ${low[row]} c ${close[row]}`);
+      }
+    if (this.kind === 'quotes')
+      for (let row = 0; row < rows; row++)
+        if (bid[row] > ask[row]) found('crossed', row, () => `bid ${bid[row]}, ask ${ask[row]}`);
+    this.checkJumps(columns[priceColumnOf(this.kind)], rows, found);
+  }
+
+  /** A price far from its neighbours on both sides, which lie near each other: it came back. */
+  private checkJumps(price: Float64Array, rows: number, found: Found): void {
+    let previous = this.recent.length > 0 ? this.recent[this.recent.length - 1] : price[0];
+    for (let row = 0; row < rows; row++) {
+      const value = price[row];
+      // most prices lie near the one before; only the others are looked at more closely
+      if (Math.abs(value - previous) > BAD_PRINT_DEVIATIONS * LEAST_DEVIATION * Math.abs(previous)) {
+        const before =
+          row >= NEIGHBOURS
+            ? price.slice(row - NEIGHBOURS, row)
+            : [...this.recent.slice(row - NEIGHBOURS || undefined), ...price.slice(0, row)].slice(-NEIGHBOURS);
+        const after = price.slice(row + 1, row + 1 + NEIGHBOURS);
+        if (isBadPrint(value, [...before], [...after])) {
+          found('bad-print', row, () => `${value} among ${[...before.slice(-2), ...after.slice(0, 2)].join(', ')}`);
+          continue; // what comes after is held against the price before the jump
+        }
+      }
+      previous = value;
+    }
+    this.recent = [...this.recent, ...price.slice(Math.max(0, rows - NEIGHBOURS), rows)].slice(-NEIGHBOURS);
+  }
+}
+
+type Found = (id: CheckId, row: number, says: () => string) => void;
+
+function isBadPrint(value: number, before: number[], after: number[]): boolean {
+  if (before.length < 2 || after.length < 2) return false;
+  const around = [...before, ...after].filter((price) => !Number.isNaN(price));
+  const centre = median(around);
+  // 1.4826: the median deviation of a normal variable times this is its standard deviation
+  const deviation = Math.max(
+    1.4826 * median(around.map((price) => Math.abs(price - centre))),
+    LEAST_DEVIATION * Math.abs(centre),
+  );
+  const limit = BAD_PRINT_DEVIATIONS * deviation;
+  return Math.abs(value - centre) > limit && Math.abs(median(before) - median(after)) < limit;
+}
+
+function median(values: number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  const middle = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
+}
+
+/** The values of a record beside its time, as a text that is equal where they are. */
+function valuesOf(columns: RecordColumns, row: number): string {
+  let text = '';
+  for (const name in columns)
+    if (name !== 'time' && name !== 'line' && name !== 'flags') text += `${columns[name][row]},`;
+  return text;
+}
+
+/** A record as one line of text, without the columns that are ours. */
+function describe(columns: RecordColumns, row: number): string {
+  return Object.entries(columns)
+    .filter(([name]) => name !== 'line' && name !== 'flags')
+    .map(([name, column]) =>
+      name === 'time' ? rfc3339(column[row]) : Number.isNaN(column[row]) ? '' : String(column[row]),
+    )
+    .join(',');
+}

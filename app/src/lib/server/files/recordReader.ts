@@ -1,0 +1,279 @@
+import { TimeReader, type Calendar } from '@jaunty-ledger/core';
+import { flagBit, type CheckId } from '$lib/api/checks';
+import { REQUIRED, type Reading, type TapeKind } from '$lib/api/reading';
+import type { Findings } from './findings';
+import { MISSING, readNumber, readStyledNumber } from './numberText';
+
+/** Where records go. The values stand in the order of the tape's columns and are overwritten with the next. */
+export interface RecordSink {
+  add(values: Float64Array, line: number, flags: number): void;
+}
+
+/** Fields of one line, by their places in the bytes. */
+export interface LineFields {
+  bytes: Uint8Array;
+  starts: Int32Array;
+  ends: Int32Array;
+  count: number;
+  line: number;
+  /** The line as it stands; asked for only where it is left out. */
+  text: () => string;
+}
+
+/** How a stored column comes out of a field. */
+interface NumberColumn {
+  field: number;
+  name: string;
+  required: boolean;
+  isPrice: boolean;
+  isSize: boolean;
+}
+
+const SIDES: Record<string, number> = { buy: 1, b: 1, bid: 1, sell: -1, s: -1, ask: -1 };
+
+/** The column that stands for the price of records of a kind, and the one for their size. */
+export const priceColumnOf = (kind: TapeKind): string =>
+  ({ ticks: 'price', series: 'price', quotes: 'bid', bars: 'close' })[kind];
+export const sizeColumnOf = (kind: TapeKind): string =>
+  ({ ticks: 'size', series: 'size', quotes: 'bidSize', bars: 'volume' })[kind];
+
+/** Makes records of the fields of lines, by a reading. What cannot be read is left out and told. */
+export class RecordReader {
+  /** Names of the columns that a tape of this reading has. */
+  readonly columns: string[];
+  /** Words of the text columns, by column; a record holds their index. */
+  readonly words: Record<string, string[]> = {};
+  rows = 0;
+  timesRefused = 0;
+  private readonly timeReader: TimeReader;
+  private readonly time: number;
+  private readonly date: number;
+  private readonly clock: number;
+  private readonly instrument: number;
+  private readonly numbers: NumberColumn[];
+  private readonly sides: number[];
+  private readonly texts: { field: number; name: string; codes: Map<string, number> }[];
+  private readonly series: NumberColumn[];
+  private readonly values: Float64Array;
+  private readonly seriesSinks: RecordSink[];
+  private readonly single: RecordSink | undefined;
+
+  constructor(
+    private readonly reading: Reading,
+    calendar: Calendar,
+    private readonly findings: Findings,
+    private readonly sinkOf: (tape: string) => RecordSink,
+  ) {
+    const { columns, kind } = reading;
+    const fieldsOf = (role: string) => columns.flatMap((column, field) => (column.role === role ? [field] : []));
+    const first = (role: string) => fieldsOf(role)[0] ?? -1;
+    this.timeReader = new TimeReader(calendar, reading.dateOrder);
+    this.time = first('time');
+    this.date = first('date');
+    this.clock = first('clock');
+    this.instrument = first('instrument');
+    this.sides = fieldsOf('side');
+    const numberRoles = NUMBER_ROLES[kind];
+    const prices = new Set(REQUIRED[kind]);
+    this.numbers = numberRoles.flatMap((role) =>
+      fieldsOf(role)
+        .slice(0, 1)
+        .map((field) => ({
+          field,
+          name: role,
+          required: prices.has(role),
+          isPrice: prices.has(role),
+          isSize: role === sizeColumnOf(kind),
+        })),
+    );
+    this.series =
+      kind === 'series'
+        ? fieldsOf('value').map((field) => ({
+            field,
+            name: columns[field].name,
+            required: true,
+            isPrice: true,
+            isSize: false,
+          }))
+        : [];
+    this.texts = fieldsOf('text').map((field) => {
+      const name = columns[field].name || `text${field + 1}`;
+      this.words[name] = [];
+      return { field, name, codes: new Map<string, number>() };
+    });
+    const names = kind === 'series' ? ['price'] : this.numbers.map(({ name }) => name);
+    this.columns = [
+      'time',
+      ...names,
+      ...(this.sides.length > 0 ? ['side'] : []),
+      ...this.texts.map(({ name }) => name),
+    ];
+    this.values = new Float64Array(this.columns.length);
+    this.seriesSinks = this.series.map(({ name }) => sinkOf(this.series.length > 1 ? name : ''));
+    this.single = kind !== 'series' && this.instrument < 0 ? sinkOf('') : undefined;
+  }
+
+  /** Columns that plain lines hold in this very order, for a reader that goes through bytes once; none if they do not. */
+  get plainColumns(): number {
+    const { reading, numbers } = this;
+    const fits =
+      reading.encoding !== 'utf-16be' &&
+      reading.decimal === '.' &&
+      this.single !== undefined &&
+      this.time === 0 &&
+      this.sides.length + this.texts.length === 0 &&
+      numbers.every(({ field }, index) => field === index + 1);
+    return fits ? numbers.length + 1 : 0;
+  }
+
+  /** Which of the plain columns may be 0 or empty: none; whoever finds one there hands the line to `readFields`. */
+  addPlain(values: Float64Array, line: number): void {
+    this.rows++;
+    this.single!.add(values, line, 0);
+  }
+
+  readFields(fields: LineFields): void {
+    const instant = this.readTime(fields);
+    if (Number.isNaN(instant)) return;
+    if (this.timeReader.repeated)
+      this.findings.note('repeated-time', fields.line, () => textOf(fields, this.time < 0 ? this.clock : this.time));
+    if (this.series.length > 0) return this.readSeries(fields, instant);
+    const { values } = this;
+    values[0] = instant;
+    let flags = 0;
+    let at = 1;
+    for (const column of this.numbers) {
+      const value = this.readValue(fields, column);
+      if (value === undefined) return;
+      const flag = this.checkValue(fields, column, value);
+      if (flag < 0) return;
+      flags |= flag;
+      values[at++] = value;
+    }
+    for (const field of this.sides) values[at++] = SIDES[textOf(fields, field).toLowerCase()] ?? 0;
+    for (const { field, name, codes } of this.texts)
+      values[at++] = codeOf(textOf(fields, field), codes, this.words[name]);
+    this.rows++;
+    const sink = this.single ?? this.sinkOf(textOf(fields, this.instrument));
+    sink.add(values, fields.line, flags);
+  }
+
+  /** A line of a series: a record for each column that has a value in it. */
+  private readSeries(fields: LineFields, instant: number): void {
+    const { values } = this;
+    values[0] = instant;
+    this.series.forEach((column, index) => {
+      if (textOf(fields, column.field) === '') return; // a day that this column does not have
+      const value = this.readValue(fields, column);
+      if (value === undefined || Number.isNaN(value)) return;
+      const flags = this.checkValue(fields, column, value);
+      if (flags < 0) return;
+      values[1] = value;
+      this.rows++;
+      this.seriesSinks[index].add(values, fields.line, flags);
+    });
+  }
+
+  private readTime(fields: LineFields): number {
+    const { bytes, starts, ends, count } = fields;
+    let instant = NaN;
+    if (this.time >= 0 && this.time < count)
+      instant = this.timeReader.read(bytes, ...trimmed(bytes, starts[this.time], ends[this.time]));
+    else if (this.date >= 0 && this.date < count && (this.clock < 0 || this.clock < count)) {
+      const date = trimmed(bytes, starts[this.date], ends[this.date]);
+      if (this.clock < 0) instant = this.timeReader.read(bytes, ...date);
+      else
+        instant = this.timeReader.readParts(
+          bytes,
+          ...date,
+          bytes,
+          ...trimmed(bytes, starts[this.clock], ends[this.clock]),
+        );
+    }
+    if (!Number.isNaN(instant)) return instant;
+    this.timesRefused++;
+    const text = [this.time, this.date, this.clock]
+      .filter((field) => field >= 0)
+      .map((field) => textOf(fields, field))
+      .join(' ')
+      .trim();
+    this.leaveOut(
+      fields,
+      'unreadable',
+      text === '' ? 'the time is missing' : `\`${shortened(text)}\` ${this.timeReader.reason || 'is no time'}`,
+    );
+    return NaN;
+  }
+
+  /** The number in a field; NaN where it is missing, undefined where the line was left out. */
+  private readValue(fields: LineFields, { field, name }: NumberColumn): number | undefined {
+    const { bytes, starts, ends, count } = fields;
+    if (field >= count) return NaN;
+    const [from, to] = trimmed(bytes, starts[field], ends[field]);
+    if (from === to) return NaN;
+    const plain = this.reading.decimal === '.' ? readNumber(bytes, from, to) : NaN;
+    if (!Number.isNaN(plain)) return plain;
+    const text = textOf(fields, field);
+    const styled = readStyledNumber(text, this.reading.decimal);
+    if (!Number.isNaN(styled) || MISSING.test(text)) return styled;
+    this.leaveOut(fields, 'unreadable', `${name} \`${shortened(text)}\` is not a number`);
+    return undefined;
+  }
+
+  /** The flags that a value brings, or -1 where its line is left out. */
+  private checkValue(fields: LineFields, column: NumberColumn, value: number): number {
+    if (Number.isNaN(value)) {
+      if (column.isPrice) return this.treat(fields, 'no-price', `the ${column.name} is missing`);
+      return column.isSize ? this.treat(fields, 'no-size', `the ${column.name} is missing`) : 0;
+    }
+    if (column.isPrice && !(value > 0))
+      return this.treat(fields, 'not-positive', `${column.name} ${value} is not above 0`);
+    if (column.isSize && value === 0) return this.treat(fields, 'zero-size', `the ${column.name} is 0`);
+    return 0;
+  }
+
+  private treat(fields: LineFields, id: CheckId, says: string): number {
+    const treatment = this.findings.treatmentOf(id);
+    if (treatment === 'leave-out') {
+      this.leaveOut(fields, id, says);
+      return -1;
+    }
+    this.findings.note(id, fields.line, () => says);
+    return treatment === 'flag' ? flagBit(id) : 0;
+  }
+
+  private leaveOut({ line, text }: LineFields, id: CheckId, says: string): void {
+    this.findings.note(id, line, () => says);
+    this.findings.leaveOut(line, says, text());
+  }
+}
+
+/** Columns of numbers that records of a kind have, in the order in which they are stored. */
+const NUMBER_ROLES: Record<TapeKind, readonly string[]> = {
+  ticks: ['price', 'size'],
+  quotes: ['bid', 'ask', 'bidSize', 'askSize'],
+  bars: ['open', 'high', 'low', 'close', 'volume', 'value', 'trades'],
+  series: [],
+};
+
+function codeOf(word: string, codes: Map<string, number>, words: string[]): number {
+  let code = codes.get(word);
+  if (code === undefined) {
+    code = words.length;
+    codes.set(word, code);
+    words.push(word);
+  }
+  return code;
+}
+
+function trimmed(bytes: Uint8Array, from: number, to: number): [number, number] {
+  while (from < to && (bytes[from] === 32 || bytes[from] === 9)) from++;
+  while (from < to && (bytes[to - 1] === 32 || bytes[to - 1] === 9)) to--;
+  return [from, to];
+}
+
+function textOf({ bytes, starts, ends, count }: LineFields, field: number): string {
+  return field >= 0 && field < count ? new TextDecoder().decode(bytes.subarray(starts[field], ends[field])).trim() : '';
+}
+
+const shortened = (text: string): string => (text.length > 40 ? `${text.slice(0, 40)}…` : text);

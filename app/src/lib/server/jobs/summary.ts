@@ -1,0 +1,103 @@
+import { GrowingColumn, HOUR, makeCalendar } from '@jaunty-ledger/core';
+import { calendarOptions } from '$lib/api/tapes';
+import type { ColumnSummary, TapeSummary } from '$lib/api/summary';
+import type { RecordColumns } from '../chunks/tapeChunk';
+import type { StoredTape } from '../store/tapes';
+
+/** Values beyond this many are sampled evenly for quartiles: a figure for the eye, not for the ledger. */
+const QUARTILE_SAMPLE = 1_000_000;
+/** Gaps between records that tell how often they come. */
+const GAP_SAMPLE = 100_000;
+
+/** Figures of every column, words with their counts, and records by the hour of the market's clock. */
+export async function summaryOf(tape: StoredTape, blocks: AsyncIterable<RecordColumns>): Promise<TapeSummary> {
+  const { zone } = makeCalendar(calendarOptions(tape));
+  const names = tape.columns.filter((name) => !['time', 'line', 'flags'].includes(name));
+  const figures = new Map(names.map((name) => [name, new Figures(tape.rows)]));
+  const wordCounts = Object.fromEntries(
+    Object.entries(tape.words).map(([name, words]) => [name, new Array<number>(words.length).fill(0)]),
+  );
+  const hours = new Array<number>(24).fill(0);
+  const gaps = new GrowingColumn();
+  let previous = NaN;
+  for await (const columns of blocks) {
+    for (const [name, figure] of figures) if (!(name in wordCounts)) figure.add(columns[name]);
+    for (const [name, counts] of Object.entries(wordCounts)) for (const code of columns[name]) counts[code]++;
+    for (const at of columns.time) {
+      hours[Math.floor((zone.wallAt(at) / HOUR) % 24)]++;
+      if (at > previous && gaps.length < GAP_SAMPLE) gaps.push(at - previous);
+      previous = at;
+    }
+  }
+  const sortedGaps = gaps.toArray().sort();
+  return {
+    usualGapSeconds: sortedGaps.length > 0 ? sortedGaps[sortedGaps.length >> 1] / 1e6 : null,
+    columns: [...figures].filter(([name]) => !(name in wordCounts)).map(([name, figure]) => figure.summary(name)),
+    words: Object.entries(wordCounts).map(([name, counts]) => ({
+      name,
+      words: tape.words[name]
+        .map((word, code) => ({ word, count: counts[code] }))
+        .sort((a, b) => b.count - a.count)
+        .slice(0, 50),
+    })),
+    hours,
+  };
+}
+
+/** Count, mean and deviation by Welford's updates, extremes, and a sample for quartiles. */
+class Figures {
+  private count = 0;
+  private missing = 0;
+  private mean = 0;
+  private squares = 0;
+  private least = Infinity;
+  private greatest = -Infinity;
+  private readonly sample = new GrowingColumn();
+  private readonly step: number;
+  private row = 0;
+
+  constructor(rows: number) {
+    this.step = Math.max(1, Math.ceil(rows / QUARTILE_SAMPLE));
+  }
+
+  add(column: Float64Array): void {
+    for (const value of column) {
+      if (Number.isNaN(value)) {
+        this.missing++;
+        continue;
+      }
+      this.count++;
+      const apart = value - this.mean;
+      this.mean += apart / this.count;
+      this.squares += apart * (value - this.mean);
+      if (value < this.least) this.least = value;
+      if (value > this.greatest) this.greatest = value;
+      if (this.row++ % this.step === 0) this.sample.push(value);
+    }
+  }
+
+  summary(name: string): ColumnSummary {
+    const { count, missing, mean, squares, least, greatest } = this;
+    const sorted = this.sample.toArray().sort();
+    const quantile = (p: number) => {
+      const at = p * (sorted.length - 1);
+      const low = Math.floor(at);
+      return sorted[low] + (at - low) * ((sorted[low + 1] ?? sorted[low]) - sorted[low]);
+    };
+    if (count === 0)
+      return { name, count, missing, mean: null, stdev: null, min: null, q1: null, median: null, q3: null, max: null };
+    const stdev = count > 1 ? Math.sqrt(squares / (count - 1)) : null;
+    return {
+      name,
+      count,
+      missing,
+      mean,
+      stdev,
+      min: least,
+      q1: quantile(0.25),
+      median: quantile(0.5),
+      q3: quantile(0.75),
+      max: greatest,
+    };
+  }
+}

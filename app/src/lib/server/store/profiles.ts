@@ -1,0 +1,37 @@
+import type { Store } from './connection';
+
+/** A reading that was kept under a name, as the parameters of an import. */
+export interface ReadingProfile {
+  name: string;
+  /** What files that it fits have in common. */
+  shape: string;
+  choices: Record<string, string>;
+}
+
+interface ProfileRow {
+  name: string;
+  shape: string;
+  choices: string;
+}
+
+const toProfile = (row: ProfileRow): ReadingProfile => ({
+  ...row,
+  choices: JSON.parse(row.choices) as Record<string, string>,
+});
+
+export async function findProfile(db: Store, name: string): Promise<ReadingProfile | undefined> {
+  const row = await db<ProfileRow>('reading_profile').where({ name }).first();
+  return row && toProfile(row);
+}
+
+/** The profile that was kept for files of a shape. */
+export async function profileOfShape(db: Store, shape: string): Promise<ReadingProfile | undefined> {
+  const row = await db<ProfileRow>('reading_profile').where({ shape }).first();
+  return row && toProfile(row);
+}
+
+/** Keeps a profile; one of the same name gives way. */
+export async function keepProfile(db: Store, { name, shape, choices }: ReadingProfile): Promise<void> {
+  const row = { name, shape, choices: JSON.stringify(choices) };
+  await db<ProfileRow>('reading_profile').insert(row).onConflict('name').merge();
+}

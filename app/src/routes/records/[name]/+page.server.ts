@@ -1,0 +1,9 @@
+import { error } from '@sveltejs/kit';
+import { findTape, shownTape } from '$lib/server/store/tapes';
+
+export async function load({ locals, params, depends }) {
+  depends('app:tapes');
+  const tape = await findTape(locals.db, params.name);
+  if (!tape) error(404, `No tape is called ${params.name}. The tab Records lists them.`);
+  return { tape: shownTape(tape) };
+}
