@@ -21,27 +21,44 @@ describe('a tape', () => {
     expect(answer.status).toBe(201);
     expect(await answer.json()).toMatchObject({
       name: 'SMALL',
+      kind: 'ticks',
       rows: 3,
       from: '2026-02-02T08:30:00.5Z',
       to: '2026-02-02T08:31:00Z',
       report: {
         file: 'small.csv',
         lines: 4,
-        rows: 3,
-        rejectedCount: 0,
-        outOfOrder: 1,
+        leftOutCount: 0,
         sha256: expect.stringMatching(/^[0-9a-f]{64}$/),
+        findings: expect.arrayContaining([expect.objectContaining({ id: 'out-of-order', count: 1 })]),
       },
     });
   });
 
-  it('gives its records back in order of time', async () =>
+  it('gives its records back in order of time, with their lines and flags', async () =>
     expect(await csvOf('/api/tapes/SMALL/records')).toEqual([
-      'time,price,size',
-      '2026-02-02T08:30:00.5Z,84.2,15',
-      '2026-02-02T08:30:30Z,84.1,',
-      '2026-02-02T08:31:00Z,84.3,5',
+      'time,price,size,line,flags',
+      '2026-02-02T08:30:00.5Z,84.2,15,2,0',
+      '2026-02-02T08:30:30Z,84.1,,4,0',
+      '2026-02-02T08:31:00Z,84.3,5,3,0',
     ]));
+
+  it('gives a page of its records, by row or by time, and figures of all', async () => {
+    const page = await (await fetch(`${origin}/api/tapes/SMALL/records?offset=1&limit=1`)).json();
+    expect(page).toMatchObject({ offset: 1, more: true, columns: { price: [84.1] } });
+    const from = await (await fetch(`${origin}/api/tapes/SMALL/records?from=2026-02-02T08:30:31Z`)).json();
+    expect(from).toMatchObject({ offset: 2, more: false, columns: { price: [84.3] } });
+    const summary = await (await fetch(`${origin}/api/tapes/SMALL/summary`)).json();
+    expect(summary.columns[1]).toMatchObject({
+      name: 'size',
+      count: 2,
+      missing: 1,
+      mean: 10,
+      min: 5,
+      median: 10,
+      max: 15,
+    });
+  });
 
   it('gives bars as CSV, JSON and Arrow, with the same figures', async () => {
     const path = '/api/tapes/small/bars?rule=1+minute'; // names go whatever their capitals
@@ -72,10 +89,107 @@ describe('a tape', () => {
     expect(rows[1].split(',').slice(-3)).toEqual(['', '84.1', '']);
   });
 
-  it('is gone when it is deleted', async () => {
+  it('is gone when it is deleted, and can be brought back', async () => {
     await post('name=GONE', trades);
     expect((await fetch(`${origin}/api/tapes/GONE`, { method: 'DELETE' })).status).toBe(204);
     expect((await fetch(`${origin}/api/tapes/GONE`)).status).toBe(404);
+    expect((await fetch(`${origin}/api/tapes/GONE/restore`, { method: 'POST' })).status).toBe(200);
+    expect((await csvOf('/api/tapes/GONE/records')).length).toBe(4);
+  });
+
+  it('takes another name, and its ledgers follow', async () => {
+    await post('name=OLD', trades);
+    const body = {
+      tape: 'OLD',
+      rule: '1 hour',
+      view: null,
+      lanes: [{ id: 'p', base: 'price', weight: 1, entries: [] }],
+    };
+    const ledger = await (
+      await fetch(`${origin}/api/ledgers`, { method: 'POST', body: JSON.stringify({ title: 'Old', body }) })
+    ).json();
+    const rename = (change: object) =>
+      fetch(`${origin}/api/tapes/OLD`, { method: 'PATCH', body: JSON.stringify(change) });
+    expect((await rename({ name: 'KELP' })).status).toBe(409);
+    expect((await rename({ session: 'morning' })).status).toBe(400);
+    expect((await rename({ name: 'NEW', session: '08:30-16:30' })).status).toBe(200);
+    expect((await (await fetch(`${origin}/api/ledgers/${ledger.id}`)).json()).body.tape).toBe('NEW');
+  });
+
+  it('takes in a further file, and doubles nothing that it has', async () => {
+    await post('name=GROWS', trades);
+    const more =
+      'time,price,size\n2026-02-02T08:31:00Z,84.3,5\n2026-02-02T08:30:45Z,84.5,1\n2026-02-02T08:32:00Z,84.4,7\n';
+    const answer = await fetch(`${origin}/api/tapes/GROWS/append`, { method: 'POST', body: more });
+    expect(await answer.json()).toMatchObject({
+      rows: 5,
+      version: 2,
+      appended: [{ findings: expect.arrayContaining([expect.objectContaining({ id: 'repeat', count: 1 })]) }],
+    });
+    expect((await csvOf('/api/tapes/GROWS/records')).slice(1).map((row) => row.split(',')[1])).toEqual([
+      '84.2',
+      '84.1',
+      '84.5',
+      '84.3',
+      '84.4',
+    ]);
+    expect(
+      (await fetch(`${origin}/api/tapes/GROWS/append`, { method: 'POST', body: 'time,bid,ask\n1770021000,1,2\n' }))
+        .status,
+    ).toBe(400);
+  });
+
+  it('leaves flagged records out of its bars if asked to', async () => {
+    await post('name=FLAGS', 'time,price,size\n1770021000,1,1\n1770021000,1,1\n1770021001,1,1\n');
+    const trades = async (query: string) =>
+      (await (await fetch(`${origin}/api/tapes/FLAGS/bars?rule=1+hour${query}`)).json()).columns.trades;
+    expect([await trades(''), await trades('&flagged=no')]).toEqual([[3], [2]]);
+    expect((await csvOf('/api/tapes/FLAGS/records?flagged=only')).length).toBe(2);
+  });
+
+  it('gives the lines that were left out, as they stood', async () => {
+    const lines = Array.from({ length: 30 }, (_, i) => `${1770021000 + i},84.2`).join('\n');
+    await post('name=LEFT', `time,price\n${lines}\nnoon , "84,2"\n`);
+    expect(await (await fetch(`${origin}/api/tapes/LEFT/left-out`)).text()).toBe(
+      '# line 32: `noon` is no time\nnoon , "84,2"\n',
+    );
+  });
+});
+
+describe('a reading', () => {
+  const preview = async (head: string, choices = {}) =>
+    (
+      await fetch(`${origin}/api/readings`, {
+        method: 'POST',
+        body: JSON.stringify({ head: btoa(head), tail: '', choices, zone: 'UTC' }),
+      })
+    ).json();
+  const file = 'day;level\n03.02.2026;84,2\n04.02.2026;84,3\n';
+
+  it('is proposed with what stands in the file beside what it is read as, and what is open', async () =>
+    expect(await preview(file)).toMatchObject({
+      reading: {
+        delimiter: ';',
+        decimal: ',',
+        header: true,
+        kind: 'series',
+        columns: [{ role: 'date' }, { role: 'value', name: 'level' }],
+      },
+      first: [{ line: 2, cells: ['03.02.2026', '84,2'], read: ['2026-02-03T00:00:00Z', '84.2'] }, {}],
+      open: ['dateOrder'],
+    }));
+
+  it('follows what is chosen, and is kept for files of the same shape', async () => {
+    const chosen = await preview(file, { dateOrder: 'month-first' });
+    expect(chosen.first[0].read[0]).toBe('2026-03-02T00:00:00Z');
+    const shape = ['delimited', ';', 'day', 'level'].join('\u001f');
+    await fetch(`${origin}/api/profiles`, {
+      method: 'POST',
+      body: JSON.stringify({ name: 'levels', shape, choices: { dateOrder: 'month-first' } }),
+    });
+    expect(await preview(file)).toMatchObject({ profile: 'levels', open: [] });
+    const entered = await (await post('name=LEVELS&profile=levels', file)).json();
+    expect(entered).toMatchObject({ kind: 'series', from: '2026-03-02T00:00:00Z' });
   });
 });
 
@@ -83,6 +197,8 @@ describe('a refusal is problem+json, says what would be right, and leaves nothin
   it.each([
     ['name=BAD', '', 422, 'empty-file'],
     ['name=BAD', 'colour,price\nred,1\n', 422, 'no-time-column'],
+    ['name=BAD&checks=repeat:ignore', trades, 400, 'invalid-query'],
+    ['name=BAD&columns=time,colour', trades, 400, 'invalid-query'],
     ['name=BAD', '1770021000,1\n1770021001,abc\n', 422, 'unreadable-lines'],
     ['name=KELP', trades, 409, 'name-taken'],
     ['name=BAD&zone=Atlantis', trades, 400, 'invalid-query'],

@@ -29,14 +29,15 @@ describe('a file of trades', () => {
   it('dropped on the page shows its first lines and enters the shelf', async () => {
     await reader.open('/records');
     await reader.drop('morning trades.csv', trades());
-    await reader.sees('2026-02-02T09:00:05.000Z,100.00,1');
+    await reader.sees('2026-02-02T09:00:05.000Z');
+    await reader.sees('2026-02-02T09:00:05Z');
     await reader.click('button', 'Enter on the shelf');
     await reader.sees('MORNING_TRADES is on the shelf');
     expect(await reader.text()).toMatch(/MORNING_TRADES\s+trades\s+480/);
   });
 
   it('opens as bars, with volume below and the whole span at the foot', async () => {
-    await reader.click('link', 'Open its ledger');
+    await reader.click('link', 'open its ledger');
     await reader.sees('15-minute');
     expect(await reader.page.$eval('select[aria-label=Tape]', (choice) => (choice as HTMLSelectElement).value)).toBe(
       'MORNING_TRADES',
@@ -218,23 +219,25 @@ describe('all lanes', () => {
   });
 });
 
-describe('a bad file', () => {
+describe('a file with flaws', () => {
   it.each([
     ['without records', 'nothing.csv', '', 'The file is empty'],
-    ['without times', 'no-times.csv', 'colour,price\nred,2\n', 'The header has no time column: it names colour, price'],
+    ['without times', 'no-times.csv', 'colour,price\nred,2\n', 'No column is the time: the file has colour, price'],
   ])('%s is refused in plain words', async (_, name, content, words) => {
     await reader.open('/records');
     await reader.drop(name, content);
-    await reader.click('button', 'Enter on the shelf');
     await reader.sees(words);
     await reader.click('button', 'put it back');
   });
 
-  it('with lines that cannot be read says which, and enters the rest if asked to', async () => {
-    await reader.drop('half.csv', `${trades()}2026-02-03T14:00:00Z,n/a,1\n`);
+  it('with many lines that cannot be read says which, and enters the rest if asked to', async () => {
+    await reader.drop(
+      'half.csv',
+      `time,price,size\n2026-02-03T13:00:00Z,84,1\n2026-02-03T13:01:00Z,84,2\n2026-02-03T14:00:00Z,84.x,1\n`,
+    );
+    await reader.sees('Price 84.x is not a number');
     await reader.click('button', 'Enter on the shelf');
-    await reader.sees('One line cannot be read; nothing was entered');
-    await reader.sees('Price n/a is not a number');
+    await reader.sees('1 of 4 lines cannot be read');
     await reader.click('button', 'Leave these lines out and enter the rest');
     await reader.sees('HALF is on the shelf');
     await reader.sees('1 line left out');
@@ -250,11 +253,68 @@ describe('a bad file', () => {
     const zone = await reader.control('combobox', 'Zone of its times');
     await zone.evaluate((field) => (field as HTMLInputElement).select());
     await reader.page.keyboard.type('Atlantis');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('zone must be the IANA name');
+    await reader.sees('Zone must be the IANA name');
     await reader.click('button', 'put it back');
     expect(
       (await (await fetch(`${reader.origin}/api/tapes`)).json()).map((tape: { name: string }) => tape.name),
     ).not.toContain('HALF_2');
+  });
+});
+
+describe('the intake', () => {
+  it('shows each row as it stands beside how it is read, and follows every change at once', async () => {
+    await reader.drop('levels.csv', 'day;level;note\n03.02.2026;84,2;a\n04.02.2026;84,3;b\n');
+    await reader.sees('2026-02-03T08:30:00Z');
+    await reader.sees('Is 01/02 the first of February');
+    await (await reader.control('combobox', 'The order of dates')).select('month-first');
+    await reader.sees('2026-03-02T08:30:00Z');
+    await (await reader.control('combobox', 'What level is')).select('skip');
+    await reader.sees('No column is the value');
+    await (await reader.control('combobox', 'What level is')).select('value');
+    await reader.seesNot('No column is the value');
+    await reader.click('button', 'put it back');
+  });
+
+  it('finds the flaws of the file with flaws, enters it, and shows where it comes from', async () => {
+    const flawed = await (await fetch(`${reader.origin}/records/flawed`)).text();
+    await reader.drop('kelp-with-flaws.csv', flawed);
+    await reader.sees('in the sample');
+    await reader.click('button', 'Enter on the shelf');
+    await reader.sees('KELP_WITH_FLAWS is on the shelf');
+    await reader.click('link', 'See what came');
+    for (const words of [
+      'holds 247 trades',
+      'records out of order, sorted into place',
+      '4 exact repeats: flagged',
+      '1 price jumps that come back: flagged',
+      '1 lines that cannot be read: left out',
+    ])
+      await reader.sees(words);
+  });
+
+  it('has the records in a table that goes to the last one and to a time', async () => {
+    await reader.click('button', 'last');
+    await reader.sees('2026-04-03T10:00:00Z');
+    await (await reader.control('textbox', 'Go to a time')).click();
+    await reader.page.keyboard.type('2026-03-31');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('2026-03-31T');
+  });
+
+  it('and the flagged ones can be left out of the bars', async () => {
+    await reader.click('link', 'Open its ledger');
+    await reader.sees('5 flagged records');
+    await (await reader.control('combobox', 'Flagged records')).select('out');
+    await reader.page.waitForFunction(() => !/[78]\d\d\.\d/.test(document.querySelector('.axis')?.textContent ?? ''));
+    await reader.saved();
+  });
+
+  it('brings a deleted tape back', async () => {
+    await reader.open('/records');
+    await reader.click('button', 'Delete HALF');
+    await reader.sees('HALF is deleted');
+    await reader.click('button', 'Bring it back');
+    await reader.seesNot('HALF is deleted');
+    await reader.find('::-p-aria([name="HALF"][role="link"])');
   });
 });

@@ -26,7 +26,10 @@ function freePort(): Promise<number> {
 }
 
 /** Starts the application as its users do, with an empty folder, and waits until it says its address. */
-export async function serve(folder: string): Promise<{ origin: string; process: ChildProcess }> {
+export async function serve(
+  folder: string,
+  settings: Record<string, string> = {},
+): Promise<{ origin: string; process: ChildProcess }> {
   const port = await freePort();
   const root = fileURLToPath(new URL('..', import.meta.url));
   const server = spawn(process.execPath, ['scripts/start.mjs'], {
@@ -36,8 +39,8 @@ export async function serve(folder: string): Promise<{ origin: string; process: 
       PORT: String(port),
       JAUNTY_DATA: folder,
       JAUNTY_LOG: 'error',
-
       NODE_ENV: 'production',
+      ...settings,
     },
     stdio: ['ignore', 'pipe', 'pipe'],
   });

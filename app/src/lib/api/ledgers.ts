@@ -26,6 +26,8 @@ export type LedgerLane = z.infer<typeof LedgerLane>;
 export const LedgerBody = z.strictObject({
   tape: TapeName,
   rule: z.string().max(200),
+  /** Whether flagged records are in the bars. */
+  flagged: z.boolean().default(true),
   lanes: z.array(LedgerLane).min(1).max(20),
   /** First and last instant in view, RFC 3339; the whole span without. */
   view: z.strictObject({ from: z.string(), to: z.string() }).nullable(),
@@ -55,6 +57,7 @@ export function firstLedger(tape: string, rule: string): NewLedger {
     body: {
       tape,
       rule,
+      flagged: true,
       lanes: [
         { id: 'price', base: 'price', weight: 3, entries: [] },
         { id: 'volume', base: 'volume', weight: 1, entries: [] },

@@ -152,6 +152,8 @@ export const RecordQuery = RangeQuery.extend({
   limit: z.coerce.number().int().min(1).max(100_000).default(1000),
   /** Row to begin with, from 0; instead of `from`. */
   offset: z.coerce.number().int().min(0).optional(),
+  /** Only those with a flag. */
+  flagged: z.literal('only').optional(),
 });
 
 /** The body of `POST /api/columns`. */

@@ -8,6 +8,7 @@ export interface Inks {
   falling: string;
   paper: string;
   volume: string;
+  flag: string;
   entries: string[];
 }
 
@@ -38,6 +39,7 @@ export function readInks(element: Element): Inks {
     falling: read('--falling'),
     paper: read('--paper'),
     volume: read('--volume'),
+    flag: read('--wrong'),
     entries: Array.from({ length: INK_COUNT }, (_, i) => read(`--ink-${i}`)),
   };
 }

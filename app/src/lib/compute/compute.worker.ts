@@ -1,5 +1,5 @@
 import { BAR_FIELDS, makeCalendar, type Bars } from '@jaunty-ledger/core';
-import { makeProblem, type Problem } from '$lib/api/problems';
+import { makeProblem, Refusal, type Problem } from '$lib/api/problems';
 import { fromArrow } from '$lib/arrow/table';
 import { summarised } from '$lib/chart/summary';
 import { Evaluation } from './evaluation';
@@ -32,11 +32,11 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
         message satisfies never;
     }
   } catch (error) {
-    say({
-      kind: 'failed',
-      job,
-      problem: makeProblem('internal-error', error instanceof Error ? error.message : String(error)),
-    });
+    const problem =
+      error instanceof Refusal
+        ? error.problem
+        : makeProblem('internal-error', error instanceof Error ? error.message : String(error));
+    say({ kind: 'failed', job, problem });
   }
 };
 
@@ -44,22 +44,17 @@ function say(message: FromWorker, transfer: ArrayBuffer[] = []): void {
   self.postMessage(message, { transfer });
 }
 
-async function open({ job, tape, rule, calendar }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
-  let response: Response;
-  try {
-    const query = new URLSearchParams({ rule });
-    response = await fetch(`/api/tapes/${encodeURIComponent(tape)}/bars?${query}`, {
-      headers: { accept: 'application/vnd.apache.arrow.stream' },
-    });
-  } catch {
-    const problem = makeProblem(
-      'internal-error',
-      'The server does not answer. Is it still running? Load the page again once it is.',
-    );
-    return say({ kind: 'failed', job, problem });
-  }
-  if (!response.ok) return say({ kind: 'failed', job, problem: (await response.json()) as Problem });
-  const { columns } = fromArrow(new Uint8Array(await response.arrayBuffer()));
+const ARROW = { headers: { accept: 'application/vnd.apache.arrow.stream' } };
+
+/** Flagged records that are marked in the chart; more would be a blot. */
+const MARKED_RECORDS = 2000;
+
+async function open({ job, tape, rule, flagged, calendar }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
+  const path = `/api/tapes/${encodeURIComponent(tape)}`;
+  const { columns } = await table(
+    `${path}/bars?${new URLSearchParams({ rule, flagged: flagged.shown ? 'yes' : 'no' })}`,
+  );
+  const marked = flagged.count > 0 ? (await table(`${path}/records?flagged=only&limit=${MARKED_RECORDS}`)).columns : {};
   const bars = Object.fromEntries(
     [...BAR_FIELDS, 'complete'].map((field) => [field, columns[field]]),
   ) as unknown as Bars;
@@ -70,6 +65,23 @@ async function open({ job, tape, rule, calendar }: Extract<ToWorker, { kind: 'op
     rule,
     priceSummary: summarised(bars.low, bars.high),
     volumeSummary: summarised(bars.volume),
+    flaggedTime: (marked.time as Float64Array | undefined) ?? new Float64Array(0),
+    flaggedPrice: ((marked.price ?? marked.close ?? marked.bid) as Float64Array | undefined) ?? new Float64Array(0),
   };
   say({ kind: 'opened', job, bars: drawn });
+}
+
+/** @throws {Refusal} with the server's own words, or that it does not answer */
+async function table(path: string) {
+  let response: Response;
+  try {
+    response = await fetch(path, ARROW);
+  } catch (cause) {
+    throw new Refusal(
+      makeProblem('internal-error', 'The server does not answer. Is it still running? Load the page again once it is.'),
+      { cause },
+    );
+  }
+  if (!response.ok) throw new Refusal((await response.json()) as Problem);
+  return fromArrow(new Uint8Array(await response.arrayBuffer()));
 }

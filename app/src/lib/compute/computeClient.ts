@@ -35,8 +35,13 @@ export class ComputeClient {
   }
 
   /** @throws {Refusal} with the reason where the bars cannot be had */
-  async open(tape: string, rule: string, calendar: CalendarOptions): Promise<DrawnBars> {
-    const answer = await this.ask({ kind: 'open', tape, rule, calendar });
+  async open(
+    tape: string,
+    rule: string,
+    flagged: { shown: boolean; count: number },
+    calendar: CalendarOptions,
+  ): Promise<DrawnBars> {
+    const answer = await this.ask({ kind: 'open', tape, rule, flagged, calendar });
     if (answer.kind !== 'opened') throw new Error(`the worker answered ${answer.kind}`);
     return answer.bars;
   }

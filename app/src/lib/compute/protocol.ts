@@ -10,6 +10,9 @@ export interface DrawnBars extends Bars {
   rule: string;
   priceSummary: Summary;
   volumeSummary: Summary;
+  /** Records with a flag, the first of them: when, and at what price. */
+  flaggedTime: Float64Array;
+  flaggedPrice: Float64Array;
 }
 
 export interface EntryText {
@@ -36,7 +39,14 @@ export type EntryResult = { id: string } & (
 
 /** All that crosses. Buffers are transferred, not copied: the sender loses them. */
 export type ToWorker =
-  | { kind: 'open'; job: JobId; tape: string; rule: string; calendar: CalendarOptions }
+  | {
+      kind: 'open';
+      job: JobId;
+      tape: string;
+      rule: string;
+      flagged: { shown: boolean; count: number };
+      calendar: CalendarOptions;
+    }
   | { kind: 'evaluate'; job: JobId; entries: EntryText[] };
 
 export type FromWorker =

@@ -45,6 +45,18 @@
       <option value="skip">skipped</option>
       <option value="carry">carried on</option>
       <option value="blank">left blank</option>
+    </select>{/if}{#if session.tape?.flagged > 0}, {session.tape.flagged.toLocaleString('en')} flagged {session.tape
+      .flagged === 1
+      ? 'record'
+      : 'records'}
+    <select
+      class="word"
+      aria-label="Flagged records"
+      value={session.body.flagged ? 'kept' : 'out'}
+      onchange={(event) => session.setFlagged(event.currentTarget.value === 'kept')}
+    >
+      <option value="kept">marked and kept</option>
+      <option value="out">left out</option>
     </select>{/if}.
 </h1>
 

@@ -2,6 +2,7 @@
   import type { LedgerLane } from '$lib/api/ledgers';
   import { drawCandles } from '$lib/chart/barLayer';
   import { drawColumns } from '$lib/chart/columnLayer';
+  import { drawFlags } from '$lib/chart/flagLayer';
   import { drawHatch, HATCH_PX } from '$lib/chart/hatchLayer';
   import { DASHES, memberStrength, type Inks } from '$lib/chart/inks';
   import type { Surface } from '$lib/chart/layers';
@@ -60,6 +61,7 @@
   function draw(surface: Surface, inks: Inks): void {
     if (lane.base === 'price') drawCandles(surface, { ...bars, summary: bars.priceSummary }, inks);
     if (lane.base === 'volume') drawColumns(surface, bars.volume, bars.volumeSummary, inks.volume);
+    if (lane.base === 'price') drawFlags(surface, bars.time, bars.flaggedTime, bars.flaggedPrice, inks.flag);
     drawHatch(surface, Math.max(0, ...short.map(({ rows }) => rows)), inks.rule);
     for (const { entry, columns } of shown)
       columns.forEach(({ values, summary }, index) =>

@@ -85,7 +85,7 @@ export class LedgerSession {
     this.status = this.bars ? this.status : 'loading';
     try {
       const options = calendarOptions(tape);
-      const bars = await this.client.open(name, rule, options);
+      const bars = await this.client.open(name, rule, { shown: this.body.flagged, count: tape.flagged }, options);
       if (this.body.rule !== rule || this.body.tape !== name) return; // another choice came in between
       this.calendar = makeCalendar(options);
       this.days = dayStarts(bars.time, this.calendar);
@@ -116,6 +116,13 @@ export class LedgerSession {
   setTape(name: string): void {
     this.body.tape = name;
     this.body.view = null;
+    this.changed();
+    void this.open();
+  }
+
+  /** Whether flagged records are in the bars. */
+  setFlagged(shown: boolean): void {
+    this.body.flagged = shown;
     this.changed();
     void this.open();
   }

@@ -120,7 +120,7 @@
     onscroll={() => (scrollPx = box.scrollTop)}
     style:height="{(VIEW_ROWS + 1) * ROW_PX + 4}px"
   >
-    <div style:height="{tallPx + ROW_PX}px">
+    <div style:height="{tallPx + 2 * ROW_PX}px">
       <table style:top="{0}px">
         <thead>
           <tr>

@@ -43,7 +43,9 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
   const { tape, range, format } = task;
   switch (task.kind) {
     case 'records': {
-      const { table, more, offset } = await recordsTable(tape, range, task.limit, task.offset);
+      const { table, more, offset } = task.flaggedOnly
+        ? await flaggedTable(tape, range, task.limit)
+        : await recordsTable(tape, range, task.limit, task.offset);
       return writeTable(table, format, { tape: tape.name, more, offset });
     }
     case 'bars': {
@@ -77,7 +79,7 @@ async function barsOf(tape: StoredTape, text: string, flagged: boolean): Promise
   if (!bars) {
     const builder = new BarBuilder(parsed, makeCalendar(calendarOptions(tape)), tape);
     for await (const columns of recordsBetween(tape, { from: -Infinity, to: Infinity })) {
-      const block = blockOf(tape, flagged ? columns : withoutFlagged(columns));
+      const block = blockOf(tape, flagged ? columns : byFlag(columns, false));
       if ('open' in block) refuseFinerThan(block, parsed);
       builder.add(block);
     }
@@ -104,12 +106,12 @@ async function* recordsBetween(tape: StoredTape, { from, to }: Range, fromSequen
   }
 }
 
-/** The records without a flag. */
-function withoutFlagged(columns: RecordColumns): RecordColumns {
+/** The records without a flag, or only those with one. */
+function byFlag(columns: RecordColumns, wanted: boolean): RecordColumns {
   const { flags } = columns;
-  if (flags.every((flag) => flag === 0)) return columns;
+  if (!wanted && flags.every((flag) => flag === 0)) return columns;
   return Object.fromEntries(
-    Object.entries(columns).map(([name, column]) => [name, column.filter((_, row) => flags[row] === 0)]),
+    Object.entries(columns).map(([name, column]) => [name, column.filter((_, row) => (flags[row] !== 0) === wanted)]),
   ) as RecordColumns;
 }
 
@@ -195,4 +197,20 @@ async function recordsTable(tape: StoredTape, range: Range, limit: number, from:
   const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
   const table: ColumnTable = { columns, instants: INSTANTS };
   return { table, more: rows === limit && offset + rows < tape.rows, offset };
+}
+
+/** The flagged records of a range, the first of them. */
+async function flaggedTable(tape: StoredTape, range: Range, limit: number) {
+  const out = Object.fromEntries(tape.columns.map((name) => [name, new GrowingColumn(64)]));
+  let rows = 0;
+  for await (const columns of recordsBetween(tape, range)) {
+    const flagged = byFlag(columns, true);
+    const [first, end] = rowsWithin(flagged.time, range);
+    const taken = Math.min(end - first, limit - rows);
+    for (const name of tape.columns) out[name].append(flagged[name].subarray(first, first + taken));
+    rows += taken;
+    if (rows === limit) break;
+  }
+  const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
+  return { table: { columns, instants: INSTANTS } satisfies ColumnTable, more: rows === limit, offset: 0 };
 }

@@ -12,7 +12,7 @@ export type ComputeTask = { tape: StoredTape; range: Range; format: TableFormat 
   | { kind: 'bars'; rule: string; flagged: boolean }
   | { kind: 'columns'; rule: string; flagged: boolean; entries: string[] }
   | { kind: 'summary' }
-  | { kind: 'records'; limit: number; offset?: number }
+  | { kind: 'records'; limit: number; offset?: number; flaggedOnly: boolean }
 );
 
 export type ComputeResult = { body: Uint8Array } | { problem: Problem };

@@ -73,20 +73,43 @@ export async function importTape(
   return outcome;
 }
 
+/** A sender that was refused is heard out so long, so that it hears the answer. */
+const DRAINED_MS = 30_000;
+
 async function* inBlocks(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array<ArrayBuffer>> {
+  const reader = body.getReader();
   let block = new Uint8Array(BLOCK_BYTES);
   let filled = 0;
-  for await (const part of body) {
-    for (let from = 0; from < part.length;) {
-      const taken = Math.min(part.length - from, BLOCK_BYTES - filled);
-      block.set(part.subarray(from, from + taken), filled);
-      filled += taken;
-      from += taken;
-      if (filled < BLOCK_BYTES) continue;
-      yield block;
-      block = new Uint8Array(BLOCK_BYTES);
-      filled = 0;
+  let isWhole = false;
+  try {
+    for (;;) {
+      const { done, value: part } = await reader.read();
+      if (done) break;
+      for (let from = 0; from < part.length;) {
+        const taken = Math.min(part.length - from, BLOCK_BYTES - filled);
+        block.set(part.subarray(from, from + taken), filled);
+        filled += taken;
+        from += taken;
+        if (filled < BLOCK_BYTES) continue;
+        yield block;
+        block = new Uint8Array(BLOCK_BYTES);
+        filled = 0;
+      }
     }
+    isWhole = true;
+    if (filled > 0) yield block.slice(0, filled);
+  } finally {
+    if (!isWhole) void drain(reader);
   }
-  if (filled > 0) yield block.slice(0, filled);
+}
+
+/** Reads on and lets go. To break off would cut the connection before the answer is through. */
+async function drain(reader: ReadableStreamDefaultReader<Uint8Array>): Promise<void> {
+  const until = Date.now() + DRAINED_MS;
+  try {
+    while (Date.now() < until) if ((await reader.read()).done) return;
+    await reader.cancel();
+  } catch {
+    return; // the sender has gone
+  }
 }

@@ -8,7 +8,15 @@ export const GET = answering(async (event) => {
   const tape = await tapeOf(event);
   const format = formatOf(event.request);
   return tableAnswer(
-    await compute({ kind: 'records', tape, range: rangeOf(query), limit: query.limit, offset: query.offset, format }),
+    await compute({
+      kind: 'records',
+      tape,
+      range: rangeOf(query),
+      limit: query.limit,
+      offset: query.offset,
+      flaggedOnly: query.flagged === 'only',
+      format,
+    }),
     format,
   );
 });

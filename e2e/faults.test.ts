@@ -1,0 +1,167 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { connect } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { serve } from './servedApp.js';
+
+/* What happens to an import happens to the import alone: what was entered before stays whole. */
+
+let folder: string;
+let server: Awaited<ReturnType<typeof serve>>;
+
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'jaunty-faults-'));
+  server = await serve(folder, { JAUNTY_DEMO: 'off' });
+});
+afterEach(() => {
+  server.process.kill('SIGKILL');
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** So many trades, a second apart. */
+function trades(count: number): string {
+  const lines = Array.from(
+    { length: count },
+    (_, i) => `${1770021000 + i},${(8000 + ((i * 7919) % 400)) / 100},${1 + (i % 90)}`,
+  );
+  return `time,price,size\n${lines.join('\n')}\n`;
+}
+
+const post = (name: string, body: BodyInit, init: RequestInit = {}) =>
+  fetch(`${server.origin}/api/tapes?name=${name}`, { method: 'POST', body, ...init });
+const names = async () =>
+  ((await (await fetch(`${server.origin}/api/tapes`)).json()) as { name: string }[]).map(({ name }) => name);
+const recordsOf = async (name: string) =>
+  (await fetch(`${server.origin}/api/tapes/${name}/records?limit=100000`, { headers: { accept: 'text/csv' } })).text();
+const incoming = () => readdirSync(join(folder, 'incoming'));
+
+it('a kill at any moment of an import leaves a store that opens, every earlier tape whole, and no half of one', async () => {
+  const KILLS = 20;
+  await post('BEFORE', trades(70_000));
+  const before = await recordsOf('BEFORE');
+  const file = trades(400_000);
+  let entered = 0;
+  for (let kill = 0; kill < KILLS; kill++) {
+    const sent = post(`NEW_${kill}`, file).then(
+      () => entered++,
+      () => undefined,
+    );
+    await new Promise((resolve) => setTimeout(resolve, 10 + (kill * 800) / KILLS));
+    server.process.kill('SIGKILL');
+    await sent;
+    server = await serve(folder, { JAUNTY_DEMO: 'off' });
+    expect(incoming()).toEqual([]);
+    for (const name of await names())
+      if (name !== 'BEFORE')
+        expect((await (await fetch(`${server.origin}/api/tapes/${name}`)).json()).rows).toBe(400_000);
+  }
+  expect(await recordsOf('BEFORE')).toBe(before);
+  expect((await names()).length).toBeGreaterThanOrEqual(entered + 1);
+}, 180_000);
+
+/**
+ * Sends the head of a request and then parts of its body, one after the other, until there are no more or the server
+ * answers. Gives the first line of the answer.
+ */
+function sendParts(name: string, contentLength: number, parts: Iterable<string>): Promise<string> {
+  const { port } = new URL(server.origin);
+  return new Promise((resolve) => {
+    const rest = parts[Symbol.iterator]();
+    let answer = '';
+    const socket = connect(Number(port), '127.0.0.1');
+    const sendNext = () => {
+      const next = rest.next();
+      if (next.done) setTimeout(() => socket.destroy(), 300);
+      else socket.write(next.value, sendNext);
+    };
+    const head = `POST /api/tapes?name=${name} HTTP/1.1\r\nhost: 127.0.0.1:${port}\r\ncontent-type: text/csv\r\ncontent-length: ${contentLength}\r\n\r\n`;
+    socket.write(head, sendNext);
+    socket.on('data', (data) => {
+      answer += data.toString();
+      socket.destroy();
+    });
+    socket.on('error', () => undefined); // the other side has had enough
+    socket.on('close', () => resolve(answer.split('\r\n')[0]));
+  });
+}
+
+describe('nothing of it is left, and the server goes on', () => {
+  it('when the body breaks off within a line', async () => {
+    await sendParts('CUT', 9_999_999, ['time,price,size\n1770021000,84.2,1\n17700210']);
+    await expect.poll(incoming, { timeout: 5000 }).toEqual([]);
+    expect(await names()).toEqual([]);
+  });
+
+  it('when the sender stops', async () => {
+    const abort = new AbortController();
+    const sent = post('STOPPED', trades(1_000_000), { signal: abort.signal }).catch(() => 'stopped');
+    setTimeout(() => abort.abort(), 200);
+    expect(await sent).toBe('stopped');
+    await expect.poll(incoming, { timeout: 1000 }).toEqual([]);
+    expect(await names()).toEqual([]);
+  });
+
+  it('when a line has no end', async () => {
+    // two gigabytes, if anybody took them; the answer comes long before
+    const part = 'A'.repeat(1 << 20);
+    const endless = (function* () {
+      for (let megabyte = 0; megabyte < 2048; megabyte++) yield part;
+    })();
+    expect(await sendParts('ENDLESS', 2 ** 31, endless)).toContain('422');
+    await expect.poll(incoming, { timeout: 5000 }).toEqual([]);
+    expect(await names()).toEqual([]);
+  });
+
+  it('of two imports of one name at once, one is entered', async () => {
+    const answers = await Promise.all([post('TWICE', trades(1000)), post('TWICE', trades(1000))]);
+    expect(answers.map(({ status }) => status).sort()).toEqual([201, 409]);
+    expect(await names()).toEqual(['TWICE']);
+  });
+});
+
+it('a damaged part of a tape is found by its checksum and named', async () => {
+  await post('HURT', trades(70_000));
+  server.process.kill('SIGKILL');
+  execFileSync('sqlite3', [
+    join(folder, 'ledger.sqlite'),
+    'update tape_chunk set data = zeroblob(length(data)) where sequence = 1',
+  ]);
+  server = await serve(folder, { JAUNTY_DEMO: 'off' });
+  const answer = await fetch(`${server.origin}/api/tapes/HURT/bars?rule=1+hour`);
+  expect(answer.status).toBe(500);
+  expect(await answer.json()).toMatchObject({
+    code: 'damaged-tape',
+    detail: expect.stringContaining('Part 2 of HURT is damaged'),
+  });
+});
+
+/** A file system of 3 MB needs the right to mount one. */
+const canMount =
+  process.getuid?.() === 0 &&
+  spawnSync('sh', ['-c', 'd=$(mktemp -d) && mount -t tmpfs -o size=64k tmpfs "$d" && umount "$d"']).status === 0;
+
+it.runIf(canMount)('a full disk is told as such, and what was entered before stays', async () => {
+  const small = join(folder, 'small');
+  mkdirSync(small);
+  execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=3m', 'tmpfs', small]);
+  const elsewhere = server;
+  try {
+    server = await serve(small, { JAUNTY_DEMO: 'off' });
+    await post('FITS', trades(1000));
+    const answer = await post('TOO_MUCH', trades(1_500_000));
+    expect(answer.status).toBe(507);
+    expect(await answer.json()).toMatchObject({
+      code: 'store-failed',
+      detail: expect.stringContaining('no room left'),
+    });
+    expect(await names()).toEqual(['FITS']);
+    expect((await recordsOf('FITS')).split('\n').length).toBe(1002);
+    expect(readdirSync(join(small, 'incoming'))).toEqual([]);
+  } finally {
+    server.process.kill('SIGKILL');
+    execFileSync('umount', ['-l', small]);
+    server = elsewhere;
+  }
+});
