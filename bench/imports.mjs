@@ -1,6 +1,7 @@
 import { execFileSync, spawn } from 'node:child_process';
-import { createWriteStream, mkdtempSync, openAsBlob, rmSync, statSync } from 'node:fs';
+import { createReadStream, createWriteStream, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { once } from 'node:events';
+import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
@@ -85,10 +86,9 @@ async function serverImport(file, data) {
     let isOver = false;
     const waits = measureOthers(origin, () => isOver);
     const started = performance.now();
-    const answer = await fetch(`${origin}/api/tapes?name=BENCH`, { method: 'POST', body: await openAsBlob(file) });
+    await send(file, `${origin}/api/tapes?name=BENCH`);
     const milliseconds = performance.now() - started;
     isOver = true;
-    if (answer.status !== 201) throw new Error(`the import was answered with ${answer.status}: ${await answer.text()}`);
     const p99 = quantile(await waits, 0.99);
     const peakMegabytes = peakMemory(server.pid);
     const bytes = Number(
@@ -115,6 +115,19 @@ async function serverImport(file, data) {
   } finally {
     server.kill('SIGKILL');
   }
+}
+
+/** Posts a file as plainly as can be: what is measured is the server, and the sender runs on the same two cores. */
+function send(file, address) {
+  return new Promise((resolve, reject) => {
+    const sent = request(address, { method: 'POST', headers: { 'content-type': 'text/csv' } }, (answer) => {
+      answer.resume();
+      if (answer.statusCode === 201) answer.on('end', resolve);
+      else reject(new Error(`the import was answered with ${answer.statusCode}`));
+    });
+    sent.on('error', reject);
+    createReadStream(file, { highWaterMark: 1 << 20 }).pipe(sent);
+  });
 }
 
 /** How long other requests wait while something else goes on. */

@@ -33,9 +33,18 @@ const VIEWS = [
       const file = join(folder, 'kelp-with-flaws.csv');
       writeFileSync(file, await (await fetch(`http://127.0.0.1:${PORT}/records/flawed`)).text());
       await (await page.$('input[type=file]')).uploadFile(file);
-      await page.waitForSelector('section button[type=submit]');
+      await page.waitForSelector('section table');
+    },
+  },
+  {
+    name: 'tape',
+    path: '/records',
+    act: async (page, folder) => {
+      await (await page.$('input[type=file]')).uploadFile(join(folder, 'kelp-with-flaws.csv'));
+      await page.waitForSelector('section table');
       await page.click('section button[type=submit]');
-      await page.waitForSelector('[role=alert]');
+      await (await page.waitForSelector('.entered a')).click();
+      await page.waitForSelector('.hours');
     },
   },
 ];

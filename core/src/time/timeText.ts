@@ -52,7 +52,14 @@ export class TimeReader {
   }
 
   /** The instant of a date in one field and a clock time in another. */
-  readParts(date: Uint8Array, dateFrom: number, dateTo: number, clock: Uint8Array, clockFrom: number, clockTo: number): Instant {
+  readParts(
+    date: Uint8Array,
+    dateFrom: number,
+    dateTo: number,
+    clock: Uint8Array,
+    clockFrom: number,
+    clockTo: number,
+  ): Instant {
     this.repeated = false;
     if (!this.readDay(date, dateFrom, dateTo) || this.at !== dateTo) return this.refuse(this.reason || 'is no date');
     return this.readClock(clock, clockFrom, clockTo, this.day * DAY);
@@ -121,7 +128,8 @@ export class TimeReader {
       at += 2;
       if (at < to && bytes[at] === DOT) {
         const first = ++at;
-        for (let unit = SECOND / 10; at < to && isDigit(bytes[at]); at++, unit /= 10) if (unit >= 1) wall += (bytes[at] - ZERO) * unit;
+        for (let unit = SECOND / 10; at < to && isDigit(bytes[at]); at++, unit /= 10)
+          if (unit >= 1) wall += (bytes[at] - ZERO) * unit;
         if (at === first) return this.refuse('is no time');
       }
     }
@@ -144,14 +152,16 @@ export class TimeReader {
     const hours = digits(bytes, at + 1, 2);
     const minutesAt = bytes[at + 3] === COLON ? at + 4 : at + 3;
     const minutes = minutesAt >= to ? 0 : digits(bytes, minutesAt, 2);
-    if (!(hours < 24 && minutes < 60) || (minutesAt < to && minutesAt + 2 !== to)) return this.refuse('has no offset that can be read');
+    if (!(hours < 24 && minutes < 60) || (minutesAt < to && minutesAt + 2 !== to))
+      return this.refuse('has no offset that can be read');
     const offset = hours * HOUR + minutes * MINUTE;
     return sign === PLUS ? wall - offset : wall + offset;
   }
 
   private local(wall: WallTime): Instant {
     const { instant, kind } = this.calendar.zone.resolve(wall);
-    if (kind === 'skipped') return this.refuse(`does not exist in ${this.calendar.zone.name}: the clocks go forward over it`);
+    if (kind === 'skipped')
+      return this.refuse(`does not exist in ${this.calendar.zone.name}: the clocks go forward over it`);
     this.repeated = kind === 'repeated';
     return instant;
   }
