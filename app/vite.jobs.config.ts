@@ -20,6 +20,7 @@ export default defineConfig({
       input: {
         importJob: at('src/lib/server/jobs/importJob.ts'),
         computeJob: at('src/lib/server/jobs/computeJob.ts'),
+        measureDecode: at('src/lib/server/jobs/measureDecode.ts'),
         makeDemo: at('src/lib/server/jobs/makeDemo.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: 'parts/[name]-[hash].js', format: 'es' },

@@ -28,6 +28,11 @@ export async function importRows() {
       ],
       ['`sqlite3` .import of the same file', perSecond(ROWS, sqliteMs), ''],
       ['on disk', `${(ours.bytes / ROWS).toFixed(2)} bytes a trade`, ''],
+      [
+        'decoded, one core',
+        perSecond(ours.decoded.rows, ours.decoded.milliseconds),
+        'with its columns of lines and flags',
+      ],
       ['memory of the server at its peak', `${ours.peakMegabytes.toFixed(0)} MB`, ''],
       ['other requests during the import, p99', `${ours.p99.toFixed(0)} ms`, ''],
       [
@@ -94,6 +99,13 @@ async function serverImport(file, data) {
     const bytes = Number(
       execFileSync('sqlite3', [join(data, 'ledger.sqlite'), 'select sum(length(data)) from tape_chunk']),
     );
+    const decoded = JSON.parse(
+      execFileSync(process.execPath, ['app/build-jobs/measureDecode.js'], {
+        cwd: root,
+        env: { ...env, JAUNTY_LOG: 'silent' },
+        encoding: 'utf8',
+      }),
+    );
     const barsStarted = performance.now();
     await (
       await fetch(`${origin}/api/tapes/BENCH/bars?rule=1+minute`, {
@@ -111,7 +123,7 @@ async function serverImport(file, data) {
       { stdio: ['ignore', 'ignore', 'inherit'] },
     );
     const groupMs = performance.now() - groupStarted;
-    return { milliseconds, p99, peakMegabytes, bytes, barsMs, groupMs };
+    return { milliseconds, p99, peakMegabytes, bytes, barsMs, groupMs, decoded };
   } finally {
     server.kill('SIGKILL');
   }

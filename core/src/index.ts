@@ -22,6 +22,7 @@ export {
 } from './bars/barRule.js';
 export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
+export { firstRowFrom } from './numeric/search.js';
 export { GrowingColumn } from './numeric/growingColumn.js';
 export { evaluate, planEntries, computePlan, type Plan } from './formula/evaluate.js';
 export type { Column, Frame } from './formula/frame.js';

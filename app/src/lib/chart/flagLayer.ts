@@ -1,5 +1,5 @@
+import { firstRowFrom } from '@jaunty-ledger/core';
 import type { Surface } from './layers';
-import { firstRowFrom } from './turns';
 import { rowsInView, xOfRow } from './viewWindow';
 
 const RADIUS_PX = 4;

@@ -1,4 +1,13 @@
-import { DAY, dayOfWall, HOUR, MINUTE, weekdayOf, type Calendar, type Instant } from '@jaunty-ledger/core';
+import {
+  DAY,
+  dayOfWall,
+  firstRowFrom,
+  HOUR,
+  MINUTE,
+  weekdayOf,
+  type Calendar,
+  type Instant,
+} from '@jaunty-ledger/core';
 import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
 /** What turns at a row: where the vertical rules of the chart stand, by the zoom. */
@@ -22,18 +31,6 @@ export function dayStarts(time: Float64Array, calendar: Calendar): DayStarts {
     row = Math.max(row + 1, firstRowFrom(time, day.endsAt, row));
   }
   return { rows: Int32Array.from(rows), dates: Int32Array.from(dates) };
-}
-
-/** The first row at or after an instant, from a row on. */
-export function firstRowFrom(time: Float64Array, instant: Instant, from = 0): number {
-  let low = from;
-  let high = time.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (time[middle] < instant) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /** A vertical rule, and what is written at it. Not every rule has a text. */

@@ -1,10 +1,17 @@
-import { makeCalendar, parseBarRule, printBarRule, BarRuleError, type Calendar } from '@jaunty-ledger/core';
+import {
+  firstRowFrom,
+  makeCalendar,
+  parseBarRule,
+  printBarRule,
+  BarRuleError,
+  type Calendar,
+} from '@jaunty-ledger/core';
 import { saveLedger } from '$lib/api/client';
 import type { Ledger, LedgerBody, LedgerEntry } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { instantOf, rfc3339 } from '$lib/api/times';
-import { dayStarts, firstRowFrom, type DayStarts } from '$lib/chart/turns';
+import { dayStarts, type DayStarts } from '$lib/chart/turns';
 import { clamped, rowsInView, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
 import { ComputeClient } from '$lib/compute/computeClient';
 import type { DrawnBars } from '$lib/compute/protocol';

@@ -26,6 +26,12 @@
     );
     session.choose({ columns });
   }
+  function rename(index: number, name: string): void {
+    const columns = reading.columns.map((column, at) =>
+      at === index ? { ...column, name: name.trim() || column.name } : column,
+    );
+    session.choose({ columns });
+  }
 </script>
 
 {#snippet rows(list: ReadingPreview['first'])}
@@ -63,6 +69,13 @@
             >
               {#each ROLES[reading.kind] as role (role)}<option value={role}>{TEXTS[role] ?? role}</option>{/each}
             </select>
+            {#if reading.columns[index]?.role === 'text' || reading.columns[index]?.role === 'value'}
+              <input
+                value={reading.columns[index].name}
+                aria-label="Name to keep {name} under"
+                onchange={(event) => rename(index, event.currentTarget.value)}
+              />
+            {/if}
           </th>
         {/each}
         {#each preview.columns as name, index (index)}<th scope="col" class="read" class:first={index === 0}
@@ -120,6 +133,17 @@
   }
   select option {
     background: var(--paper);
+  }
+  thead input {
+    display: block;
+    width: 110px;
+    font: inherit;
+    font-style: normal;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px dotted var(--rule);
+    padding: 0;
   }
   .line {
     color: var(--quiet);

@@ -39,7 +39,7 @@ export class DelimitedRows implements RowSource {
   private date0 = 0;
   private date1 = 0;
   private date2 = 0;
-  private view = new DataView(new ArrayBuffer(0));
+  private view: DataView = new DataView(new ArrayBuffer(0));
   private midnight = NaN;
 
   constructor(

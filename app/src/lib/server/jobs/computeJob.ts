@@ -2,6 +2,7 @@ import {
   BarBuilder,
   BAR_FIELDS,
   evaluate,
+  firstRowFrom,
   makeCalendar,
   parseBarRule,
   printBarRule,
@@ -162,18 +163,7 @@ function barTable(bars: Bars, range: Range): ColumnTable {
 
 /** The rows whose time lies in [from, to), as [first, end). */
 function rowsWithin(time: Float64Array, { from, to }: Range): [number, number] {
-  return [firstFrom(time, from), firstFrom(time, to)];
-}
-
-function firstFrom(time: Float64Array, instant: number): number {
-  let low = 0;
-  let high = time.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (time[middle] < instant) low = middle + 1;
-    else high = middle;
-  }
-  return low;
+  return [firstRowFrom(time, from), firstRowFrom(time, to)];
 }
 
 /** Records of a range, or from a row on; `offset` is the row of the first. */
