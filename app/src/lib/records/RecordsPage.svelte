@@ -101,8 +101,8 @@
     <p class="entered" role="status">
       {entered.join(', ')}
       {entered.length === 1 ? 'is' : 'are'} on the shelf.
-      {#if entered.length === 1}<a href="/records/{entered[0]}">See what came</a>, or
-      {/if}<a href="/ledger?tape={entered[0]}">open its ledger</a>
+      {#if entered.length === 1}<a href="/records/{entered[0]}">See what came</a>, or{/if}
+      <a href="/ledger?tape={entered[0]}">open its ledger</a>
     </p>
   {/if}
   {#if deleted}
@@ -241,6 +241,10 @@
     fill: none;
     stroke: var(--blue);
     stroke-width: 1.2;
+  }
+  td.quiet {
+    white-space: normal;
+    min-width: 110px;
   }
   .quiet,
   .actions {

@@ -46,7 +46,9 @@ export function decodeColumn(bytes: Uint8Array, rows: number): Float64Array<Arra
   if (kind === STEPS) {
     const [first, step] = [view.getFloat64(HEADER_BYTES, true), view.getFloat64(HEADER_BYTES + 8, true)];
     if (step === 0) return new Float64Array(rows).fill(first);
-    return Float64Array.from({ length: rows }, (_, row) => first + row * step);
+    const column = new Float64Array(rows);
+    for (let row = 0; row < rows; row++) column[row] = first + row * step;
+    return column;
   }
   if (kind === RAW) return new Float64Array(bytes.slice(HEADER_BYTES, HEADER_BYTES + 8 * rows).buffer);
   if (kind !== DIFFERENCES && kind !== VALUES) throw new RangeError(`no way ${kind} to keep a column is known`);

@@ -59,8 +59,14 @@ export class DamagedChunkError extends Error {
   override readonly name = 'DamagedChunkError';
 }
 
-/** @throws {DamagedChunkError} where the bytes do not match their checksum */
-export function decodeChunk({ rows, checksum, data }: Pick<TapeChunk, 'rows' | 'checksum' | 'data'>): RecordColumns {
+/**
+ * The columns of a chunk, but for those that are not asked for.
+ * @throws {DamagedChunkError} where the bytes do not match their checksum
+ */
+export function decodeChunk(
+  { rows, checksum, data }: Pick<TapeChunk, 'rows' | 'checksum' | 'data'>,
+  without: readonly string[] = [],
+): RecordColumns {
   const found = crc32(data);
   if (found !== checksum) throw new DamagedChunkError(`checksum is ${found}, should be ${checksum}`);
   const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
@@ -70,7 +76,7 @@ export function decodeChunk({ rows, checksum, data }: Pick<TapeChunk, 'rows' | '
     const nameEnd = at + 1 + data[at];
     const name = new TextDecoder().decode(data.subarray(at + 1, nameEnd));
     const length = view.getUint32(nameEnd, true);
-    columns[name] = decodeColumn(data.subarray(nameEnd + 4, nameEnd + 4 + length), rows);
+    if (!without.includes(name)) columns[name] = decodeColumn(data.subarray(nameEnd + 4, nameEnd + 4 + length), rows);
     at = nameEnd + 4 + length;
   }
   return columns as RecordColumns;

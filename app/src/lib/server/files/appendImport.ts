@@ -27,7 +27,11 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
     const firstAt = added[0].time[0];
     const kept: (TapeChunk & { sequence: number })[] = [];
     for await (const chunk of chunksBetween(transaction, tape.id, firstAt, Infinity)) kept.push(chunk);
-    const merged = mergeRecords(kept.map(decodeChunk), added, tape.columns);
+    const merged = mergeRecords(
+      kept.map((chunk) => decodeChunk(chunk)),
+      added,
+      tape.columns,
+    );
     const from = kept[0]?.sequence ?? (await deleteChunksFrom(transaction, tape.id, Infinity));
     await deleteChunksFrom(transaction, tape.id, from);
     let sequence = from;

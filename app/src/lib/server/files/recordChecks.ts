@@ -8,8 +8,11 @@ import { priceColumnOf } from './recordReader';
 
 /** Neighbours on each side that a price is held against. */
 export const NEIGHBOURS = 5;
-/** Robust deviations beyond which a price that comes back is taken for a bad print. */
-const BAD_PRINT_DEVIATIONS = 8;
+/**
+ * Robust deviations beyond which a price that comes back is taken for a bad print. Bars move more from one to the next than
+ * trades do: a wild day among quiet ones is no misprint.
+ */
+const BAD_PRINT_DEVIATIONS = { ticks: 8, quotes: 8, series: 20, bars: 20 } as const satisfies Record<TapeKind, number>;
 /** A deviation counts at least so much, as a share of the price and in price steps: calm stretches are not suspicious. */
 const LEAST_DEVIATION = 0.0005;
 /** A gap is told where it is so many times the usual one of its hour of the day. */
@@ -152,17 +155,18 @@ export class RecordChecks {
 
   /** A price far from its neighbours on both sides, which lie near each other: it came back. */
   private checkJumps(price: Float64Array, rows: number, found: Found): void {
+    const deviations = BAD_PRINT_DEVIATIONS[this.kind];
     let previous = this.recent.length > 0 ? this.recent[this.recent.length - 1] : price[0];
     for (let row = 0; row < rows; row++) {
       const value = price[row];
       // most prices lie near the one before; only the others are looked at more closely
-      if (Math.abs(value - previous) > BAD_PRINT_DEVIATIONS * LEAST_DEVIATION * Math.abs(previous)) {
+      if (Math.abs(value - previous) > deviations * LEAST_DEVIATION * Math.abs(previous)) {
         const before =
           row >= NEIGHBOURS
             ? price.slice(row - NEIGHBOURS, row)
             : [...this.recent.slice(row - NEIGHBOURS || undefined), ...price.slice(0, row)].slice(-NEIGHBOURS);
         const after = price.slice(row + 1, row + 1 + NEIGHBOURS);
-        if (isBadPrint(value, [...before], [...after])) {
+        if (isBadPrint(value, [...before], [...after], deviations)) {
           found('bad-print', row, () => `${value} among ${[...before.slice(-2), ...after.slice(0, 2)].join(', ')}`);
           continue; // what comes after is held against the price before the jump
         }
@@ -175,7 +179,7 @@ export class RecordChecks {
 
 type Found = (id: CheckId, row: number, says: () => string) => void;
 
-function isBadPrint(value: number, before: number[], after: number[]): boolean {
+function isBadPrint(value: number, before: number[], after: number[], deviations: number): boolean {
   if (before.length < 2 || after.length < 2) return false;
   const around = [...before, ...after].filter((price) => !Number.isNaN(price));
   const centre = median(around);
@@ -184,7 +188,7 @@ function isBadPrint(value: number, before: number[], after: number[]): boolean {
     1.4826 * median(around.map((price) => Math.abs(price - centre))),
     LEAST_DEVIATION * Math.abs(centre),
   );
-  const limit = BAD_PRINT_DEVIATIONS * deviation;
+  const limit = deviations * deviation;
   return Math.abs(value - centre) > limit && Math.abs(median(before) - median(after)) < limit;
 }
 

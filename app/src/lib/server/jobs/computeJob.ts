@@ -79,7 +79,8 @@ async function barsOf(tape: StoredTape, text: string, flagged: boolean): Promise
   kept.delete(key);
   if (!bars) {
     const builder = new BarBuilder(parsed, makeCalendar(calendarOptions(tape)), tape);
-    for await (const columns of recordsBetween(tape, { from: -Infinity, to: Infinity })) {
+    const without = flagged ? ['line', 'flags'] : ['line'];
+    for await (const columns of recordsBetween(tape, { from: -Infinity, to: Infinity }, 0, without)) {
       const block = blockOf(tape, flagged ? columns : byFlag(columns, false));
       if ('open' in block) refuseFinerThan(block, parsed);
       builder.add(block);
@@ -91,10 +92,15 @@ async function barsOf(tape: StoredTape, text: string, flagged: boolean): Promise
   return { bars, rule };
 }
 
-async function* recordsBetween(tape: StoredTape, { from, to }: Range, fromSequence = 0): AsyncGenerator<RecordColumns> {
+async function* recordsBetween(
+  tape: StoredTape,
+  { from, to }: Range,
+  fromSequence = 0,
+  without: readonly string[] = [],
+): AsyncGenerator<RecordColumns> {
   for await (const chunk of chunksBetween(db, tape.id, from, to, fromSequence)) {
     try {
-      yield decodeChunk(chunk);
+      yield decodeChunk(chunk, without);
     } catch (error) {
       if (!(error instanceof DamagedChunkError)) throw error;
       throw refuse(
