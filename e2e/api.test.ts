@@ -182,7 +182,7 @@ describe('a reading', () => {
   it('follows what is chosen, and is kept for files of the same shape', async () => {
     const chosen = await preview(file, { dateOrder: 'month-first' });
     expect(chosen.first[0].read[0]).toBe('2026-03-02T00:00:00Z');
-    const shape = ['delimited', ';', 'day', 'level'].join('\u001f');
+    const { shape } = chosen;
     await fetch(`${origin}/api/profiles`, {
       method: 'POST',
       body: JSON.stringify({ name: 'levels', shape, choices: { dateOrder: 'month-first' } }),

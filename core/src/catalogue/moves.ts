@@ -1,4 +1,4 @@
-import { change, lag, logReturn, simpleReturn, type Back } from '../returns/moves.js';
+import { change, lag, lead, logReturn, simpleReturn, type Back } from '../returns/moves.js';
 import { unitOfX, type FunctionEntry, type Settings, type Unit } from './functionEntry.js';
 import { stretchPhrase } from './phrases.js';
 
@@ -27,7 +27,21 @@ function move(
   };
 }
 
+const leadEntry: FunctionEntry = {
+  ...move({
+    name: 'lead',
+    sentence: 'The value some rows ahead.',
+    formula: 'x[t + k]',
+    unit: unitOfX,
+    kernel: (x, back) => lead(x, 'rows' in back ? back.rows : 0),
+    preposition: 'by',
+  }),
+  refuse: ({ back }) => ('bars' in back! ? undefined : '`lead` looks ahead by rows, as in `lead(close, 3)`'),
+  looksAhead: ({ back }) => 'bars' in back! && back.bars > 0,
+};
+
 export const moveFunctions: readonly FunctionEntry[] = [
+  leadEntry,
   move({
     name: 'lag',
     sentence: 'The value some rows back, or the last one at or before some time back.',

@@ -89,6 +89,7 @@ describe('a wrong formula names the place and what would be right', () => {
     ['ema(close, factor: 2)', 19, /above 0 and at most 1/],
     ['ema(close, 5 bars, start: last)', 26, /first or mean or weighted, got `last`/],
     ['lag(close, 1.5)', 11, /whole numbers/],
+    ['lead(close, 1 day)', 0, /looks ahead by rows/],
     ['20 bars', 0, /only inside a function/],
     ['close $', 6, /no meaning/],
     ['close close', 6, /an operator or a comma may be missing/],

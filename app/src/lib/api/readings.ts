@@ -28,6 +28,8 @@ export const ReadingPreview = z.object({
   reading: Reading,
   names: z.array(z.string()),
   columns: z.array(z.string()),
+  /** What files that are read alike have in common; a reading is kept for it. */
+  shape: z.string(),
   /** Tapes that it would make, where they are several. */
   tapes: z.array(z.string()),
   first: z.array(PreviewRow),

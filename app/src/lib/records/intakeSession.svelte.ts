@@ -104,8 +104,7 @@ export class IntakeSession {
   }
 
   async keepReading(name: string): Promise<void> {
-    const { reading, names } = this.preview!;
-    const shape = [reading.format, reading.delimiter, ...names].join('\u001f');
+    const { reading, shape } = this.preview!;
     await keepProfile(fetch, { name, shape, choices: choicesOf(reading) });
     this.profileKept = name;
   }

@@ -54,6 +54,7 @@ export async function previewReading(
     reading,
     names,
     columns: shown.columns,
+    shape,
     tapes: shown.tapes,
     first: all.slice(0, SHOWN_ROWS),
     last: all.length > SHOWN_ROWS ? last : [],
