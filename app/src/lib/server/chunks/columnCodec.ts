@@ -1,41 +1,46 @@
 import { MOST_DECIMALS, decimalsOf } from '@jaunty-ledger/core';
+import { frameAt, packedSize, packFrames, unpackFrames, type Frames } from './frames';
+import { readVarints } from './varints';
 
 /*
  * One column of a chunk as bytes. A byte says how:
  *   0  doubles as they are
- *   1  whole numbers: the first, then zigzag differences, each a variable-length integer
- *   2  the same without differences, for columns whose neighbours do not resemble each other
+ *   1  differences of whole numbers as variable-length integers; read, but no longer written
+ *   2  whole numbers as variable-length integers; read, but no longer written
  *   3  values that go in equal steps, none included: the first, and the step
+ *   4  the first whole number as a double, then the differences from one to the next, in frames
+ *   5  whole numbers in frames, for columns whose neighbours do not resemble each other
  * Whole numbers are times of a unit, or decimals without their point. A column with missing values among decimal ones is
  * kept as doubles.
  */
 const RAW = 0;
-const DIFFERENCES = 1;
-const VALUES = 2;
+const VARINT_DIFFERENCES = 1;
+const VARINTS = 2;
 const STEPS = 3;
+const DIFFERENCES = 4;
+const VALUES = 5;
 
 /** How whole numbers become values: times the unit (times), or divided by a power of ten (prices). */
 type Scale = { times: number } | { decimals: number };
 
 const HEADER_BYTES = 10; // kind, decimals or 255, unit as a double
-const MOST_VARINT_BYTES = 8;
 /** Rows that tell whether differences are smaller than values. */
-const SAMPLE_ROWS = 2000;
+const SAMPLE_ROWS = 2048;
 
 /** Bytes of a column; `decodeColumn` gives back the same doubles, bit for bit. */
 export function encodeColumn(column: Float64Array): Uint8Array {
   const step = stepOf(column);
   if (step !== undefined)
     return withHeader(STEPS, { times: 1 }, new Uint8Array(Float64Array.of(column[0], step).buffer));
-  const scale = scaleOf(column);
   const raw = () => withHeader(RAW, { times: 1 }, new Uint8Array(column.slice().buffer));
-  if (!scale) return raw();
-  const wholes = wholesOf(column, scale);
-  const sample = wholes.subarray(0, SAMPLE_ROWS);
-  const scratch = new Uint8Array(Math.max(wholes.length, SAMPLE_ROWS) * MOST_VARINT_BYTES);
-  const differences = writeVarints(sample, scratch, true) <= writeVarints(sample, scratch, false);
-  const length = writeVarints(wholes, scratch, differences);
-  const packed = withHeader(differences ? DIFFERENCES : VALUES, scale, scratch.subarray(0, length));
+  const whole = wholesOf(column);
+  if (!whole) return raw();
+  const { wholes, scale } = whole;
+  const differences = differencesOf(wholes);
+  const isSmooth = packedSize(differences.subarray(0, SAMPLE_ROWS)) <= packedSize(wholes.subarray(0, SAMPLE_ROWS));
+  const packed = isSmooth
+    ? withHeader(DIFFERENCES, scale, withFirst(wholes[0], packFrames(differences)))
+    : withHeader(VALUES, scale, packFrames(wholes));
   return packed.length < column.byteLength ? packed : raw();
 }
 
@@ -51,12 +56,21 @@ export function decodeColumn(bytes: Uint8Array, rows: number): Float64Array<Arra
     return column;
   }
   if (kind === RAW) return new Float64Array(bytes.slice(HEADER_BYTES, HEADER_BYTES + 8 * rows).buffer);
-  if (kind !== DIFFERENCES && kind !== VALUES) throw new RangeError(`no way ${kind} to keep a column is known`);
-  const column = readVarints(bytes, rows, kind === DIFFERENCES);
-  const decimals = bytes[1];
-  if (decimals === 255) scaleBy(column, view.getFloat64(2, true));
-  else if (decimals > 0) divideBy(column, 10 ** decimals);
-  return column;
+  const body = bytes.subarray(HEADER_BYTES);
+  const { scale, isDecimal } = scaleIn(bytes, view);
+  const start = view.getFloat64(HEADER_BYTES, true);
+  switch (kind) {
+    case VALUES:
+      return valuesOf(unpackFrames(body, rows), scale, isDecimal);
+    case DIFFERENCES:
+      return summedUp(unpackFrames(body.subarray(8), rows), start, scale, isDecimal);
+    case VARINTS:
+      return valuesOf(oneFrame(readVarints(body, rows)), scale, isDecimal);
+    case VARINT_DIFFERENCES:
+      return summedUp(oneFrame(readVarints(body, rows)), 0, scale, isDecimal);
+    default:
+      throw new RangeError(`no way ${kind} to keep a column is known`);
+  }
 }
 
 /** The step of a column that goes in equal ones, 0 for one value in every row; undefined for other columns. */
@@ -69,24 +83,68 @@ function stepOf(column: Float64Array): number | undefined {
   return step;
 }
 
-function wholesOf(column: Float64Array, scale: Scale): Float64Array {
-  const wholes = new Float64Array(column.length);
-  if ('times' in scale) for (let row = 0; row < column.length; row++) wholes[row] = column[row] / scale.times;
-  else {
-    const power = 10 ** scale.decimals;
-    for (let row = 0; row < column.length; row++) wholes[row] = Math.round(column[row] * power);
+function differencesOf(wholes: Float64Array): Float64Array {
+  const differences = new Float64Array(wholes.length);
+  for (let row = 1; row < wholes.length; row++) differences[row] = wholes[row] - wholes[row - 1];
+  return differences;
+}
+
+function withFirst(first: number, frames: Uint8Array): Uint8Array {
+  const bytes = new Uint8Array(8 + frames.length);
+  new DataView(bytes.buffer).setFloat64(0, first, true);
+  bytes.set(frames, 8);
+  return bytes;
+}
+
+function scaleIn(bytes: Uint8Array, view: DataView): { scale: number; isDecimal: boolean } {
+  const isDecimal = bytes[1] !== 255;
+  return { scale: isDecimal ? 10 ** bytes[1] : view.getFloat64(2, true), isDecimal };
+}
+
+/** Numbers without frames, as if each frame's least were 0. */
+const oneFrame = (distances: Float64Array<ArrayBuffer>): Frames => ({
+  distances,
+  leasts: new Float64Array(distances.length),
+});
+
+/** Values of whole numbers, in place. Decimals come by a division: a product with 0.01 gives a neighbour of the double. */
+function valuesOf({ distances, leasts }: Frames, scale: number, isDecimal: boolean): Float64Array<ArrayBuffer> {
+  const rows = distances.length;
+  for (let index = 0, to = 0; to < rows; index++) {
+    const least = leasts[index];
+    let row = to;
+    [, to] = frameAt(index, rows);
+    if (isDecimal) for (; row < to; row++) distances[row] = (distances[row] + least) / scale;
+    else for (; row < to; row++) distances[row] = (distances[row] + least) * scale;
   }
-  return wholes;
+  return distances;
 }
 
-function scaleBy(column: Float64Array, unit: number): void {
-  if (unit === 1) return;
-  for (let row = 0; row < column.length; row++) column[row] *= unit;
-}
-
-function divideBy(column: Float64Array, scale: number): void {
-  // a division, not a product with 0.01: only it gives back the double that the decimal text meant
-  for (let row = 0; row < column.length; row++) column[row] /= scale;
+/** Values of the differences between whole numbers, which lead on from a start, in place. */
+function summedUp(
+  { distances, leasts }: Frames,
+  start: number,
+  scale: number,
+  isDecimal: boolean,
+): Float64Array<ArrayBuffer> {
+  const rows = distances.length;
+  let sum = start;
+  for (let index = 0, to = 0; to < rows; index++) {
+    const least = leasts[index];
+    let row = to;
+    [, to] = frameAt(index, rows);
+    if (isDecimal)
+      for (; row < to; row++) {
+        sum += distances[row] + least;
+        distances[row] = sum / scale;
+      }
+    else
+      for (; row < to; row++) {
+        sum += distances[row] + least;
+        distances[row] = sum * scale;
+      }
+  }
+  return distances;
 }
 
 function withHeader(kind: number, scale: Scale, body: Uint8Array): Uint8Array {
@@ -98,86 +156,48 @@ function withHeader(kind: number, scale: Scale, body: Uint8Array): Uint8Array {
   return bytes;
 }
 
-/** Whole numbers by a common unit of seconds or milliseconds, or decimals; nothing for other columns. */
-function scaleOf(column: Float64Array): Scale | undefined {
-  const most = Number.MAX_SAFE_INTEGER / 4;
-  let seconds = true;
-  let millis = true;
-  let largest = 0;
+const MOST_WHOLE = Number.MAX_SAFE_INTEGER / 4;
+
+/** The column as whole numbers: times of seconds or milliseconds, or decimals; nothing for other columns. */
+function wholesOf(column: Float64Array): { wholes: Float64Array; scale: Scale } | undefined {
+  const sample = column.subarray(0, SAMPLE_ROWS);
+  for (const unit of [1_000_000, 1000]) {
+    const wholes = quotientsOf(sample, unit) && quotientsOf(column, unit);
+    if (wholes) return { wholes, scale: { times: unit } };
+  }
+  for (let decimals = decimalsOf(sample); decimals <= MOST_DECIMALS; decimals = decimalsOf(column, decimals + 1)) {
+    const wholes = productsOf(column, 10 ** decimals);
+    if (wholes) return { wholes, scale: { decimals } };
+    if (hasOthers(column)) return undefined;
+  }
+  return undefined;
+}
+
+/** The values divided by a unit, where all of them are whole then. */
+function quotientsOf(column: Float64Array, unit: number): Float64Array | undefined {
+  const wholes = new Float64Array(column.length);
   for (let row = 0; row < column.length; row++) {
-    const x = column[row];
-    if (x - x !== 0 || (x === 0 && 1 / x < 0)) return undefined; // missing, infinite, or a zero below zero
-    const size = Math.abs(x);
-    if (size > largest) largest = size;
-    if (seconds && !isWhole(x / 1_000_000)) seconds = false;
-    if (millis && !isWhole(x / 1000)) millis = false;
+    // a quotient of whole numbers of this size is whole only if the division goes without a remainder
+    const whole = column[row] / unit;
+    if (Math.floor(whole) !== whole || !(Math.abs(column[row]) < MOST_WHOLE) || isBelowZero(whole)) return undefined;
+    wholes[row] = whole;
   }
-  if (largest < most && (seconds || millis)) return { times: seconds ? 1_000_000 : 1000 };
-  const decimals = decimalsOf(column);
-  return decimals > MOST_DECIMALS || largest * 10 ** decimals >= most ? undefined : { decimals };
+  return wholes;
 }
 
-/** Quicker than a remainder; a quotient of such numbers is whole only if it goes without one. */
-const isWhole = (x: number): boolean => Math.floor(x) === x;
-
-const SPLIT = 2 ** 28; // four bytes of seven bits: longer numbers go on in doubles
-
-/** Zigzag: 0, -1, 1, -2 … become 0, 1, 2, 3 …; seven bits a byte, the lowest first. Returns the bytes written. */
-function writeVarints(wholes: Float64Array, bytes: Uint8Array, differences: boolean): number {
-  let at = 0;
-  let previous = 0;
-  for (let row = 0; row < wholes.length; row++) {
-    const whole = wholes[row] - previous;
-    if (differences) previous = wholes[row];
-    let rest = whole < 0 ? -2 * whole - 1 : 2 * whole;
-    while (rest >= SPLIT) {
-      bytes[at++] = (rest % 128) | 128;
-      rest = Math.floor(rest / 128);
-    }
-    let small = rest | 0;
-    while (small >= 128) {
-      bytes[at++] = (small & 127) | 128;
-      small >>>= 7;
-    }
-    bytes[at++] = small;
+/** The values times a power of ten, where all of them come back out of that. */
+function productsOf(column: Float64Array, power: number): Float64Array | undefined {
+  const wholes = new Float64Array(column.length);
+  for (let row = 0; row < column.length; row++) {
+    const whole = Math.round(column[row] * power);
+    if (whole / power !== column[row] || !(Math.abs(whole) < MOST_WHOLE) || isBelowZero(column[row])) return undefined;
+    wholes[row] = whole;
   }
-  return at;
+  return wholes;
 }
 
-function readVarints(bytes: Uint8Array, rows: number, differences: boolean): Float64Array<ArrayBuffer> {
-  const out = new Float64Array(rows);
-  let at = HEADER_BYTES;
-  let previous = 0;
-  for (let row = 0; row < rows; row++) {
-    let byte = bytes[at++];
-    let zigzag = byte & 127;
-    let whole: number;
-    if (byte < 128) whole = (zigzag >>> 1) ^ -(zigzag & 1);
-    else {
-      // up to four bytes fit the integer unit; longer ones go on in doubles
-      byte = bytes[at++];
-      zigzag |= (byte & 127) << 7;
-      if (byte >= 128) {
-        byte = bytes[at++];
-        zigzag |= (byte & 127) << 14;
-        if (byte >= 128) {
-          byte = bytes[at++];
-          zigzag |= (byte & 127) << 21;
-        }
-      }
-      if (byte < 128) whole = (zigzag >>> 1) ^ -(zigzag & 1);
-      else {
-        let long = zigzag;
-        for (let scale = SPLIT; byte >= 128; scale *= 128) {
-          byte = bytes[at++];
-          long += (byte & 127) * scale;
-        }
-        whole = long % 2 === 0 ? long / 2 : -(long + 1) / 2;
-      }
-    }
-    if (differences) whole = previous += whole;
-    out[row] = whole;
-  }
-  if (at > bytes.length) throw new RangeError(`the column ends after ${bytes.length} bytes, before row ${rows}`);
-  return out;
-}
+/** A zero below zero is not the whole number 0. */
+const isBelowZero = (x: number): boolean => x === 0 && 1 / x < 0;
+
+/** Whether there are values that no whole number stands for at any scale. */
+const hasOthers = (column: Float64Array): boolean => column.some((x) => x - x !== 0 || isBelowZero(x));

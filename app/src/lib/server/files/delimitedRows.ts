@@ -35,12 +35,15 @@ export class DelimitedRows implements RowSource {
   private linesBeforeFull = 0;
   private headerPending: boolean;
   private isFirst = true;
-  /** The date that plain lines had last, as it stands in ten bytes, and its midnight. */
-  private date0 = 0;
-  private date1 = 0;
-  private date2 = 0;
   private view: DataView = new DataView(new ArrayBuffer(0));
+  /** The minute that plain lines had last: `2026`, `-01-`, `05`, `T08:`, `30` as numbers, and the instants meant. */
+  private year = 0;
+  private month = 0;
+  private day = 0;
+  private hour = 0;
+  private minute = 0;
   private midnight = NaN;
+  private minuteStart = NaN;
 
   constructor(
     private readonly reading: Reading,
@@ -144,34 +147,20 @@ export class DelimitedRows implements RowSource {
   private readPlainTime(bytes: Uint8Array, from: number): number {
     if (from + 20 > bytes.length) return 0;
     if (bytes[from + 4] !== 45) return this.readPlainEpoch(bytes, from);
-    // the ten bytes of a date as three numbers: neighbours are mostly of one date
+    // sixteen bytes as four numbers: neighbours are mostly of one minute
     const { view } = this;
-    if (
-      view.getUint32(from) !== this.date0 ||
-      view.getUint32(from + 4) !== this.date1 ||
-      view.getUint16(from + 8) !== this.date2
-    )
-      return this.takePlainDate(bytes, from) ? this.readPlainTime(bytes, from) : 0;
-    if ((bytes[from + 10] !== 84 && bytes[from + 10] !== 32) || bytes[from + 13] !== 58 || bytes[from + 16] !== 58)
-      return 0;
-    const h1 = bytes[from + 11] - ZERO;
-    const h0 = bytes[from + 12] - ZERO;
-    const m1 = bytes[from + 14] - ZERO;
-    const m0 = bytes[from + 15] - ZERO;
+    const isNewDate =
+      view.getUint32(from) !== this.year ||
+      view.getUint32(from + 4) !== this.month ||
+      view.getUint16(from + 8) !== this.day;
+    if (isNewDate && !this.takePlainDate(bytes, from)) return 0;
+    if (isNewDate || view.getUint32(from + 10) !== this.hour || view.getUint16(from + 14) !== this.minute)
+      if (!this.takePlainMinute(bytes, from)) return 0;
     const s1 = bytes[from + 17] - ZERO;
     const s0 = bytes[from + 18] - ZERO;
-    // each is a digit, and the hour, minute and second are ones that exist: as unsigned numbers all are small
-    if (
-      h1 >>> 0 > 2 ||
-      h0 >>> 0 > 9 ||
-      m1 >>> 0 > 5 ||
-      m0 >>> 0 > 9 ||
-      s1 >>> 0 > 5 ||
-      s0 >>> 0 > 9 ||
-      h1 * 10 + h0 > 23
-    )
-      return 0;
-    let micros = ((h1 * 10 + h0) * 3600 + (m1 * 10 + m0) * 60 + s1 * 10 + s0) * 1e6;
+    // a digit below its bound, as an unsigned number: what is no digit is large then
+    if (bytes[from + 16] !== 58 || s1 >>> 0 > 5 || s0 >>> 0 > 9) return 0;
+    let micros = (s1 * 10 + s0) * 1_000_000;
     let at = from + 19;
     if (bytes[at] === 46) {
       let part = 0;
@@ -183,17 +172,31 @@ export class DelimitedRows implements RowSource {
       micros += part * TENS[6 - places];
     }
     if (bytes[at] !== 90) return 0;
-    this.values[0] = this.midnight + micros;
+    this.values[0] = this.minuteStart + micros;
     return at + 1;
+  }
+
+  private takePlainMinute(bytes: Uint8Array, from: number): boolean {
+    const h1 = bytes[from + 11] - ZERO;
+    const h0 = bytes[from + 12] - ZERO;
+    const m1 = bytes[from + 14] - ZERO;
+    const m0 = bytes[from + 15] - ZERO;
+    const hour = h1 * 10 + h0;
+    if ((bytes[from + 10] !== 84 && bytes[from + 10] !== 32) || bytes[from + 13] !== 58) return false;
+    if (h1 >>> 0 > 2 || h0 >>> 0 > 9 || m1 >>> 0 > 5 || m0 >>> 0 > 9 || hour > 23) return false;
+    this.hour = this.view.getUint32(from + 10);
+    this.minute = this.view.getUint16(from + 14);
+    this.minuteStart = this.midnight + (hour * 60 + m1 * 10 + m0) * 60e6;
+    return true;
   }
 
   private takePlainDate(bytes: Uint8Array, from: number): boolean {
     const text = String.fromCharCode(...bytes.subarray(from, from + 10));
     const millis = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(text) : NaN;
     if (Number.isNaN(millis) || new Date(millis).toISOString().slice(0, 10) !== text) return false;
-    this.date0 = this.view.getUint32(from);
-    this.date1 = this.view.getUint32(from + 4);
-    this.date2 = this.view.getUint16(from + 8);
+    this.year = this.view.getUint32(from);
+    this.month = this.view.getUint32(from + 4);
+    this.day = this.view.getUint16(from + 8);
     this.midnight = millis * 1000;
     return true;
   }

@@ -44,6 +44,9 @@ export class RecordChecks {
   private dayFrom = Infinity;
   private dayTo = -Infinity;
   private dayIsOpen = true;
+  /** The hour of the day that is being counted, and when it began. */
+  private hour = 0;
+  private hourFrom = NaN;
   private readonly gapCounts = new Float64Array(24);
   private readonly gapSums = new Float64Array(24);
   private gaps: { from: number; to: number; line: number; hour: number }[] = [];
@@ -127,7 +130,11 @@ export class RecordChecks {
     const gap = at - this.previousTime;
     // nights and closed days are no gaps: only within one trading day's hours
     if (!(this.previousTime >= this.insideFrom && at < this.insideTo)) return;
-    const hour = Math.floor((this.previousTime / HOUR) % 24);
+    if (!(this.previousTime >= this.hourFrom && this.previousTime < this.hourFrom + HOUR)) {
+      this.hourFrom = Math.floor(this.previousTime / HOUR) * HOUR;
+      this.hour = (this.hourFrom / HOUR) % 24;
+    }
+    const { hour } = this;
     this.gapCounts[hour]++;
     this.gapSums[hour] += gap;
     if (

@@ -1,0 +1,101 @@
+/*
+ * Whole numbers in frames of 512: for each frame its least number, and each number's distance from that least in so many
+ * whole bytes as the frame's greatest distance needs: none, 1, 2, 4, or 8 for a double. Numbers of a frame lie side by
+ * side as a typed array, so that the engine's own conversion reads them; that is several times as quick as any loop over
+ * bytes, and costs half a byte a number beside packing bits.
+ *
+ * The bytes: the least numbers as doubles; the frames of 8 bytes a number, then those of 4, of 2 and of 1, which keeps all
+ * of them aligned; a byte a frame for its width.
+ */
+const FRAME_ROWS = 512;
+const WIDTHS = [8, 4, 2, 1] as const;
+
+/** The numbers of frames before their leasts are added, which whoever reads them does in a loop of theirs. */
+export interface Frames {
+  distances: Float64Array<ArrayBuffer>;
+  leasts: Float64Array;
+}
+
+/** Where frame `index` of a column of `rows` begins and ends. */
+export const frameAt = (index: number, rows: number): [number, number] => [
+  index * FRAME_ROWS,
+  Math.min((index + 1) * FRAME_ROWS, rows),
+];
+
+/** Bytes that `packFrames` would make of so many whole numbers. */
+export function packedSize(wholes: Float64Array): number {
+  const { widths } = measured(wholes);
+  return widths.reduce((size, width, index) => {
+    const [from, to] = frameAt(index, wholes.length);
+    return size + 9 + width * (to - from);
+  }, 0);
+}
+
+export function packFrames(wholes: Float64Array): Uint8Array<ArrayBuffer> {
+  const { leasts, widths } = measured(wholes);
+  const bytes = new Uint8Array(packedSize(wholes));
+  new Float64Array(bytes.buffer, 0, leasts.length).set(leasts);
+  let at = 8 * leasts.length;
+  for (const width of WIDTHS)
+    widths.forEach((one, index) => {
+      if (one !== width) return;
+      const [from, to] = frameAt(index, wholes.length);
+      const frame = numbersAt(bytes.buffer, at, width, to - from);
+      const least = leasts[index];
+      for (let row = from; row < to; row++) frame[row - from] = wholes[row] - least;
+      at += width * (to - from);
+    });
+  bytes.set(widths, at);
+  return bytes;
+}
+
+/** @throws {RangeError} where the bytes are too few */
+export function unpackFrames(bytes: Uint8Array, rows: number): Frames {
+  const { buffer } = bytes.slice(); // aligned
+  const count = Math.ceil(rows / FRAME_ROWS);
+  const leasts = new Float64Array(buffer, 0, count);
+  const widths = bytes.subarray(bytes.length - count);
+  const distances = new Float64Array(rows);
+  let at = 8 * count;
+  for (const width of WIDTHS)
+    for (let index = 0; index < count; index++) {
+      if (widths[index] !== width) continue;
+      const [from, to] = frameAt(index, rows);
+      distances.set(numbersAt(buffer, at, width, to - from), from);
+      at += width * (to - from);
+    }
+  return { distances, leasts };
+}
+
+function numbersAt(buffer: ArrayBuffer, at: number, width: (typeof WIDTHS)[number], count: number) {
+  if (width === 1) return new Uint8Array(buffer, at, count);
+  if (width === 2) return new Uint16Array(buffer, at, count);
+  return width === 4 ? new Uint32Array(buffer, at, count) : new Float64Array(buffer, at, count);
+}
+
+/** The least number of each frame, and the bytes that its numbers take; a frame of doubles counts from 0. */
+function measured(wholes: Float64Array): { leasts: Float64Array; widths: Uint8Array } {
+  const count = Math.ceil(wholes.length / FRAME_ROWS);
+  const leasts = new Float64Array(count);
+  const widths = new Uint8Array(count);
+  for (let index = 0; index < count; index++) {
+    const [from, to] = frameAt(index, wholes.length);
+    let least = Infinity;
+    let greatest = -Infinity;
+    for (let row = from; row < to; row++) {
+      const x = wholes[row];
+      if (x < least) least = x;
+      if (x > greatest) greatest = x;
+    }
+    widths[index] = widthOf(greatest - least);
+    leasts[index] = widths[index] === 8 ? 0 : least;
+  }
+  return { leasts, widths };
+}
+
+function widthOf(distance: number): number {
+  if (distance === 0) return 0;
+  if (distance < 2 ** 8) return 1;
+  if (distance < 2 ** 16) return 2;
+  return distance < 2 ** 32 ? 4 : 8;
+}
