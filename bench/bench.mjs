@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
 import { barRows } from './bars.mjs';
 import { importRows } from './imports.mjs';
-import { kernelRows } from './kernels.mjs';
+import { kernelRows, longerRows } from './kernels.mjs';
 
 /** Runs every measurement and writes them down with the machine they were made on. */
 export async function bench() {
@@ -12,6 +12,7 @@ export async function bench() {
     ['Taking records in', await importRows()],
     ['Cutting bars', barRows()],
     ['Functions over 10 million rows, window 50', kernelRows()],
+    ['Longer functions, one core', longerRows()],
   ];
   const [{ model }] = cpus();
   const machine = `${model}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.version}`;

@@ -1,5 +1,5 @@
 import { evaluate } from '../core/dist/index.js';
-import { bestOf, standardRandom, times } from './timing.mjs';
+import { bestOf, perSecond, standardRandom, times } from './timing.mjs';
 
 const ROWS = 10_000_000;
 const WINDOW = 50;
@@ -43,6 +43,35 @@ const PLAIN = {
     for (let t = 1; t < x.length; t++) out[t] = x[t - 1];
     return out;
   },
+  slope(x) {
+    const out = new Float64Array(x.length);
+    const squares = (WINDOW * (WINDOW * WINDOW - 1)) / 12;
+    let sum = 0;
+    let weighted = 0; // newer values weigh more: 0 for the oldest of the window
+    for (let t = 0; t < x.length; t++) {
+      if (t >= WINDOW) {
+        weighted -= sum - x[t - WINDOW];
+        sum -= x[t - WINDOW];
+        weighted += (WINDOW - 1) * x[t];
+      } else weighted += t * x[t];
+      sum += x[t];
+      out[t] = t >= WINDOW - 1 ? (weighted - ((WINDOW - 1) / 2) * sum) / squares : NaN;
+    }
+    return out;
+  },
+  max(x) {
+    const out = new Float64Array(x.length);
+    const queue = new Int32Array(x.length);
+    let head = 0;
+    let tail = 0;
+    for (let t = 0; t < x.length; t++) {
+      while (tail > head && x[queue[tail - 1]] <= x[t]) tail--;
+      queue[tail++] = t;
+      if (queue[head] <= t - WINDOW) head++;
+      out[t] = t >= WINDOW - 1 ? x[queue[head]] : NaN;
+    }
+    return out;
+  },
   return(x) {
     const out = new Float64Array(x.length);
     for (let t = 1; t < x.length; t++) out[t] = x[t] / x[t - 1] - 1;
@@ -50,13 +79,45 @@ const PLAIN = {
   },
 };
 
+PLAIN.sum = PLAIN.mean;
+PLAIN.min = PLAIN.max;
+
 const FORMULAS = {
   mean: `mean(x, ${WINDOW} bars)`,
+  sum: `sum(x, ${WINDOW} bars)`,
+  slope: `slope(x, ${WINDOW} bars)`,
+  min: `min(x, ${WINDOW} bars)`,
+  max: `max(x, ${WINDOW} bars)`,
   stdev: `stdev(x, ${WINDOW} bars)`,
   ema: `ema(x, ${WINDOW} bars)`,
   lag: 'lag(x)',
   return: 'return(x)',
 };
+
+/** Slower functions, over a million rows or two. */
+const LONGER = [
+  ['median(x, 500 bars)', 2_000_000],
+  ['quantile(x, 500 bars, p: 0.9)', 2_000_000],
+  ['correlation(x, y, 50 bars)', 2_000_000],
+  ['hurst(x, 256 bars, by: variance)', 1_000_000],
+  ['hurst(x, 256 bars, by: dfa)', 1_000_000],
+  ['hurst(x, 256 bars, by: rs)', 1_000_000],
+];
+
+export function longerRows() {
+  const random = standardRandom();
+  const next = () => random.next().value;
+  return LONGER.map(([formula, rows]) => {
+    const [x, y] = [0, 0].map(() => Float64Array.from({ length: rows }, () => next() - 0.5));
+    const time = Float64Array.from({ length: rows }, (_, row) => row * 60e6);
+    const taken = bestOf(1, () => evaluate([formula], { time, columns: { x, y } }));
+    return [
+      `\`${formula}\``,
+      `${(taken / 1000).toFixed(2)} s`,
+      `${rows / 1e6} million rows, ${perSecond(rows, taken)}`,
+    ];
+  });
+}
 
 export function kernelRows() {
   const random = standardRandom();

@@ -38,6 +38,9 @@ async function serve() {
   const server = createServer((request, response) => {
     // the framework hands on no body without a type; a file that a program sends often has none
     request.headers['content-type'] ??= 'application/octet-stream';
+    // only a page of its own may share memory with its workers, which is how they learn that they should stop
+    response.setHeader('cross-origin-opener-policy', 'same-origin');
+    response.setHeader('cross-origin-embedder-policy', 'require-corp');
     handler(request, response);
   });
   server.on('error', (error) => {

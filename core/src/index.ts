@@ -24,9 +24,12 @@ export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
 export { firstRowFrom } from './numeric/search.js';
 export { GrowingColumn } from './numeric/growingColumn.js';
-export { evaluate, planEntries, computePlan, type Plan } from './formula/evaluate.js';
+export { evaluate, namesOf, planEntries, Work, type KnownNames, type Plan } from './formula/evaluate.js';
+export { parseEntry } from './formula/parser.js';
+export { printEntry, printFormula } from './formula/print.js';
 export type { Column, Frame } from './formula/frame.js';
 export { FormulaError, type Span } from './formula/tree.js';
 export { numbersIn, type NumberInText } from './formula/numbers.js';
 export { catalogue } from './catalogue/catalogue.js';
-export type { FunctionEntry, OptionRule, Parameter, Unit } from './catalogue/functionEntry.js';
+export { functionSection, functionsPage } from './catalogue/functionsPage.js';
+export type { FunctionEntry, OptionRule, Pace, Parameter, Part, Unit } from './catalogue/functionEntry.js';

@@ -6,6 +6,7 @@ interface Wanted {
   aggregate?: string;
   function?: string;
   k?: number;
+  to?: number;
   seconds?: number;
   p?: number;
   divisor?: string;
@@ -28,7 +29,7 @@ interface WindowSpec {
 }
 interface MeasureCase {
   name: string;
-  input: ({ x: Listed; time?: Listed } | Generator) & {
+  input: ({ x: Listed; y?: Listed; time?: Listed } | Generator) & {
     tape?: { zone: string; session: null | { open: string; close: string; days: string[]; closed: string[] } };
   };
   window?: WindowSpec;
@@ -49,13 +50,14 @@ function generated({ n, seed, spike_every }: Generator): Float64Array {
 function frameOf({ input }: MeasureCase): Frame {
   const { tape } = input;
   const x = 'x' in input ? column(input.x) : generated(input);
+  const y = 'x' in input && input.y ? column(input.y) : x;
   const time = 'time' in input && input.time ? column(input.time) : x.map((_, row) => row * 60e6);
   const session = tape?.session;
   const calendar = makeCalendar({
     zone: tape?.zone ?? 'UTC',
     ...(session && { session: `${session.open}-${session.close}`, weekdays: session.days, closed: session.closed }),
   });
-  return { time, columns: { x }, calendar };
+  return { time, columns: { x, y }, calendar };
 }
 
 function expectFormula(
@@ -81,17 +83,21 @@ function windowText({ bars, seconds, this: period, all, ...options }: WindowSpec
   return size + optionsText({ ...options });
 }
 
-describe.each(['windows_bars', 'windows_time', 'windows_hard'])('%s', (file) => {
+describe.each(['windows_bars', 'windows_time', 'windows_hard', 'windows_pairs'])('%s', (file) => {
   const { cases, toleranceOf } = readReference<MeasureCase>(file);
-  it.each(cases.map((c) => [c.name, c] as const))('%s', (_, example) => {
-    const frame = frameOf(example);
-    for (const wanted of example.expected) {
-      const { aggregate, p, divisor, against } = wanted;
-      if (!catalogue.has(aggregate!)) continue;
-      const formula = `${aggregate}(x, ${windowText(example.window!)}${optionsText({ p, divisor, against })})`;
-      expectFormula(example.name, formula, frame, wanted, example.rows, toleranceOf(aggregate!, example.tolerance));
-    }
-  });
+  it.each(cases.map((c) => [c.name, c] as const))(
+    '%s',
+    (_, example) => {
+      const frame = frameOf(example);
+      for (const wanted of example.expected) {
+        const { aggregate, p, divisor, against } = wanted;
+        const of = file === 'windows_pairs' ? 'x, y' : 'x';
+        const formula = `${aggregate}(${of}, ${windowText(example.window!)}${optionsText({ p, divisor, against })})`;
+        expectFormula(example.name, formula, frame, wanted, example.rows, toleranceOf(aggregate!, example.tolerance));
+      }
+    },
+    120_000,
+  ); // one case has a million rows, of which every aggregate is taken
 });
 
 describe('moves', () => {
@@ -99,9 +105,15 @@ describe('moves', () => {
   it.each(cases.map((c) => [c.name, c] as const))('%s', (_, example) => {
     for (const wanted of example.expected) {
       const name = wanted.function!;
-      if (!catalogue.has(name)) continue;
-      const back = wanted.seconds ? `${wanted.seconds} seconds` : wanted.k;
-      expectFormula(example.name, `${name}(x, ${back})`, frameOf(example), wanted, undefined, toleranceOf(name));
+      const back = wanted.seconds ? `, ${wanted.seconds} seconds` : wanted.k === undefined ? '' : `, ${wanted.k}`;
+      expectFormula(
+        example.name,
+        `${name}(x${back}${optionsText({ to: wanted.to })})`,
+        frameOf(example),
+        wanted,
+        undefined,
+        toleranceOf(name),
+      );
     }
   });
 });
@@ -130,8 +142,99 @@ describe('exponential', () => {
   });
 });
 
+/** Columns of prices under their names; those that a case does not have are missing throughout. */
+function priceFrame(input: Record<string, Listed>): Frame {
+  const [some] = Object.values(input);
+  const missing = some.map(() => null);
+  const named = ['x', 'open', 'high', 'low', 'close'].map((name) => [name, column(input[name] ?? missing)]);
+  const columns = Object.fromEntries(named) as Frame['columns'];
+  return { time: input.time ? column(input.time) : columns.x.map((_, row) => row * 60e6), columns };
+}
+
+describe('trade', () => {
+  type Options = { window?: WindowSpec; k?: number; bars?: number; fast?: number; slow?: number; signal?: number };
+  interface TradeCase {
+    name: string;
+    function: string;
+    input: Record<string, Listed>;
+    options: Options;
+    expected: Record<string, Listed>;
+  }
+  const formulas: Record<string, (options: Options) => string> = {
+    bands: ({ window, k }) => `bands(x, ${windowText(window!).replace(',', `, ${k},`)}${window!.from ? '' : `, ${k}`})`,
+    macd: ({ fast, slow, signal }) => `macd(x, ${fast}, ${slow}, ${signal})`,
+    truerange: () => 'truerange',
+    atr: ({ bars }) => `atr(${bars} bars)`,
+    rsi: ({ bars }) => `rsi(x, ${bars} bars)`,
+  };
+  const { cases, toleranceOf } = readReference<TradeCase>('trade');
+  it.each(cases.map((c) => [c.name, c] as const))('%s', (_, example) => {
+    const formula = formulas[example.function](example.options);
+    for (const [part, wanted] of Object.entries(example.expected)) {
+      const whole = part === example.function ? 'a' : `a.${part}`;
+      const [, { values }] = evaluate([`a = ${formula}`, `b = ${whole}`], priceFrame(example.input)).filter(
+        ({ part: name }) => name === '',
+      );
+      expectColumn(`${formula}: ${part}`, values, wanted, toleranceOf(part));
+    }
+  });
+});
+
+describe('volatility', () => {
+  interface VolatilityCase {
+    name: string;
+    input: Record<string, Listed>;
+    options: { by: string; bars?: number; factor?: number };
+    bars_per_day: number;
+    days_per_year: number;
+    expected: Record<string, Listed>;
+  }
+  const { cases, toleranceOf } = readReference<VolatilityCase>('volatility');
+  it.each(cases.map((c) => [c.name, c] as const))('%s', (_, example) => {
+    const { by, bars, factor } = example.options;
+    const pace = { barsperday: example.bars_per_day, daysperyear: example.days_per_year };
+    const told = `${bars ? `${bars} bars, ` : ''}by: ${by}${optionsText({ factor, ...pace })}`;
+    for (const [part, wanted] of Object.entries(example.expected)) {
+      const per = part === 'variance' ? 'bar' : part.replace('per ', '');
+      const formula = `volatility(${told}, per: ${per})`;
+      const [, { values }] = evaluate([`v = ${formula}`, 'w = v * v'], priceFrame(example.input));
+      const [{ values: plain }] = evaluate([formula], priceFrame(example.input));
+      expectColumn(`${formula}: ${part}`, part === 'variance' ? values : plain, wanted, toleranceOf(part));
+    }
+  });
+});
+
+describe('hurst', () => {
+  interface HurstCase {
+    name: string;
+    input: { x: Listed };
+    options: { bars: number };
+    rows: number[];
+    expected: { by: string; hurst: Listed; error: Listed; rsquared: Listed }[];
+  }
+  const { cases, toleranceOf } = readReference<HurstCase>('hurst');
+  it.each(cases.map((c) => [c.name, c] as const))('%s', (_, { input, options, rows, expected }) => {
+    for (const { by, ...parts } of expected) {
+      const columns = evaluate([`hurst(x, ${options.bars} bars, by: ${by})`], priceFrame({ x: input.x }));
+      for (const { part, values } of columns) {
+        const wanted = parts[(part || 'hurst') as keyof typeof parts];
+        expectColumn(
+          `${by}: ${part}`,
+          rows.map((row) => values[row]),
+          wanted,
+          toleranceOf(part),
+        );
+      }
+    }
+  });
+});
+
 it('leaves the columns it is given as they were', () => {
-  const frame: Frame = { time: Float64Array.of(0, 1, 2), columns: { x: Float64Array.of(1, NaN, 3) } };
-  for (const { example } of catalogue.values()) evaluate([example.replace('close', 'x')], frame);
-  expect(frame.columns.x).toEqual(Float64Array.of(1, NaN, 3));
+  const x = Float64Array.of(1, NaN, 3);
+  const frame: Frame = {
+    time: Float64Array.of(0, 1, 2),
+    columns: { x, open: x, high: x, low: x, close: x, volume: x },
+  };
+  for (const { example } of catalogue.values()) evaluate([example], frame);
+  expect(x).toEqual(Float64Array.of(1, NaN, 3));
 });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { makeCalendar } from '@jaunty-ledger/core';
+import { evaluate, makeCalendar } from '@jaunty-ledger/core';
 import { INSTRUMENTS } from '../src/instruments.js';
 import { demoTapes, flawedFile, fractionalNoise, Random, TARN_HARBOUR, type DemoTape } from '../src/index.js';
 
@@ -122,4 +122,32 @@ it('the file with flaws has each of them', () => {
   expect(new Set(lines).size).toBeLessThan(lines.length); // repeats
   for (const flaw of [/2026-03-29 01:30/, /n\/a/, /,0\.00,/, /,$/, /2026-04-03/])
     expect(lines.some((line) => flaw.test(line))).toBe(true);
+});
+
+describe('memory is found where it was put', () => {
+  const hurstOf = (returns: Float64Array, by: string) =>
+    evaluate([`hurst(x, ${returns.length} bars, by: ${by})`], {
+      time: returns.map((_, i) => i),
+      columns: { x: returns },
+    })[0].values.at(-1)!;
+
+  const bounds: [number, string, number][] = [0.3, 0.5, 0.7].flatMap((h) => [
+    [h, 'dfa', 0.03],
+    [h, 'variance', 0.03],
+    [h, 'rs', 0.05],
+  ]);
+  it.each([...bounds, [0.9, 'variance', 0.06] as [number, string, number]])(
+    'H = %d by %s over 200 paths of 4,096, within %d',
+    (hurst, by, within) => {
+      const random = new Random(1729 + hurst * 10);
+      const found = Array.from({ length: 200 }, () => hurstOf(fractionalNoise(4096, hurst, random), by));
+      expect(Math.abs(mean(found) - hurst)).toBeLessThan(within);
+    },
+    60_000,
+  );
+
+  it('the daily and minute moves of KELP persist', () => {
+    const moves = Float64Array.from(logMoves(columns('KELP_minutes').close));
+    expect(hurstOf(moves.slice(-16_384), 'dfa')).toBeGreaterThan(0.58);
+  });
 });

@@ -28,18 +28,27 @@ export const factorOfHalfLife = (bars: number): number => -Math.expm1(-Math.LN2 
 export function ema(x: Float64Array, { factor, from, start, seed }: EmaOptions): Float64Array {
   if (!(factor > 0 && factor <= 1)) throw new ArgumentError('factor', 'above 0 and at most 1', factor);
   requireWhole('from', from, { min: 1 });
-  const out = new Float64Array(x.length).fill(NaN);
-  if (start === 'weighted') return weighted(x, factor, from, out);
+  const out = new Float64Array(x.length);
+  if (start === 'weighted') return weighted(x, factor, from, out.fill(NaN));
   const seedCount = start === 'mean' ? seed : 1;
+  const shownFrom = Math.max(from, seedCount);
   let average = 0;
   let valid = 0;
-  for (let t = 0; t < x.length; t++) {
+  let t = 0;
+  // up to the seed a running mean, and nothing is shown before `from`
+  for (; t < x.length && valid < shownFrom; t++) {
     const value = x[t];
+    out[t] = NaN;
     if (value - value !== 0) continue;
     valid++;
-    // a running mean up to the seed; from there the average. y + a (x - y) is a x + (1 - a) y with one rounding less
     average += (valid <= seedCount ? 1 / valid : factor) * (value - average);
-    if (valid >= from && valid >= seedCount) out[t] = average;
+    if (valid >= shownFrom) out[t] = average;
+  }
+  // y + a (x - y) is a x + (1 - a) y with one rounding less
+  for (; t < x.length; t++) {
+    const value = x[t];
+    if (value - value === 0) out[t] = average += factor * (value - average);
+    else out[t] = NaN;
   }
   return out;
 }

@@ -7,6 +7,7 @@ import type { BarKind, BarRule } from './barRule.js';
 import type { BuiltBars } from './bars.js';
 import type { BlockBuilder, SourceFacts } from './buildBars.js';
 import type { Records } from './records.js';
+import { firstFrom } from '../numeric/search.js';
 import { outsideUntil } from './timeIntervals.js';
 
 type RunningKind = Exclude<BarKind, { by: 'interval' | 'period' }>;
@@ -39,7 +40,7 @@ export class RunningBarBuilder implements BlockBuilder {
     for (let row = 0; row < rows;) {
       const until = this.keptUntil(time[row]);
       const from = row;
-      while (row < rows && time[row] < until.instant) row++;
+      row = firstFrom(time, until.instant, row);
       if (until.kept) this.cut(records, from, row);
       else this.leftOut += row - from;
     }
@@ -114,6 +115,15 @@ export class RunningBarBuilder implements BlockBuilder {
     const byValue = this.kind.by === 'value';
     const limit = Math.round(this.kind.limit * sizeScale * (byValue ? priceScale : 1));
     let { reached } = this;
+    if (!byValue && sizeScale === 1) {
+      // whole units, the common case: nothing to round
+      for (let row = from; row < to; row++) {
+        const units = size![row];
+        if (units === units && (reached += units) >= limit) return this.filled(row + 1);
+      }
+      this.reached = reached;
+      return to;
+    }
     for (let row = from; row < to; row++) {
       const units = size![row];
       if (units !== units) continue;
@@ -131,6 +141,8 @@ export class RunningBarBuilder implements BlockBuilder {
     const limit = Math.round(this.kind.limit * priceScale);
     let { highest, lowest } = this;
     for (let row = from; row < to; row++) {
+      // only a new extreme can fill the bar
+      if (!(high[row] > highest || low[row] < lowest)) continue;
       if (high[row] > highest) highest = high[row];
       if (low[row] < lowest) lowest = low[row];
       if (Math.round(highest * priceScale) - Math.round(lowest * priceScale) >= limit) return this.filled(row + 1);

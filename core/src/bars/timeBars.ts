@@ -1,3 +1,4 @@
+import { firstFrom } from '../numeric/search.js';
 import type { Calendar } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
 import { BarAssembler } from './barAssembler.js';
@@ -61,23 +62,4 @@ export class TimeBarBuilder implements BlockBuilder {
     }
     return bars;
   }
-}
-
-/** The first row from `row` on whose time is `instant` or later: a few steps one by one, then by doubling. */
-function firstFrom(time: Float64Array, instant: Instant, row: number): number {
-  const rows = time.length;
-  let step = 1;
-  let low = row;
-  while (low + step < rows && time[low + step] < instant) {
-    low += step;
-    step *= 2;
-  }
-  let high = Math.min(rows, low + step);
-  if (time[low] >= instant) return low;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (time[middle] < instant) low = middle;
-    else high = middle;
-  }
-  return high;
 }

@@ -1,5 +1,5 @@
 import { ema, emaByTime, factorOfBars, factorOfHalfLife, type EmaStart } from '../averages/ema.js';
-import { unitOfX, type FunctionEntry, type Settings } from './functionEntry.js';
+import { COLUMN_X, unitOfX, type FunctionEntry, type Settings } from './functionEntry.js';
 import { stretchPhrase, windowPhrase } from './phrases.js';
 
 /** The three ways to say how fast an exponential average forgets; exactly one is given. */
@@ -21,10 +21,7 @@ const emaEntry: FunctionEntry = {
   cost: 'O(1) a row',
   unit: unitOfX,
   phrase: ([x], settings) => `exponential average of ${x} over ${pace(settings).phrase}`,
-  parameters: [
-    { kind: 'column', name: 'x', says: 'the values' },
-    { kind: 'window', name: 'over', says: 'its length in bars', required: false },
-  ],
+  parameters: [COLUMN_X, { kind: 'window', name: 'over', says: 'its length in bars', required: false }],
   options: {
     factor: { kind: 'number', above: 0, max: 1, says: 'weight of the newest value' },
     halflife: { kind: 'stretch', says: 'after how long a weight has halved' },

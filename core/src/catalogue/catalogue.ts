@@ -1,9 +1,19 @@
 import { averageFunctions } from './averages.js';
 import type { FunctionEntry } from './functionEntry.js';
+import { memoryFunctions } from './memory.js';
 import { moveFunctions } from './moves.js';
+import { rowwiseFunctions } from './rowwise.js';
+import { tradeFunctions } from './trade.js';
 import { windowFunctions } from './windows.js';
 
 /** Every function of the notation. One exists when it has an entry here. */
 export const catalogue: ReadonlyMap<string, FunctionEntry> = new Map(
-  [...moveFunctions, ...windowFunctions, ...averageFunctions].map((entry) => [entry.name, entry]),
+  [
+    ...moveFunctions,
+    ...windowFunctions,
+    ...averageFunctions,
+    ...tradeFunctions,
+    ...memoryFunctions,
+    ...rowwiseFunctions,
+  ].map((entry) => [entry.name, entry]),
 );

@@ -10,12 +10,14 @@ export type Stretch = { bars: number } | { micros: number };
 export type Parameter =
   | { kind: 'column'; name: string; says: string }
   | { kind: 'window'; name: string; says: string; required: boolean }
-  | { kind: 'back'; name: string; says: string; default: number };
+  | { kind: 'back'; name: string; says: string; default: number }
+  | { kind: 'number'; name: string; says: string; above: number; max: number; whole?: boolean; default: number };
 
 /** An argument by name. */
 export type OptionRule =
   | { kind: 'whole'; says: string; min: number }
   | { kind: 'number'; says: string; above: number; max: number }
+  | { kind: 'share'; says: string }
   | { kind: 'word'; says: string; words: readonly string[] }
   | { kind: 'stretch'; says: string };
 
@@ -23,10 +25,33 @@ export type OptionRule =
 export interface Settings {
   window?: Window;
   back?: Stretch;
-  /** Options that were given, by name. */
+  /** Numbers by position, and options that were given, by name. */
   numbers: Readonly<Record<string, number>>;
   words: Readonly<Record<string, string>>;
   stretches: Readonly<Record<string, Stretch>>;
+}
+
+/** How many bars make a day, and days a year: what a volatility per bar is carried over by. */
+export interface Pace {
+  barsPerDay: number;
+  daysPerYear: number;
+}
+
+/** What a function is told of the rows beside its columns. */
+export interface RowContext extends RowTimes {
+  pace: () => Pace;
+  /** Told the share done of long work, 0 to 1; it may throw to stop. */
+  progress?: (share: number) => void;
+}
+
+/** One of several values that a function gives. */
+export interface Part {
+  name: string;
+  says: string;
+  /** Its unit, where it is not that of the function. */
+  unit?: Unit;
+  /** Whether an entry draws it beside the function's own value. */
+  drawn: boolean;
 }
 
 /** One function of the notation. The checker, the completion, the help and the API all read this and keep no list of their own. */
@@ -34,10 +59,18 @@ export interface FunctionEntry {
   name: string;
   parameters: readonly Parameter[];
   options: Readonly<Record<string, OptionRule>>;
+  /** Columns of the bars that it reads beside its arguments; they come after those. */
+  reads?: readonly string[];
+  /** Several values, of which the first is the one that the call itself stands for. */
+  parts?: readonly Part[];
+  /** Whether each row stands by itself, so that there is nothing to restart with `each`. */
+  rowwise?: boolean;
   /** Unit of the result from the units of the column arguments. */
   unit: (units: readonly Unit[]) => Unit;
   /** What it does, for readers. */
   sentence: string;
+  /** More that one should know, for the help page. */
+  remark?: string;
   /** The same with arguments filled in: `mean of close over 20 bars`. */
   phrase: (columns: readonly string[], settings: Settings) => string;
   formula: string;
@@ -49,7 +82,14 @@ export interface FunctionEntry {
   /** What is wrong with arguments that are right one by one; nothing if nothing is. */
   refuse?: (settings: Settings) => string | undefined;
   looksAhead?: (settings: Settings) => boolean;
-  compute: (columns: readonly Float64Array[], settings: Settings, rows: RowTimes) => Float64Array;
+  /** A column, or one for each part. The columns it is given stay as they are. */
+  compute: (
+    columns: readonly Float64Array[],
+    settings: Settings,
+    rows: RowContext,
+  ) => Float64Array | readonly Float64Array[];
 }
 
 export const unitOfX = (units: readonly Unit[]): Unit => units[0];
+
+export const COLUMN_X: Parameter = { kind: 'column', name: 'x', says: 'the values' };

@@ -1,5 +1,5 @@
-import { change, lag, lead, logReturn, simpleReturn, type Back } from '../returns/moves.js';
-import { unitOfX, type FunctionEntry, type Settings, type Unit } from './functionEntry.js';
+import { change, cumulative, lag, lead, logReturn, rebase, simpleReturn, type Back } from '../returns/moves.js';
+import { COLUMN_X, unitOfX, type FunctionEntry, type Settings, type Unit } from './functionEntry.js';
 import { stretchPhrase } from './phrases.js';
 
 function move(
@@ -12,10 +12,7 @@ function move(
   const { kernel, preposition, ...rest } = entry;
   return {
     ...rest,
-    parameters: [
-      { kind: 'column', name: 'x', says: 'the values' },
-      { kind: 'back', name: 'back', says: 'how far back, in rows or time', default: 1 },
-    ],
+    parameters: [COLUMN_X, { kind: 'back', name: 'back', says: 'how far back, in rows or time', default: 1 }],
     options: {},
     phrase: ([x], { back }) => `${entry.name} of ${x} ${preposition} ${stretchPhrase(back!)}`,
     example: `${entry.name}(close)`,
@@ -74,4 +71,32 @@ export const moveFunctions: readonly FunctionEntry[] = [
     kernel: logReturn,
     preposition: 'over',
   }),
+  {
+    name: 'cumulative',
+    sentence: 'The running sum of the valid values; a row without one shows the sum so far.',
+    formula: 'x[0] + … + x[t]',
+    example: 'cumulative(return(close))',
+    definition: '5. Moves and returns',
+    source: 'Neumaier 1974',
+    cost: 'O(1) a row',
+    unit: unitOfX,
+    phrase: ([x]) => `running sum of ${x}`,
+    parameters: [COLUMN_X],
+    options: {},
+    compute: ([x]) => cumulative(x),
+  },
+  {
+    name: 'rebase',
+    sentence: 'The values on a scale on which the first of them is 100, or what one says.',
+    formula: '100 x[t] / first valid x',
+    example: 'rebase(close, to: 100)',
+    definition: '5. Moves and returns',
+    source: 'arithmetic',
+    cost: 'O(1) a row',
+    unit: () => 'number',
+    phrase: ([x], { numbers }) => `${x} rebased to ${numbers.to ?? 100}`,
+    parameters: [COLUMN_X],
+    options: { to: { kind: 'number', above: 0, max: 1e12, says: 'what the first value becomes' } },
+    compute: ([x], { numbers }) => rebase(x, numbers.to ?? 100),
+  },
 ];

@@ -1,83 +1,151 @@
+import { DAY, HOUR, SECOND } from '../time/instant.js';
+import { rollingKurtosis, rollingSkewness, rollingStdev, rollingVariance, rollingZscore } from '../windows/moments.js';
+import {
+  rollingCount,
+  rollingFirst,
+  rollingLast,
+  rollingMax,
+  rollingMin,
+  rollingQuantile,
+  rollingRank,
+} from '../windows/order.js';
+import { rollingBeta, rollingCorrelation, rollingCovariance } from '../windows/pairs.js';
 import { rollingMean, rollingSum } from '../windows/rollingSum.js';
-import { rollingStdev, rollingVariance } from '../windows/rollingVariance.js';
-import type { Window } from '../windows/window.js';
-import { unitOfX, type FunctionEntry, type OptionRule, type Settings, type Unit } from './functionEntry.js';
-import { windowPhrase } from './phrases.js';
+import { rollingTrend, rollingWeightedMean, TREND_NEEDS, type TrendMeasure } from '../windows/trend.js';
+import { aggregate, DIVISOR, divisorOf, leastValid, pairAggregate, WINDOW } from './aggregates.js';
+import type { FunctionEntry, OptionRule, Settings, Unit } from './functionEntry.js';
 
-/** Options that every window takes. */
-const WINDOW_OPTIONS = {
-  from: { kind: 'whole', min: 1, says: 'fewest valid values that give a result' },
-  skip: { kind: 'whole', min: 0, says: 'rows that the window is moved back; 1 leaves the current row out' },
-  placed: {
-    kind: 'word',
-    words: ['behind', 'centre', 'ahead'],
-    says: 'where the window lies about its row (bars only)',
-  },
-} as const satisfies Record<string, OptionRule>;
+const SUMS = 'arithmetic; sums after Ogita, Rump and Oishi 2005';
+const SPREADS = 'Chan, Golub and LeVeque 1983';
+const number = (): Unit => 'number';
 
-const DIVISOR: OptionRule = { kind: 'word', words: ['m-1', 'm'], says: 'what the squares are divided by' };
+const AGAINST: OptionRule = {
+  kind: 'word',
+  words: ['second', 'hour', 'day'],
+  says: 'elapsed time to measure against, in this unit; rows if not given',
+};
+const AGAINST_UNITS: Record<string, number> = { second: SECOND, hour: HOUR, day: DAY };
 
-/** `from` if given, else the length of a window by bars, else 1; never fewer than the formula needs. */
-function leastValid({ window, numbers }: Settings, needed: number): number {
-  const usual = window!.kind === 'bars' ? window!.bars : 1;
-  return Math.max(needed, numbers.from ?? usual);
-}
+const SORTED = 'a search and a move within a thousand values a row';
 
-function peeks(window: Window): boolean {
-  return window.kind === 'bars' && window.placed !== 'behind' && window.bars > 1;
-}
-
-function refuseFrom({ window, numbers }: Settings): string | undefined {
-  if (window!.kind !== 'bars' || !(numbers.from > window!.bars)) return undefined;
-  return `\`from\` is at most the ${window!.bars} bars of the window, got ${numbers.from}`;
-}
-
-/** What the aggregates of one column over a window have in common. */
-function aggregate(
-  entry: Pick<FunctionEntry, 'name' | 'sentence' | 'formula' | 'source' | 'compute'> & {
-    unit?: (units: readonly Unit[]) => Unit;
-    options?: Record<string, OptionRule>;
-  },
+function trend(
+  measure: TrendMeasure,
+  told: Pick<FunctionEntry, 'sentence' | 'formula'> & { unit?: () => Unit; remark?: string },
 ): FunctionEntry {
-  return {
-    unit: unitOfX,
-    phrase: ([x], { window }) => `${entry.name} of ${x} over ${windowPhrase(window!)}`,
-    example: `${entry.name}(close, 20 bars)`,
-    definition: '4. Windows',
-    cost: 'O(1) a row, whatever the window',
-    parameters: [
-      { kind: 'column', name: 'x', says: 'the values' },
-      { kind: 'window', name: 'over', says: 'which rows', required: true },
-    ],
-    refuse: refuseFrom,
-    looksAhead: ({ window }) => peeks(window!),
-    ...entry,
-    options: { ...WINDOW_OPTIONS, ...entry.options },
-  };
+  return aggregate({
+    name: measure,
+    source: 'least squares; Draper and Smith 1998',
+    options: { against: AGAINST },
+    ...told,
+    compute: ([x], settings, rows) =>
+      rollingTrend(
+        x,
+        measure,
+        settings.window!,
+        leastValid(settings, TREND_NEEDS[measure]),
+        AGAINST_UNITS[settings.words.against ?? ''],
+        rows,
+      ),
+  });
 }
 
-const divisorOf = ({ words }: Settings) => ({ divisor: words.divisor === 'm' ? ('m' as const) : ('m-1' as const) });
+const moment =
+  (needed: number, kernel: typeof rollingZscore): FunctionEntry['compute'] =>
+  ([x], settings, rows) =>
+    kernel(x, settings.window!, leastValid(settings, needed), rows);
+
+/** Its formula and the names of its values are read by a reader of their own. */
+export const windowFunction: FunctionEntry = {
+  ...aggregate({
+    name: 'window',
+    sentence: 'Any formula over the values of each window; an aggregate in it takes all of them.',
+    formula: 'f(x1, …, xm)',
+    source: 'the formula',
+    example: 'window(max(x) - min(x), x: close, 20 bars)',
+    cost: 'O(N) a row',
+    compute: ([x]) => x,
+  }),
+  parameters: [
+    { kind: 'column', name: 'formula', says: 'the formula; options such as `x: close` name its values' },
+    WINDOW,
+  ],
+};
 
 export const windowFunctions: readonly FunctionEntry[] = [
   aggregate({
     name: 'mean',
     sentence: 'The sum of the valid values in the window over their number.',
     formula: 'sum / m',
-    source: 'arithmetic; sums after Ogita, Rump and Oishi 2005',
-    compute: ([x], settings, rows) => rollingMean(x, settings.window!, leastValid(settings, 1), rows),
+    source: SUMS,
+    compute: moment(1, rollingMean),
   }),
   aggregate({
     name: 'sum',
     sentence: 'The sum of the valid values in the window.',
     formula: 'x1 + … + xm',
-    source: 'arithmetic; sums after Ogita, Rump and Oishi 2005',
-    compute: ([x], settings, rows) => rollingSum(x, settings.window!, leastValid(settings, 1), rows),
+    source: SUMS,
+    compute: moment(1, rollingSum),
+  }),
+  aggregate({
+    name: 'count',
+    sentence: 'How many valid values there are in the window.',
+    formula: 'm',
+    source: 'arithmetic',
+    unit: number,
+    compute: ([x], settings, rows) => rollingCount(x, settings.window!, settings.numbers.from ?? 0, rows),
+  }),
+  aggregate({
+    name: 'min',
+    sentence: 'The least of the valid values in the window.',
+    formula: 'min(x1, …, xm)',
+    source: 'Lemire 2006',
+    compute: moment(1, rollingMin),
+  }),
+  aggregate({
+    name: 'max',
+    sentence: 'The greatest of the valid values in the window.',
+    formula: 'max(x1, …, xm)',
+    source: 'Lemire 2006',
+    compute: moment(1, rollingMax),
+  }),
+  aggregate({
+    name: 'first',
+    sentence: 'The first valid value in the window.',
+    formula: 'x1',
+    source: 'arithmetic',
+    compute: moment(1, rollingFirst),
+  }),
+  aggregate({
+    name: 'last',
+    sentence: 'The last valid value in the window.',
+    formula: 'xm',
+    source: 'arithmetic',
+    compute: moment(1, rollingLast),
+  }),
+  aggregate({
+    name: 'median',
+    sentence: 'The middle one of the valid values in the window, or the mean of the middle two.',
+    formula: 'quantile at p = 0.5',
+    source: 'order statistics',
+    cost: SORTED,
+    compute: ([x], settings, rows) => rollingQuantile(x, 0.5, settings.window!, leastValid(settings, 1), rows),
+  }),
+  aggregate({
+    name: 'quantile',
+    sentence: 'The value that a given share of the window lies below.',
+    formula: 'linear between the order statistics about p (m - 1)',
+    source: 'order statistics; Hyndman and Fan 1996, their seventh',
+    cost: SORTED,
+    example: 'quantile(close, 20 bars, p: 0.9)',
+    options: { p: { kind: 'share', says: 'the share, 0 to 1' } },
+    compute: ([x], settings, rows) =>
+      rollingQuantile(x, settings.numbers.p ?? 0.5, settings.window!, leastValid(settings, 1), rows),
   }),
   aggregate({
     name: 'stdev',
     sentence: 'How far the values in the window lie from their mean, as the root of the mean square.',
     formula: 'sqrt(sum of (x - mean)^2 / (m - 1))',
-    source: 'Chan, Golub and LeVeque 1983',
+    source: SPREADS,
     options: { divisor: DIVISOR },
     compute: ([x], settings, rows) =>
       rollingStdev(x, settings.window!, leastValid(settings, 2), divisorOf(settings), rows),
@@ -86,10 +154,105 @@ export const windowFunctions: readonly FunctionEntry[] = [
     name: 'variance',
     sentence: 'The mean square of the distances from the mean of the window.',
     formula: 'sum of (x - mean)^2 / (m - 1)',
-    source: 'Chan, Golub and LeVeque 1983',
-    unit: () => 'number',
+    source: SPREADS,
+    unit: number,
     options: { divisor: DIVISOR },
     compute: ([x], settings, rows) =>
       rollingVariance(x, settings.window!, leastValid(settings, 2), divisorOf(settings), rows),
   }),
+  aggregate({
+    name: 'skewness',
+    sentence: 'How far the values lean to one side of their mean; above 0 the far ones lie above it.',
+    formula: 'm / ((m - 1)(m - 2)) × sum of ((x - mean) / s)^3',
+    source: 'Fisher 1929',
+    unit: number,
+    compute: moment(3, rollingSkewness),
+  }),
+  aggregate({
+    name: 'kurtosis',
+    sentence: 'How heavy the tails are beside those of a normal variable, which has 0.',
+    formula: 'm (m + 1) / ((m - 1)(m - 2)(m - 3)) × sum of ((x - mean) / s)^4 - 3 (m - 1)^2 / ((m - 2)(m - 3))',
+    source: 'Fisher 1929',
+    unit: number,
+    compute: moment(4, rollingKurtosis),
+  }),
+  aggregate({
+    name: 'zscore',
+    sentence: 'How many standard deviations the value lies from the mean of its window.',
+    formula: '(x - mean) / s',
+    source: 'arithmetic',
+    unit: number,
+    compute: moment(2, rollingZscore),
+  }),
+  aggregate({
+    name: 'rank',
+    sentence: 'The share of the window that lies below the value, ties counted half.',
+    formula: '(below + 0.5 (equal - 1)) / (m - 1)',
+    source: 'order statistics',
+    unit: () => 'fraction',
+    cost: SORTED,
+    compute: moment(2, rollingRank),
+  }),
+  aggregate({
+    name: 'wma',
+    sentence: 'A mean in which the newest value weighs N, the one before N - 1, and so on.',
+    formula: 'sum of w x / sum of w, w = 1 … N',
+    source: 'arithmetic',
+    compute: moment(1, rollingWeightedMean),
+  }),
+  trend('slope', {
+    sentence: 'How steeply the straight line through the window rises, a bar or a unit of time.',
+    formula: 'sum of (p - mean p)(x - mean x) / sum of (p - mean p)^2, p the position',
+  }),
+  trend('intercept', {
+    sentence: "The value of the window's straight line at its last row, where positions count from 0.",
+    formula: 'mean x - slope × mean p',
+  }),
+  trend('fit', {
+    sentence: "The value of the window's straight line at its last row.",
+    formula: 'intercept + slope × 0',
+  }),
+  trend('rsquared', {
+    sentence: "The share of the window's spread that its straight line explains.",
+    formula: '1 - residual squares / squares about the mean',
+    unit: () => 'fraction',
+  }),
+  trend('slopeerror', {
+    sentence: 'The standard error of the slope.',
+    formula: 'sqrt(residual squares / (m - 2) / sum of (p - mean p)^2)',
+  }),
+  trend('tvalue', {
+    sentence: 'The slope over its standard error: beyond 2 or so a slope is hardly chance.',
+    formula: 'slope / slopeerror',
+    unit: number,
+    remark: 'It takes the values about the line for independent; those of prices rarely are.',
+  }),
+  pairAggregate({
+    name: 'covariance',
+    sentence: 'How far two columns move together, in the product of their units.',
+    formula: 'sum of (x - mean x)(y - mean y) / (m - 1)',
+    source: SPREADS,
+    options: { divisor: DIVISOR },
+    compute: ([x, y], settings, rows) =>
+      rollingCovariance(x, y, settings.window!, leastValid(settings, 2), divisorOf(settings), rows),
+  }),
+  pairAggregate({
+    name: 'correlation',
+    sentence: 'How far two columns move together, from -1 (against each other) over 0 to 1.',
+    formula: 'covariance / (s of x × s of y)',
+    source: 'Pearson 1895',
+    compute: pair(rollingCorrelation),
+  }),
+  pairAggregate({
+    name: 'beta',
+    sentence: 'How far the first column moves when the second moves by one.',
+    formula: 'covariance / variance of y',
+    source: 'least squares',
+    compute: pair(rollingBeta),
+  }),
+  windowFunction,
 ];
+
+function pair(kernel: typeof rollingCorrelation): FunctionEntry['compute'] {
+  return ([x, y], settings: Settings, rows) => kernel(x, y, settings.window!, leastValid(settings, 2), rows);
+}

@@ -1,34 +1,60 @@
+import { BarRuleError, parseBarRule, printBarRule, type BarRule } from '../bars/barRule.js';
 import { catalogue } from '../catalogue/catalogue.js';
-import type { FunctionEntry, OptionRule, Parameter, Settings, Stretch, Unit } from '../catalogue/functionEntry.js';
-import { DAY, HOUR, MINUTE, SECOND } from '../time/instant.js';
-import type { ThisPeriod, Window } from '../windows/window.js';
+import type { FunctionEntry, Part, Settings, Unit } from '../catalogue/functionEntry.js';
+import { ArgumentReader } from './argumentReader.js';
 import { nearestWord } from './nearest.js';
-import {
-  FormulaError,
-  type BinaryOperator,
-  type Node,
-  type OptionNode,
-  type Span,
-  type UnaryOperator,
-} from './tree.js';
+import { checkWindowCall, WINDOW_CALL } from './windowCall.js';
+import { fail, type BinaryOperator, type Node, type Span, type UnaryOperator } from './tree.js';
+
+/** What a function restarts or runs by: trading days and weeks, or the values of a column. */
+export type Group = { by: 'session' | 'day' | 'week' } | { by: 'column'; column: Checked };
 
 /** A formula whose names are known and whose arguments fit. */
 export type Checked = { unit: Unit; looksAhead: boolean; phrase: string } & (
   | { kind: 'number'; value: number }
   | { kind: 'column'; name: string }
-  | { kind: 'entry'; name: string }
+  /** A column of another tape. */
+  | { kind: 'other'; tape: string; column: string }
+  | { kind: 'entry'; name: string; part?: string }
   | { kind: 'unary'; operator: UnaryOperator; operand: Checked }
   | { kind: 'binary'; operator: BinaryOperator; left: Checked; right: Checked }
-  | { kind: 'call'; entry: FunctionEntry; columns: Checked[]; settings: Settings }
+  | CheckedCall
+  | { kind: 'part'; call: Checked; index: number }
+  | { kind: 'on'; operand: Checked; rule: BarRule; forming: boolean }
+  /** A formula over the values of each window: `columns` under the names that it knows them by. */
+  | { kind: 'window'; formula: Checked; columns: Record<string, Checked>; settings: Settings; at: Span }
 );
+
+export interface CheckedCall {
+  kind: 'call';
+  entry: FunctionEntry;
+  columns: Checked[];
+  settings: Settings;
+  each?: Group;
+  /** One value of a whole window, the same for each of its rows. */
+  isWhole: boolean;
+}
 
 /** What names may stand for. */
 export interface Scope {
   /** Columns of the frame. */
   columns: ReadonlySet<string>;
+  /** Columns of other tapes by their names. */
+  others?: ReadonlyMap<string, ReadonlySet<string>>;
   /** Units and looks-ahead marks of entries by name; asked only for names that are entries. */
-  entry: (name: string, at: Span) => { unit: Unit; looksAhead: boolean } | undefined;
+  entry: (name: string, at: Span) => EntryFacts | undefined;
   entryNames: readonly string[];
+  /** Told which other tapes the formula reads. */
+  noteTape?: (name: string) => void;
+  /** Names of a window's values, where the formula is one over a window. */
+  windowNames?: ReadonlySet<string>;
+}
+
+export interface EntryFacts {
+  unit: Unit;
+  looksAhead: boolean;
+  /** Further values that the entry gives. */
+  parts?: readonly Part[];
 }
 
 const COLUMN_UNITS: Record<string, Unit> = {
@@ -40,13 +66,6 @@ const COLUMN_UNITS: Record<string, Unit> = {
   volume: 'units',
   value: 'value',
   trades: 'trades',
-};
-
-const TIME_UNITS: Record<string, number> = { second: SECOND, minute: MINUTE, hour: HOUR, day: DAY, week: 7 * DAY };
-const PERIODS: readonly ThisPeriod[] = ['session', 'day', 'week', 'month', 'year'];
-
-const fail = (message: string, { start, end }: Span): never => {
-  throw new FormulaError(message, start, Math.max(1, end - start));
 };
 
 /**
@@ -80,7 +99,11 @@ export function check(node: Node, scope: Scope, text: string): Checked {
       };
     }
     case 'call':
-      return checkCall(node, scope, text);
+      return node.name === WINDOW_CALL ? checkWindowCall(node, scope, text) : checkCall(node, scope, text);
+    case 'part':
+      return checkPart(node, scope, text);
+    case 'on':
+      return checkOn(node, scope, text);
     case 'quantity':
       return fail(
         `\`${text.slice(node.start, node.end)}\` is a length and stands only inside a function, as in \`mean(close, 20 bars)\``,
@@ -96,191 +119,141 @@ export function check(node: Node, scope: Scope, text: string): Checked {
 
 function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked {
   const { name, part } = node;
-  if (part !== undefined) return fail(`\`${name}\` has no part \`${part}\``, node);
-  if (scope.columns.has(name))
+  if (part !== undefined) return checkDotted(name, part, scope, node);
+  if (scope.windowNames?.has(name) || scope.columns.has(name))
     return { kind: 'column', name, unit: COLUMN_UNITS[name] ?? 'number', looksAhead: false, phrase: name };
   const entry = scope.entry(name, node);
-  if (entry) return { kind: 'entry', name, ...entry, phrase: name };
-  if (catalogue.has(name))
-    return fail(`\`${name}\` is a function; it needs arguments, as in \`${catalogue.get(name)!.example}\``, node);
+  if (entry) return { kind: 'entry', name, unit: entry.unit, looksAhead: entry.looksAhead, phrase: name };
+  const known = catalogue.get(name);
+  if (known)
+    return known.parameters.length === 0
+      ? checkCall({ ...node, kind: 'call', name, nameAt: node, args: [], options: [] }, scope, name)
+      : fail(`\`${name}\` is a function; it needs arguments, as in \`${known.example}\``, node);
   const meant = nearestWord(name, [...scope.columns, ...scope.entryNames, ...catalogue.keys()]);
-  const known = [...scope.columns].filter((column) => column in COLUMN_UNITS);
+  const columns = [...scope.columns].filter((column) => column in COLUMN_UNITS);
   return fail(
-    `no column or entry is called \`${name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${known.join(', ')}`}`,
+    `no column or entry is called \`${name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${columns.join(', ')}`}`,
     node,
   );
+}
+
+/** `b.upper`, a value of an entry with several, or `SALT.close`, a column of another tape. */
+function checkDotted(name: string, part: string, scope: Scope, at: Span): Checked {
+  const other = scope.others?.get(name);
+  if (other) {
+    if (!other.has(part)) return fail(`\`${name}\` has no column \`${part}\`; it has ${[...other].join(', ')}`, at);
+    scope.noteTape?.(name);
+    const unit = COLUMN_UNITS[part] ?? 'number';
+    return { kind: 'other', tape: name, column: part, unit, looksAhead: false, phrase: `${part} of ${name}` };
+  }
+  const entry = scope.columns.has(name) ? undefined : scope.entry(name, at);
+  if (!entry) {
+    const tapes = [...(scope.others?.keys() ?? [])];
+    const meant = nearestWord(name, [...tapes, ...scope.entryNames]);
+    const known = tapes.length > 0 ? `; the other tapes are ${tapes.slice(0, 8).join(', ')}` : '';
+    return fail(
+      `no entry and no other tape is called \`${name}\`${meant ? `; did you mean \`${meant}\`?` : known}`,
+      at,
+    );
+  }
+  const { unit, looksAhead, parts = [] } = entry;
+  const found = parts.find((one) => one.name === part);
+  if (!found) return failPart(name, part, parts, at);
+  return { kind: 'entry', name, part, unit: found.unit ?? unit, looksAhead, phrase: `${part} of ${name}` };
+}
+
+function checkPart({ call, part, partAt }: Extract<Node, { kind: 'part' }>, scope: Scope, text: string): Checked {
+  const checked = check(call, scope, text);
+  const { unit, looksAhead, phrase } = checked;
+  const parts = checked.kind === 'call' ? (checked.entry.parts ?? []) : [];
+  const index = parts.findIndex((one) => one.name === part);
+  if (index < 0) return failPart(text.slice(call.start, call.end), part, parts, partAt);
+  return {
+    kind: 'part',
+    call: checked,
+    index,
+    unit: parts[index].unit ?? unit,
+    looksAhead,
+    phrase: `${part} of ${phrase}`,
+  };
+}
+
+function failPart(name: string, part: string, parts: readonly Part[], at: Span): never {
+  const names = parts.map((one) => one.name).join(', ');
+  return fail(`\`${name}\` has no part \`${part}\`; ${names ? `its parts are ${names}` : 'it is one value'}`, at);
+}
+
+function checkOn(node: Extract<Node, { kind: 'on' }>, scope: Scope, text: string): Checked {
+  const { operand: inner, forming, ruleAt } = node;
+  let rule: BarRule;
+  try {
+    rule = parseBarRule(node.rule);
+  } catch (error) {
+    if (!(error instanceof BarRuleError)) throw error;
+    return fail(error.message, ruleAt);
+  }
+  if (rule.side || rule.price !== 'mid' || rule.empty !== 'skip')
+    return fail('bars made of bars take `all hours` and `restart: day` only', ruleAt);
+  const operand = check(inner, scope, text);
+  const looksAhead = operand.looksAhead || forming;
+  const bars = `${printBarRule(rule)} bars${forming ? ', the forming one included' : ''}`;
+  return { kind: 'on', operand, rule, forming, unit: operand.unit, looksAhead, phrase: `${operand.phrase} on ${bars}` };
 }
 
 function checkCall(node: Extract<Node, { kind: 'call' }>, scope: Scope, text: string): Checked {
   const entry = catalogue.get(node.name);
   if (!entry) {
-    const meant = nearestWord(node.name, catalogue.keys());
+    const meant = nearestWord(node.name, [...catalogue.keys(), WINDOW_CALL]);
     return fail(
       `no function is called \`${node.name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${[...catalogue.keys()].join(', ')}`}`,
       node.nameAt,
     );
   }
-  const reader = new ArgumentReader(entry, node, text);
+  const reader = new ArgumentReader(entry, node, text, scope.windowNames !== undefined);
   const columns = reader.columnNodes().map((argument) => check(argument, scope, text));
+  for (const name of entry.reads ?? []) {
+    if (!scope.columns.has(name))
+      return fail(`\`${entry.name}\` reads the column \`${name}\`, which is not there`, node);
+    columns.push(checkName({ kind: 'name', name, start: node.start, end: node.end }, scope));
+  }
   const settings = reader.settings();
   const wrong = entry.refuse?.(settings);
   if (wrong) return fail(wrong, node);
+  const each = checkGroup(node, entry, scope, text);
+  const said = entry.phrase(
+    columns.map((column) => column.phrase),
+    settings,
+  );
+  const phrase = reader.takesAll ? said.replace(/ over all rows so far$/, '') : said;
   return {
     kind: 'call',
     entry,
     columns,
     settings,
+    each,
+    isWhole: reader.takesAll,
     unit: entry.unit(columns.map((column) => column.unit)),
     looksAhead: columns.some((column) => column.looksAhead) || (entry.looksAhead?.(settings) ?? false),
-    phrase: entry.phrase(
-      columns.map((column) => column.phrase),
-      settings,
-    ),
+    phrase: each ? `${phrase}, each ${each.by === 'column' ? each.column.phrase : each.by} by itself` : phrase,
   };
 }
 
-/** Fits the arguments of one call to what its function takes. */
-class ArgumentReader {
-  private readonly byParameter = new Map<Parameter, Node>();
-
-  constructor(
-    private readonly entry: FunctionEntry,
-    private readonly call: Extract<Node, { kind: 'call' }>,
-    private readonly text: string,
-  ) {
-    const { parameters, name } = entry;
-    call.args.forEach((argument, index) => {
-      const parameter = parameters[index];
-      if (!parameter)
-        fail(
-          `\`${name}\` takes ${parameters.length === 1 ? 'one argument' : `${parameters.length} arguments`}, as in \`${entry.example}\``,
-          argument,
-        );
-      this.byParameter.set(parameter, argument);
-    });
-  }
-
-  columnNodes(): Node[] {
-    return this.entry.parameters
-      .filter((parameter) => parameter.kind === 'column')
-      .map((parameter) => this.byParameter.get(parameter) ?? this.missing('a column', 'close'));
-  }
-
-  settings(): Settings {
-    const options = this.readOptions();
-    let window: Window | undefined;
-    let back: Stretch | undefined;
-    for (const parameter of this.entry.parameters) {
-      const node = this.byParameter.get(parameter);
-      if (parameter.kind === 'window') {
-        if (node) window = this.readWindow(node, options);
-        else if (parameter.required) this.missing('a window', '20 bars');
-      } else if (parameter.kind === 'back') {
-        back = node ? this.readBack(node) : { bars: parameter.default };
-      }
-    }
-    return { window, back, ...options };
-  }
-
-  private missing(what: string, example: string): never {
-    return fail(`\`${this.entry.name}\` needs ${what}, such as \`${example}\``, {
-      start: this.call.end - 1,
-      end: this.call.end,
-    });
-  }
-
-  private readOptions(): Omit<Settings, 'window' | 'back'> {
-    const { entry } = this;
-    const numbers: Record<string, number> = {};
-    const words: Record<string, string> = {};
-    const stretches: Record<string, Stretch> = {};
-    for (const option of this.call.options) {
-      const { name, nameAt, value } = option;
-      const rule = entry.options[name] as OptionRule | undefined;
-      if (!rule) {
-        const names = Object.keys(entry.options);
-        return fail(
-          `\`${entry.name}\` has no option \`${name}\`; ${names.length > 0 ? `it takes ${names.join(', ')}` : 'it takes none'}`,
-          nameAt,
-        );
-      }
-      if (name in numbers || name in words || name in stretches) fail(`\`${name}\` is given twice`, nameAt);
-      if (rule.kind === 'word') words[name] = this.readWord(option, rule.words);
-      else if (rule.kind === 'stretch') stretches[name] = this.readStretch(value, `\`${name}\``);
-      else numbers[name] = this.readNumber(option, rule);
-    }
-    return { numbers, words, stretches };
-  }
-
-  private readNumber({ name, value }: OptionNode, rule: Extract<OptionRule, { kind: 'whole' | 'number' }>): number {
-    const range =
-      rule.kind === 'whole'
-        ? `a whole number from ${rule.min}`
-        : `a number above ${rule.above} and at most ${rule.max}`;
-    const got = value.kind === 'number' ? value.value : NaN;
-    const fits = rule.kind === 'whole' ? Number.isInteger(got) && got >= rule.min : got > rule.above && got <= rule.max;
-    return fits ? got : fail(`\`${name}\` must be ${range}, got \`${this.written(value)}\``, value);
-  }
-
-  private readWord({ name, value }: OptionNode, words: readonly string[]): string {
-    const got = this.written(value).replaceAll(/\s/g, '');
-    return words.includes(got) ? got : fail(`\`${name}\` must be ${words.join(' or ')}, got \`${got}\``, value);
-  }
-
-  private readWindow(node: Node, { numbers, words }: Pick<Settings, 'numbers' | 'words'>): Window {
-    const skip = numbers.skip ?? 0;
-    if (words.placed && node.kind !== 'quantity') fail('only a window in bars can be placed', node);
-    if (node.kind === 'all') return { kind: 'all', skip };
-    if (node.kind === 'this') {
-      const period = PERIODS.find((known) => known === node.period);
-      return period
-        ? { kind: 'this', period, skip }
-        : fail(`after \`this\` comes ${PERIODS.join(', ')}`, node.periodAt);
-    }
-    if (node.kind === 'number')
-      return fail(
-        `\`${this.entry.name}\` needs to know of what: write \`${node.value} bars\` or \`${node.value} minutes\``,
-        node,
-      );
-    const stretch = this.readStretch(node, `\`${this.entry.name}\``);
-    if ('micros' in stretch) {
-      if (words.placed) fail('only a window in bars can be placed', node);
-      return { kind: 'time', micros: stretch.micros, skip };
-    }
-    return {
-      kind: 'bars',
-      bars: stretch.bars,
-      placed: (words.placed ?? 'behind') as 'behind' | 'centre' | 'ahead',
-      skip,
-    };
-  }
-
-  private readBack(node: Node): Stretch {
-    if (node.kind !== 'number') return this.readStretch(node, `\`${this.entry.name}\``, 0);
-    if (Number.isInteger(node.value)) return { bars: node.value };
-    return fail(`rows are counted in whole numbers, got \`${this.written(node)}\``, node);
-  }
-
-  private readStretch(node: Node, owner: string, least = 1): Stretch {
-    if (node.kind !== 'quantity')
-      return fail(`${owner} takes a length such as \`20 bars\` or \`30 minutes\`, got \`${this.written(node)}\``, node);
-    const { amount, unit, unitAt } = node;
-    const singular = unit.toLowerCase().replace(/s$/, '');
-    if (singular === 'bar') {
-      if (least === 1 && owner === '`halflife`' ? amount > 0 : Number.isInteger(amount) && amount >= least)
-        return { bars: amount };
-      return fail(`bars are counted in whole numbers from ${least}, got ${amount}`, node);
-    }
-    const size = TIME_UNITS[singular] as number | undefined;
-    if (size === undefined)
-      return fail(`\`${unit}\` is no unit of length: bars, seconds, minutes, hours, days or weeks`, unitAt);
-    const micros = Math.round(amount * size);
-    return micros > 0 ? { micros } : fail('a stretch of time is above 0', node);
-  }
-
-  private written({ start, end }: Span): string {
-    return this.text.slice(start, end);
-  }
+/** `each: session`, or `each:` a column whose values tell the groups. */
+function checkGroup(
+  node: Extract<Node, { kind: 'call' }>,
+  entry: FunctionEntry,
+  scope: Scope,
+  text: string,
+): Group | undefined {
+  const options = node.options.filter(({ name }) => name === 'each');
+  if (options.length === 0) return undefined;
+  const [{ nameAt, value }] = options;
+  if (options.length > 1) return fail('`each` is given twice', options[1].nameAt);
+  if (entry.rowwise) return fail(`\`${entry.name}\` takes each row by itself; leave \`each\` out`, nameAt);
+  if (value.kind !== 'name') return fail('`each` takes session, day, week or a column', value);
+  const { name } = value;
+  if (name === 'session' || name === 'day' || name === 'week') return { by: name };
+  return { by: 'column', column: check(value, scope, text) };
 }
 
 /** The unit of a result; where two units do not go together it is a plain number. */

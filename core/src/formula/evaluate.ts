@@ -1,11 +1,10 @@
-import { makeCalendar } from '../time/calendar.js';
-import type { Unit } from '../catalogue/functionEntry.js';
-import type { RowTimes } from '../windows/window.js';
-import { applyBinary, applyUnary, type Operand } from './arithmetic.js';
+import type { Part, Unit } from '../catalogue/functionEntry.js';
 import { check, type Checked } from './checker.js';
+import { Computer } from './compute.js';
 import { fanMembers } from './fan.js';
 import type { Column, Frame } from './frame.js';
 import { parseEntry } from './parser.js';
+import { printFormula } from './print.js';
 import { FormulaError, type EntryNode, type Node, type Span } from './tree.js';
 
 /** One column to be: what an entry, or a member of its fan, says, with every name looked up. */
@@ -16,76 +15,95 @@ export interface Plan {
   /** Label of the fan's member, empty where there is no fan. */
   member: string;
   tree: Checked;
+  /** Several values, where the formula is a function with such; the first is the entry's own. */
+  parts: readonly Part[];
   unit: Unit;
   looksAhead: boolean;
   /** In words: `mean of close over 20 bars`. */
   phrase: string;
   /** Names of the entries it uses. */
   uses: string[];
+  /** Other tapes that it reads, or that entries it uses read. */
+  tapes: string[];
   /** Equal for equal formulas over equal formulas: what a cache of columns goes by. */
   key: string;
 }
 
+/** Names that formulas may use: of the frame's columns, and of the columns of other tapes. */
+export interface KnownNames {
+  columns: Iterable<string>;
+  others?: ReadonlyMap<string, ReadonlySet<string>>;
+}
+
 /**
  * Reads and checks entries; they may use each other in any order.
- * @param columns  names of the frame's columns
- * @returns        a plan a column, each after the ones it uses
+ * @returns a plan a column, each after the ones it uses
  * @throws {FormulaError} with the entry, the place in it and what would be right
  */
-export function planEntries(entries: readonly string[], columns: Iterable<string>): Plan[] {
-  return new Planner(entries, new Set(columns)).plans();
+export function planEntries(entries: readonly string[], names: KnownNames): Plan[] {
+  return new Planner(entries, new Set(names.columns), names.others).plans();
 }
+
+/** The names that formulas on a frame may use. */
+export const namesOf = ({ columns, others = {} }: Frame): KnownNames => ({
+  columns: Object.keys(columns),
+  others: new Map(Object.entries(others).map(([name, other]) => [name, new Set(Object.keys(other.columns))])),
+});
 
 /**
  * Evaluates formulas on a frame.
  * @param entries  `name = formula` or a formula alone, which is then its own name
- * @returns        a column an entry, in their order; a fan gives one a member
+ * @returns        a column an entry, in their order; a fan gives one a member, a function of several values one a value
  * @throws {FormulaError} with the entry, the place in it and what would be right
  */
 export function evaluate(entries: readonly string[], frame: Frame): Column[] {
-  const done = new Map<string, Float64Array>();
-  const plans = planEntries(entries, Object.keys(frame.columns));
-  const columns = plans.map((plan) => ({ plan, column: computePlan(plan, frame, done) }));
+  const plans = planEntries(entries, namesOf(frame));
+  const work = new Work(frame, plans);
+  const columns = plans.flatMap((plan) => work.compute(plan).map((column) => ({ plan, column })));
   return columns.sort((a, b) => a.plan.entryIndex - b.plan.entryIndex).map(({ column }) => column);
 }
 
-/**
- * Computes one plan.
- * @param done  columns of the plans before it, by name; this one is put among them
- */
-export function computePlan(plan: Plan, frame: Frame, done: Map<string, Float64Array>): Column {
-  const rows: RowTimes = { time: frame.time, calendar: frame.calendar ?? makeCalendar({ zone: 'UTC' }) };
-  const result = compute(plan.tree, frame, rows, done);
-  const values = typeof result === 'number' ? new Float64Array(frame.time.length).fill(result) : result;
-  done.set(plan.name, values);
-  return { name: plan.name, values, looksAhead: plan.looksAhead, firstValid: firstValid(values) };
+/** Computes plans, each after the ones it uses. */
+export class Work {
+  private readonly done = new Map<string, Float64Array>();
+  private readonly computer: Computer;
+
+  /** @param progress  told the share done of each long plan, 0 to 1; it may throw to stop */
+  constructor(frame: Frame, plans: readonly Plan[], progress?: (share: number) => void) {
+    const trees = new Map(plans.map(({ name, tree }) => [name, tree]));
+    const entries = { get: (name: string) => this.done.get(name), treeOf: (name: string) => trees.get(name) };
+    this.computer = new Computer(frame, entries, progress);
+  }
+
+  /**
+   * The columns of a plan, its own value first.
+   * @throws {FormulaError} where a formula asks for what these rows cannot give
+   */
+  compute(plan: Plan): Column[] {
+    return this.computer.columns(plan.tree).map((values, index) => {
+      const part = plan.parts[index]?.name ?? '';
+      const column: Column = {
+        name: index === 0 ? plan.name : `${plan.name}.${part}`,
+        part: index === 0 ? '' : part,
+        values,
+        looksAhead: plan.looksAhead,
+        firstValid: firstValid(values),
+      };
+      this.keep(plan, column);
+      return column;
+    });
+  }
+
+  /** Takes a column for computed, of this work or an earlier one. */
+  keep(plan: Plan, { name, part, values }: Column): void {
+    this.done.set(name, values);
+    if (part === '' && plan.parts.length > 0) this.done.set(`${name}.${plan.parts[0].name}`, values);
+  }
 }
 
 function firstValid(values: Float64Array): number {
   const row = values.findIndex((value) => !Number.isNaN(value));
   return row < 0 ? values.length : row;
-}
-
-function compute(tree: Checked, frame: Frame, rows: RowTimes, done: ReadonlyMap<string, Float64Array>): Operand {
-  const inner = (child: Checked) => compute(child, frame, rows, done);
-  switch (tree.kind) {
-    case 'number':
-      return tree.value;
-    case 'column':
-      return frame.columns[tree.name];
-    case 'entry':
-      return done.get(tree.name)!;
-    case 'unary':
-      return applyUnary(tree.operator, inner(tree.operand));
-    case 'binary':
-      return applyBinary(tree.operator, inner(tree.left), inner(tree.right));
-    case 'call': {
-      const columns = tree.columns
-        .map(inner)
-        .map((x) => (typeof x === 'number' ? new Float64Array(rows.time.length).fill(x) : x));
-      return tree.entry.compute(columns, tree.settings, rows);
-    }
-  }
 }
 
 /** Walks the entries in the order of their use, so that each finds the ones it needs. */
@@ -98,6 +116,7 @@ class Planner {
   constructor(
     entries: readonly string[],
     private readonly columns: ReadonlySet<string>,
+    private readonly others: ReadonlyMap<string, ReadonlySet<string>> | undefined,
   ) {
     entries.forEach((text, index) =>
       this.within(index, text, () => {
@@ -133,33 +152,39 @@ class Planner {
   private planMember(entryIndex: number, name: string, member: string, expression: Node): Plan {
     const { text } = this.parsed[entryIndex];
     const uses = new Set<string>();
+    const tapes = new Set<string>();
     const tree = check(
       expression,
       {
         columns: this.columns,
+        others: this.others,
         entryNames: [...this.byName.keys()],
+        noteTape: (tape) => tapes.add(tape),
         entry: (used, at) => {
           const index = this.byName.get(used);
           if (index === undefined) return undefined;
           uses.add(used);
-          return this.use(index, at);
+          const plan = this.use(index, at);
+          for (const tape of plan.tapes) tapes.add(tape);
+          return plan;
         },
       },
       text,
     );
     const { unit, looksAhead, phrase } = tree;
     const keys = [...uses].map((used) => `${used}: ${this.planned.get(this.byName.get(used)!)![0].key}`);
-    const whole = this.parsed[entryIndex].expression;
-    const key = JSON.stringify([text.slice(whole.start, whole.end), member, keys]);
+    const key = JSON.stringify([printFormula(expression), keys]);
     return {
       entryIndex,
       name: member ? `${name}[${member}]` : name,
       member,
       tree,
+      parts: tree.kind === 'call' ? (tree.entry.parts ?? []) : [],
       unit,
       looksAhead,
       phrase,
       uses: [...uses],
+      tapes: [...tapes],
       key,
     };
   }

@@ -1,4 +1,4 @@
-import { FormulaError, type Node } from './tree.js';
+import { childrenOf, FormulaError, withChildren, type Node } from './tree.js';
 
 /** More settings than this at once are no longer told apart. */
 const MOST_MEMBERS = 24;
@@ -42,19 +42,6 @@ function asSetting(item: Node, { unit, unitAt }: ListNode): Node {
   return unit === undefined ? item : { kind: 'quantity', amount: item.value, unit, unitAt: unitAt!, start, end };
 }
 
-function childrenOf(node: Node): Node[] {
-  switch (node.kind) {
-    case 'unary':
-      return [node.operand];
-    case 'binary':
-      return [node.left, node.right];
-    case 'call':
-      return [...node.args, ...node.options.map((option) => option.value)];
-    default:
-      return [];
-  }
-}
-
 function firstList(node: Node): ListNode | undefined {
   if (node.kind === 'list') return node;
   for (const child of childrenOf(node)) {
@@ -65,20 +52,5 @@ function firstList(node: Node): ListNode | undefined {
 }
 
 function replaced(node: Node, list: ListNode, by: Node): Node {
-  if (node === list) return by;
-  const swap = (child: Node) => replaced(child, list, by);
-  switch (node.kind) {
-    case 'unary':
-      return { ...node, operand: swap(node.operand) };
-    case 'binary':
-      return { ...node, left: swap(node.left), right: swap(node.right) };
-    case 'call':
-      return {
-        ...node,
-        args: node.args.map(swap),
-        options: node.options.map((option) => ({ ...option, value: swap(option.value) })),
-      };
-    default:
-      return node;
-  }
+  return node === list ? by : withChildren(node, (child) => replaced(child, list, by));
 }

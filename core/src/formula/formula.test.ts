@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { evaluate, planEntries } from './evaluate.js';
 import { numbersIn } from './numbers.js';
 
-const columns = ['open', 'high', 'low', 'close', 'volume'];
+const columns = { columns: ['open', 'high', 'low', 'close', 'volume'] };
 const frame = {
   time: Float64Array.of(0, 60e6, 120e6, 180e6),
   columns: { close: Float64Array.of(10, 12, 11, 14), volume: Float64Array.of(1, 2, NaN, 4) },

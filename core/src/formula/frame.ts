@@ -5,6 +5,10 @@ export interface Frame {
   /** Instants of the rows, not falling. */
   time: Float64Array;
   columns: Record<string, Float64Array>;
+  /** When each bar ends; for formulas on larger bars. */
+  end?: Float64Array;
+  /** The bar rule as written; for what a volatility is carried over by. */
+  rule?: string;
   /** For windows by session, day, week, month and year; UTC days without one. */
   calendar?: Calendar;
   /** Frames of other tapes by name, for `NAME.column`. */
@@ -14,6 +18,8 @@ export interface Frame {
 /** What an entry gives. A part or a member of a fan is a column of its own: `b.upper`, `fan[50]`. */
 export interface Column {
   name: string;
+  /** The part's name; empty for the entry's own value. */
+  part: string;
   values: Float64Array;
   /** Whether a value can depend on rows later than its own. */
   looksAhead: boolean;

@@ -13,6 +13,8 @@ export const T = {
   Not: keyword('Not', 'not'),
   This: keyword('This', 'this'),
   All: keyword('All', 'all'),
+  On: keyword('On', 'on'),
+  Forming: keyword('Forming', 'forming'),
   Name,
   Compare: createToken({ name: 'Compare', pattern: /<=|>=|==|!=|<|>/ }),
   Equals: createToken({ name: 'Equals', pattern: /=/ }),

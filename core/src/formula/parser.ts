@@ -95,9 +95,58 @@ class FormulaParser extends EmbeddedActionsParser {
           return { kind: 'unary', operator: '-', operand, start: token.startOffset, end: operand?.end };
         },
       },
-      { ALT: () => this.SUBRULE(this.value) },
+      { ALT: () => this.SUBRULE(this.placed) },
     ]),
   );
+
+  private readonly placed = this.RULE('placed', (): Node => {
+    let node = this.SUBRULE(this.value);
+    this.MANY(() => {
+      this.CONSUME(T.On);
+      const { rule, at } = this.SUBRULE(this.barRule);
+      const forming = this.OPTION(() => this.CONSUME(T.Forming));
+      const end = forming ? spanOf(forming).end : at?.end;
+      node = { kind: 'on', operand: node, rule, ruleAt: at, forming: !!forming, start: node?.start, end };
+    });
+    return node;
+  });
+
+  /** `1 hour`, `range 0.25`, or in brackets any rule, `(15 minutes, empty: carry)`. Its words are read by others. */
+  private readonly barRule = this.RULE('barRule', (): { rule: string; at: Span } => {
+    const words: IToken[] = [];
+    let at: Span | undefined;
+    this.OR([
+      {
+        ALT: () => {
+          const open = this.CONSUME(T.Open);
+          this.AT_LEAST_ONE(() =>
+            words.push(
+              this.OR2([
+                { ALT: () => this.CONSUME(T.Number) },
+                { ALT: () => this.CONSUME(T.Name) },
+                { ALT: () => this.CONSUME(T.All) },
+                { ALT: () => this.CONSUME(T.Comma) },
+                { ALT: () => this.CONSUME(T.Colon) },
+              ]),
+            ),
+          );
+          at = { start: open.startOffset, end: spanOf(this.CONSUME(T.Close)).end };
+        },
+      },
+      { ALT: () => words.push(this.CONSUME2(T.Number), this.CONSUME2(T.Name)) },
+      { ALT: () => words.push(this.CONSUME3(T.Name), this.CONSUME3(T.Number)) },
+    ]);
+    at ??= { start: words[0].startOffset, end: spanOf(words[words.length - 1]).end };
+    // a colon belongs to the word before it
+    return {
+      rule: words
+        .map(({ image }) => image)
+        .join(' ')
+        .replaceAll(' :', ':')
+        .replaceAll(' ,', ','),
+      at,
+    };
+  });
 
   private readonly value = this.RULE('value', (): Node =>
     this.OR([
@@ -176,15 +225,22 @@ class FormulaParser extends EmbeddedActionsParser {
             },
           });
           const close = this.CONSUME(T.Close);
-          return {
+          const start = name.startOffset;
+          const call: Node = {
             kind: 'call',
             name: name.image,
             nameAt: spanOf(name),
             args,
             options,
-            start: name.startOffset,
+            start,
             end: close.startOffset + 1,
           };
+          const part = this.OPTION2(() => {
+            this.CONSUME2(T.Dot);
+            return this.CONSUME4(T.Name);
+          });
+          if (!part) return call;
+          return { kind: 'part', call, part: part.image, partAt: spanOf(part), start, end: spanOf(part).end };
         },
       },
       {
@@ -268,6 +324,12 @@ function explained(error: IRecognitionException, text: string): FormulaError {
           : `\`${token.image}\` does not go on from what stands before it; an operator or a comma may be missing`;
     return new FormulaError(said, position, length);
   }
+  if (error.context.ruleStack.at(-1) === 'barRule')
+    return new FormulaError(
+      `after \`on\` come bars, such as \`on 1 hour\` or \`on (15 minutes, empty: carry)\`; ${found}`,
+      position,
+      length,
+    );
   return new FormulaError(
     `a value is missing, such as \`close\`, \`20\` or \`mean(close, 20 bars)\`; ${found}`,
     position,

@@ -19,12 +19,53 @@ export type Node = Span &
     | { kind: 'unary'; operator: UnaryOperator; operand: Node }
     | { kind: 'binary'; operator: BinaryOperator; left: Node; right: Node }
     | { kind: 'call'; name: string; nameAt: Span; args: Node[]; options: OptionNode[] }
+    | { kind: 'part'; call: Node; part: string; partAt: Span }
+    /** The operand on bars of another rule, as it is written. */
+    | { kind: 'on'; operand: Node; rule: string; ruleAt: Span; forming: boolean }
   );
 
 export interface OptionNode {
   name: string;
   nameAt: Span;
   value: Node;
+}
+
+/** The nodes right under a node. */
+export function childrenOf(node: Node): Node[] {
+  switch (node.kind) {
+    case 'unary':
+    case 'on':
+      return [node.operand];
+    case 'part':
+      return [node.call];
+    case 'binary':
+      return [node.left, node.right];
+    case 'call':
+      return [...node.args, ...node.options.map((option) => option.value)];
+    default:
+      return [];
+  }
+}
+
+/** The node with another one in the place of each of its children. */
+export function withChildren(node: Node, swap: (child: Node) => Node): Node {
+  switch (node.kind) {
+    case 'unary':
+    case 'on':
+      return { ...node, operand: swap(node.operand) };
+    case 'part':
+      return { ...node, call: swap(node.call) };
+    case 'binary':
+      return { ...node, left: swap(node.left), right: swap(node.right) };
+    case 'call':
+      return {
+        ...node,
+        args: node.args.map(swap),
+        options: node.options.map((option) => ({ ...option, value: swap(option.value) })),
+      };
+    default:
+      return node;
+  }
 }
 
 /** One entry: an expression, with the name it is given. */
@@ -47,4 +88,9 @@ export class FormulaError extends Error {
   ) {
     super(message);
   }
+}
+
+/** @throws {FormulaError} at a place */
+export function fail(message: string, { start, end }: Span): never {
+  throw new FormulaError(message, start, Math.max(1, end - start));
 }

@@ -43,10 +43,47 @@ export function logReturn(x: Float64Array, back: Back): Float64Array {
   });
 }
 
+/**
+ * Running sum of the valid values, in the unit of x; a row without one shows the sum so far, missing before
+ * the first.
+ * @remarks compensated (Neumaier 1974), so that no drift builds up
+ */
+export function cumulative(x: Float64Array): Float64Array {
+  const out = new Float64Array(x.length);
+  let sum = 0;
+  let error = 0;
+  let isBegun = false;
+  for (let t = 0; t < x.length; t++) {
+    const value = x[t];
+    if (value - value === 0) {
+      isBegun = true;
+      const next = sum + value;
+      error += Math.abs(sum) >= Math.abs(value) ? sum - next + value : value - next + sum;
+      sum = next;
+    }
+    out[t] = isBegun ? sum + error : NaN;
+  }
+  return out;
+}
+
+/** The column on a scale on which its first valid value is `to`; without a unit. */
+export function rebase(x: Float64Array, to: number): Float64Array {
+  const first = x.find((value) => value - value === 0) ?? NaN;
+  return x.map((value) => (to * value) / first);
+}
+
 function moved(x: Float64Array, back: Back, move: Move): Float64Array {
+  if ('rows' in back) return movedByRows(x, back.rows, move);
   const bases = lag(x, back);
   for (let t = 0; t < x.length; t++) bases[t] = move(x[t], bases[t]);
   return bases;
+}
+
+function movedByRows(x: Float64Array, rows: number, move: Move): Float64Array {
+  requireWhole('rows', rows, { min: 0 });
+  const out = new Float64Array(x.length).fill(NaN, 0, rows);
+  for (let t = rows; t < x.length; t++) out[t] = move(x[t], x[t - rows]);
+  return out;
 }
 
 function shifted(x: Float64Array, rows: number): Float64Array {

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeCalendar } from '../time/calendar.js';
 import { rollingMean, rollingSum } from './rollingSum.js';
-import { rollingStdev, rollingVariance } from './rollingVariance.js';
+import { rollingStdev, rollingVariance } from './moments.js';
 import { lastBars, type Window } from './window.js';
 
 /** Values with gaps, in three sizes at once, so that cancellation would show. */

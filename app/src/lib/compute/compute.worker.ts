@@ -1,9 +1,9 @@
-import { BAR_FIELDS, makeCalendar, type Bars } from '@jaunty-ledger/core';
+import { BAR_FIELDS, makeCalendar, type Bars, type Frame } from '@jaunty-ledger/core';
 import { makeProblem, Refusal, type Problem } from '$lib/api/problems';
 import { fromArrow } from '$lib/arrow/table';
 import { summarised } from '$lib/chart/summary';
 import { Evaluation } from './evaluation';
-import type { DrawnBars, FromWorker, ToWorker } from './protocol';
+import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';
 
 /* The browser's side of the core: bars come in here once, and formulas are evaluated on them away from the page. */
 
@@ -16,7 +16,7 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
       case 'open':
         return await open(message);
       case 'evaluate': {
-        const results = evaluation!.evaluate(message.entries);
+        const results = await evaluation!.evaluate(message.entries, { progress: progressOf(job, message.stop) });
         const buffers = results.flatMap((result) =>
           result.state === 'drawn'
             ? result.columns.flatMap(({ values, summary }) => [
@@ -32,6 +32,7 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
         message satisfies never;
     }
   } catch (error) {
+    if (error instanceof Stopped) return say({ kind: 'stopped', job });
     const problem =
       error instanceof Refusal
         ? error.problem
@@ -39,6 +40,26 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
     say({ kind: 'failed', job, problem });
   }
 };
+
+class Stopped extends Error {}
+
+/** Work that takes longer than this is told of, and given up where something newer waits. */
+const LONG_MS = 120;
+
+/** Tells of long work, and stops it once the number in `stop` is that of a later job. */
+function progressOf(job: JobId, stop: SharedArrayBuffer | undefined): (share: number) => void {
+  const started = performance.now();
+  const latest = stop && new Int32Array(stop);
+  let told = started;
+  return (share) => {
+    const now = performance.now();
+    if (now - started < LONG_MS) return;
+    if (latest && Atomics.load(latest, 0) > job) throw new Stopped();
+    if (now - told < 50) return;
+    told = now;
+    say({ kind: 'progress', job, share });
+  };
+}
 
 function say(message: FromWorker, transfer: ArrayBuffer[] = []): void {
   self.postMessage(message, { transfer });
@@ -49,17 +70,16 @@ const ARROW = { headers: { accept: 'application/vnd.apache.arrow.stream' } };
 /** Flagged records that are marked in the chart; more would be a blot. */
 const MARKED_RECORDS = 2000;
 
-async function open({ job, tape, rule, flagged, calendar }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
+async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
   const path = `/api/tapes/${encodeURIComponent(tape)}`;
-  const { columns } = await table(
-    `${path}/bars?${new URLSearchParams({ rule, flagged: flagged.shown ? 'yes' : 'no' })}`,
-  );
+  const { columns } = await table(barsPath(tape, rule, flagged.shown));
   const marked = flagged.count > 0 ? (await table(`${path}/records?flagged=only&limit=${MARKED_RECORDS}`)).columns : {};
   const bars = Object.fromEntries(
     [...BAR_FIELDS, 'complete'].map((field) => [field, columns[field]]),
   ) as unknown as Bars;
-  const { time, end: _end, complete: _complete, ...rest } = bars;
-  evaluation = new Evaluation({ time, columns: { ...rest }, calendar: makeCalendar(calendar) });
+  const load = async (name: string) => frameOf((await table(barsPath(name, rule, flagged.shown))).columns);
+  const names = new Map(tapes.filter((name) => name !== tape).map((name) => [name, BAR_COLUMNS]));
+  evaluation = new Evaluation({ ...frameOf(columns), rule, calendar: makeCalendar(calendar) }, { names, load });
   const drawn: DrawnBars = {
     ...bars,
     rule,
@@ -69,6 +89,18 @@ async function open({ job, tape, rule, flagged, calendar }: Extract<ToWorker, { 
     flaggedPrice: ((marked.price ?? marked.close ?? marked.bid) as Float64Array | undefined) ?? new Float64Array(0),
   };
   say({ kind: 'opened', job, bars: drawn });
+}
+
+const BAR_COLUMNS: ReadonlySet<string> = new Set(BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end'));
+
+const barsPath = (tape: string, rule: string, flagged: boolean): string =>
+  `/api/tapes/${encodeURIComponent(tape)}/bars?${new URLSearchParams({ rule, flagged: flagged ? 'yes' : 'no' })}`;
+
+/** Bars as formulas see them. */
+function frameOf(columns: Record<string, ArrayLike<number>>): Frame {
+  const named = (names: Iterable<string>) =>
+    Object.fromEntries([...names].map((name) => [name, columns[name] as Float64Array]));
+  return { ...(named(['time', 'end']) as { time: Float64Array; end: Float64Array }), columns: named(BAR_COLUMNS) };
 }
 
 /** @throws {Refusal} with the server's own words, or that it does not answer */

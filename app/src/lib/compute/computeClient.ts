@@ -2,7 +2,7 @@ import type { CalendarOptions } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
 import type { DrawnBars, EntryResult, EntryText, FromWorker, JobId, ToWorker } from './protocol';
 
-type Answer = Exclude<FromWorker, { kind: 'failed' }>;
+type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' }>;
 
 /** A message without its number. Said for each kind by itself, so that each keeps its own fields. */
 type Unnumbered<Message> = Message extends { job: JobId } ? Omit<Message, 'job'> : never;
@@ -20,8 +20,13 @@ export class ComputeClient {
     | { entries: EntryText[]; resolve: (results: EntryResult[] | undefined) => void; reject: (error: unknown) => void }
     | undefined;
 
-  constructor() {
+  /** Number of the latest job, where the worker can see it while it works; only where the page may share memory. */
+  private readonly stop = typeof SharedArrayBuffer === 'undefined' ? undefined : new SharedArrayBuffer(4);
+
+  /** @param progress  told the share that is done of an evaluation that takes long; undefined when it is over */
+  constructor(private readonly progress: (share: number | undefined) => void = () => undefined) {
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
+      if (data.kind === 'progress') return this.progress(data.share);
       const waiting = this.waiting.get(data.job);
       this.waiting.delete(data.job);
       if (data.kind === 'failed') waiting?.reject(new Refusal(data.problem));
@@ -40,8 +45,9 @@ export class ComputeClient {
     rule: string,
     flagged: { shown: boolean; count: number },
     calendar: CalendarOptions,
+    tapes: string[],
   ): Promise<DrawnBars> {
-    const answer = await this.ask({ kind: 'open', tape, rule, flagged, calendar });
+    const answer = await this.ask({ kind: 'open', tape, rule, flagged, calendar, tapes });
     if (answer.kind !== 'opened') throw new Error(`the worker answered ${answer.kind}`);
     return answer.bars;
   }
@@ -51,6 +57,7 @@ export class ComputeClient {
     return new Promise((resolve, reject) => {
       this.next?.resolve(undefined);
       this.next = { entries, resolve, reject };
+      if (this.stop) Atomics.store(new Int32Array(this.stop), 0, this.lastJob + 1);
       void this.evaluateNext();
     });
   }
@@ -65,12 +72,13 @@ export class ComputeClient {
     this.next = undefined;
     this.isEvaluating = true;
     try {
-      const answer = await this.ask({ kind: 'evaluate', entries });
-      if (answer.kind === 'evaluated') resolve(answer.results);
+      const answer = await this.ask({ kind: 'evaluate', entries, stop: this.stop });
+      resolve(answer.kind === 'evaluated' ? answer.results : undefined);
     } catch (error) {
       reject(error);
     } finally {
       this.isEvaluating = false;
+      this.progress(undefined);
       void this.evaluateNext();
     }
   }

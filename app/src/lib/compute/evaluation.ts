@@ -1,33 +1,86 @@
-import { computePlan, FormulaError, planEntries, type Frame, type Plan } from '@jaunty-ledger/core';
+import { FormulaError, planEntries, Work, type Column, type Frame, type Plan } from '@jaunty-ledger/core';
 import { summarised } from '$lib/chart/summary';
 import type { DrawnColumn, EntryResult, EntryText } from './protocol';
+
+/** Where an evaluation gets the bars of other tapes from, on the rule of its own. */
+export interface OtherTapes {
+  /** Columns of their bars by the names of the tapes. */
+  names: ReadonlyMap<string, ReadonlySet<string>>;
+  load: (tape: string) => Promise<Frame>;
+}
+
+/** How an evaluation tells of its progress, and is told to stop. */
+export interface Course {
+  /** Told the share of the whole that is done, 0 to 1. It may throw to stop. */
+  progress?: (share: number) => void;
+}
+
+const NO_OTHERS: OtherTapes = { names: new Map(), load: (tape) => Promise.reject(new Error(`no tape ${tape}`)) };
 
 /**
  * Evaluates the entries of a ledger again and again as they change. A column is computed anew only when its formula, or
  * one that it uses, has changed; an entry that cannot be used does not keep the others from being drawn.
  */
 export class Evaluation {
-  private values = new Map<string, Float64Array>();
+  private values = new Map<string, Column[]>();
   /** By entry: the keys of the columns that were sent last. */
   private sent = new Map<string, string>();
+  private readonly frame: Frame;
 
-  constructor(private readonly frame: Frame) {}
+  constructor(
+    frame: Frame,
+    private readonly others: OtherTapes = NO_OTHERS,
+  ) {
+    this.frame = { ...frame, others: {} };
+  }
 
-  evaluate(entries: readonly EntryText[]): EntryResult[] {
+  async evaluate(entries: readonly EntryText[], { progress }: Course = {}): Promise<EntryResult[]> {
     const wrong = new Map<string, EntryResult>();
     const plans = this.planAll(entries, wrong);
-    const usedKeys = new Set<string>();
-    const columns = new Map<string, Float64Array>();
+    await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
+    const missing = plans.filter(({ plan }) => !this.values.has(plan.key)).length;
+    let done = 0;
+    const share = progress && ((part: number) => progress((done + part) / missing));
+    const work = new Work(
+      this.frame,
+      plans.map(({ plan }) => plan),
+      share,
+    );
     const byEntry = new Map<string, Plan[]>();
     for (const { plan, id } of plans) {
-      usedKeys.add(plan.key);
       const known = this.values.get(plan.key);
-      if (known) columns.set(plan.name, known);
-      else this.values.set(plan.key, computePlan(plan, this.frame, columns).values);
+      if (known) for (const column of known) work.keep(plan, column);
+      else {
+        try {
+          this.values.set(plan.key, work.compute(plan));
+        } catch (error) {
+          if (!(error instanceof FormulaError)) throw error;
+          // what uses it cannot be computed either: the entries are gone through once more without it
+          return this.evaluateWithout(entries, id, error, { progress });
+        }
+        done++;
+        progress?.(done / missing);
+      }
       byEntry.set(id, [...(byEntry.get(id) ?? []), plan]);
     }
+    const usedKeys = new Set(plans.map(({ plan }) => plan.key));
     for (const key of this.values.keys()) if (!usedKeys.has(key)) this.values.delete(key);
     return entries.map(({ id }) => wrong.get(id) ?? this.resultOf(id, byEntry.get(id)!));
+  }
+
+  private async evaluateWithout(
+    entries: readonly EntryText[],
+    id: string,
+    { message, position, length }: FormulaError,
+    course: Course,
+  ): Promise<EntryResult[]> {
+    this.sent.delete(id);
+    const rest = await this.evaluate(
+      entries.filter((entry) => entry.id !== id),
+      course,
+    );
+    const result: EntryResult = { id, state: 'wrong', message, position, length };
+    return entries.map((entry) => (entry.id === id ? result : rest.find((one) => one.id === entry.id)!));
   }
 
   /** Plans of all entries that can be used. Each round one that cannot is told and left out. */
@@ -37,7 +90,7 @@ export class Evaluation {
       try {
         const plans = planEntries(
           usable.map(({ text }) => text),
-          Object.keys(this.frame.columns),
+          { columns: Object.keys(this.frame.columns), others: this.others.names },
         );
         return plans.map((plan) => ({ plan, id: usable[plan.entryIndex].id }));
       } catch (error) {
@@ -48,6 +101,10 @@ export class Evaluation {
         wrong.set(id, { id, state: 'wrong', message, position, length });
       }
     }
+  }
+
+  private async loadOthers(tapes: readonly string[]): Promise<void> {
+    for (const tape of tapes) this.frame.others![tape] ??= await this.others.load(tape);
   }
 
   private resultOf(id: string, plans: Plan[]): EntryResult {
@@ -61,14 +118,26 @@ export class Evaluation {
       unit,
       phrase,
       looksAhead: plans.some((plan) => plan.looksAhead),
-      columns: plans.map((plan) => this.drawn(plan)),
+      columns: plans.flatMap((plan) => this.drawn(plan)),
     };
   }
 
-  private drawn({ name, member, key }: Plan): DrawnColumn {
-    // a copy goes to the page, since its buffer is transferred; what is kept here serves the entries that use it
-    const values = this.values.get(key)!.slice();
-    const first = values.findIndex((value) => !Number.isNaN(value));
-    return { name, member, values, summary: summarised(values), firstValid: first < 0 ? values.length : first };
+  private drawn({ name, member, key, parts }: Plan): DrawnColumn[] {
+    const columns = this.values.get(key)!;
+    return columns
+      .filter((_, index) => parts[index]?.drawn ?? true)
+      .map((column) => {
+        // a copy goes to the page, since its buffer is transferred; what is kept here serves the entries that use it
+        const values = column.values.slice();
+        const label = column.part === '' ? name : `${name}.${column.part}`;
+        return {
+          name: label,
+          member,
+          part: parts.length > 1 ? column.part || parts[0].name : '',
+          values,
+          summary: summarised(values),
+          firstValid: column.firstValid,
+        };
+      });
   }
 }

@@ -25,6 +25,8 @@ export interface DrawnColumn {
   name: string;
   /** Label of a fan's member; empty where there is no fan. */
   member: string;
+  /** Which of several values it is; empty for a function of one. */
+  part: string;
   values: Float64Array;
   summary: Summary;
   firstValid: number;
@@ -46,10 +48,15 @@ export type ToWorker =
       rule: string;
       flagged: { shown: boolean; count: number };
       calendar: CalendarOptions;
+      /** Names of the tapes on the shelf, whose columns formulas may use. */
+      tapes: string[];
     }
-  | { kind: 'evaluate'; job: JobId; entries: EntryText[] };
+  | { kind: 'evaluate'; job: JobId; entries: EntryText[]; stop: SharedArrayBuffer | undefined };
 
 export type FromWorker =
   | { kind: 'opened'; job: JobId; bars: DrawnBars }
   | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
+  /** A later evaluation waits: this one was given up. */
+  | { kind: 'stopped'; job: JobId }
+  | { kind: 'progress'; job: JobId; share: number }
   | { kind: 'failed'; job: JobId; problem: Problem };

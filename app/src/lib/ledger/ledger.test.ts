@@ -89,17 +89,17 @@ describe('where a new entry goes', () => {
 
 describe('entries that change', () => {
   const frame = { time: Float64Array.of(0, 1, 2), columns: { close: Float64Array.of(1, 2, 3) } };
-  const states = (evaluation: Evaluation, ...texts: string[]) =>
-    evaluation.evaluate(texts.map((text, index) => ({ id: String(index), text }))).map(({ state }) => state);
+  const states = async (evaluation: Evaluation, ...texts: string[]) =>
+    (await evaluation.evaluate(texts.map((text, index) => ({ id: String(index), text })))).map(({ state }) => state);
 
-  it('are computed anew with those that use them, and no others', () => {
+  it('are computed anew with those that use them, and no others', async () => {
     const evaluation = new Evaluation(frame);
-    expect(states(evaluation, 'a = 2 * close', 'b = a + 1', 'c = close')).toEqual(['drawn', 'drawn', 'drawn']);
-    expect(states(evaluation, 'a = 3 * close', 'b = a + 1', 'c = close')).toEqual(['drawn', 'drawn', 'same']);
+    expect(await states(evaluation, 'a = 2 * close', 'b = a + 1', 'c = close')).toEqual(['drawn', 'drawn', 'drawn']);
+    expect(await states(evaluation, 'a = 3 * close', 'b = a + 1', 'c = close')).toEqual(['drawn', 'drawn', 'same']);
   });
 
-  it('do not keep the others from being drawn when one is wrong', () => {
+  it('do not keep the others from being drawn when one is wrong', async () => {
     const evaluation = new Evaluation(frame);
-    expect(states(evaluation, 'a = nonsense', 'b = a + 1', 'c = close')).toEqual(['wrong', 'wrong', 'drawn']);
+    expect(await states(evaluation, 'a = nonsense', 'b = a + 1', 'c = close')).toEqual(['wrong', 'wrong', 'drawn']);
   });
 });

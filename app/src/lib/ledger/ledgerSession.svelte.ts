@@ -51,7 +51,9 @@ export class LedgerSession {
   calendar = $state.raw() as Calendar;
   days = $state.raw<DayStarts>({ rows: new Int32Array(0), dates: new Int32Array(0) });
 
-  private readonly client = new ComputeClient();
+  /** Share done of an evaluation that takes long. */
+  progress = $state<number>();
+  private readonly client = new ComputeClient((share) => (this.progress = share));
   private version: number;
   private saveTimer: ReturnType<typeof setTimeout> | undefined;
   private isSaving = false;
@@ -92,7 +94,9 @@ export class LedgerSession {
     this.status = this.bars ? this.status : 'loading';
     try {
       const options = calendarOptions(tape);
-      const bars = await this.client.open(name, rule, { shown: this.body.flagged, count: tape.flagged }, options);
+      const flagged = { shown: this.body.flagged, count: tape.flagged };
+      const names = this.tapes.map((other) => other.name);
+      const bars = await this.client.open(name, rule, flagged, options, names);
       if (this.body.rule !== rule || this.body.tape !== name) return; // another choice came in between
       this.calendar = makeCalendar(options);
       this.days = dayStarts(bars.time, this.calendar);

@@ -5,11 +5,13 @@ import {
   firstRowFrom,
   makeCalendar,
   parseBarRule,
+  planEntries,
   printBarRule,
   refuseFinerThan,
   GrowingColumn,
   type Bars,
   type BuiltBars,
+  type Frame,
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
@@ -20,7 +22,7 @@ import { problemOf } from '../problem';
 import { settings } from '../settings';
 import { chunkOfRow, chunksBetween, rowsInChunksBefore } from '../store/chunks';
 import { connect } from '../store/connection';
-import type { StoredTape } from '../store/tapes';
+import { listTapes, type StoredTape } from '../store/tapes';
 import { summaryOf } from './summary';
 import type { ComputeResult, ComputeTask, Range } from './computeProtocol';
 
@@ -56,8 +58,8 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
     case 'columns': {
       const { bars, rule } = await barsOf(tape, task.rule, task.flagged);
       const calendar = makeCalendar(calendarOptions(tape));
-      const { time: _time, end: _end, ...columns } = doublesOf(bars);
-      const results = evaluate(task.entries, { time: bars.time, columns, calendar });
+      const frame = { ...frameOf(bars), rule, calendar };
+      const results = evaluate(task.entries, { ...frame, others: await otherFrames(task) });
       const table = barTable(bars, range);
       const [first, end] = rowsWithin(bars.time, range);
       for (const { name, values } of results) table.columns[name] = values.subarray(first, end);
@@ -153,6 +155,24 @@ function endsOf(tape: StoredTape, time: Float64Array): Float64Array {
   if (kind.by === 'interval') return time.map((start) => start + kind.micros);
   const calendar = makeCalendar(calendarOptions(tape));
   return time.map((start) => calendar.dayAt(start).closesAt);
+}
+
+/** Bars as formulas see them. */
+function frameOf(bars: Bars): Frame {
+  const { time, end, ...columns } = doublesOf(bars);
+  return { time, end, columns };
+}
+
+/** Bars of the other tapes that the entries read, on the same rule. */
+async function otherFrames(task: Extract<ComputeTask, { kind: 'columns' }>): Promise<Record<string, Frame>> {
+  const names = BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end');
+  const tapes = (await listTapes(db)).filter(({ id }) => id !== task.tape.id);
+  const others = new Map(tapes.map(({ name }) => [name, new Set<string>(names)]));
+  const read = new Set(planEntries(task.entries, { columns: names, others }).flatMap((plan) => plan.tapes));
+  const frames: Record<string, Frame> = {};
+  for (const tape of tapes)
+    if (read.has(tape.name)) frames[tape.name] = frameOf((await barsOf(tape, task.rule, task.flagged)).bars);
+  return frames;
 }
 
 function doublesOf(bars: Bars): Record<string, Float64Array> {

@@ -1,0 +1,188 @@
+import { ArgumentError } from '../arguments.js';
+import { printBarRule, type BarRule } from '../bars/barRule.js';
+import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
+import type { RowContext } from '../catalogue/functionEntry.js';
+import { makeCalendar, type Calendar } from '../time/calendar.js';
+import { paceOf } from '../volatility/pace.js';
+import { weekdayOf } from '../time/instant.js';
+import { applyBinary, applyUnary, type Operand } from './arithmetic.js';
+import type { Checked, CheckedCall, Group } from './checker.js';
+import type { Frame } from './frame.js';
+import { overWindows } from './windowCall.js';
+import { FormulaError } from './tree.js';
+
+/** Columns of entries, and how to come by those of the ones that are not computed yet. */
+export interface EntryColumns {
+  /** The column of an entry, or of a part of it. */
+  get: (name: string) => Float64Array | undefined;
+  /** The checked formula of an entry, to compute it on other rows. */
+  treeOf: (name: string) => Checked | undefined;
+}
+
+/** Evaluates checked formulas on one frame. */
+export class Computer {
+  private readonly rows: RowContext;
+  private readonly calendar: Calendar;
+
+  constructor(
+    private readonly frame: Frame,
+    private readonly entries: EntryColumns,
+    private readonly progress?: (share: number) => void,
+  ) {
+    this.calendar = frame.calendar ?? makeCalendar({ zone: 'UTC' });
+    const pace = () => paceOf(frame.time, this.calendar, frame.rule);
+    this.rows = { time: frame.time, calendar: this.calendar, pace, progress };
+  }
+
+  column(tree: Checked): Float64Array {
+    return this.filled(this.compute(tree));
+  }
+
+  /** All values of a call with several, in the order of its parts; of another formula its one value. */
+  columns(tree: Checked): Float64Array[] {
+    return tree.kind === 'call' ? this.call(tree) : [this.column(tree)];
+  }
+
+  private filled(x: Operand): Float64Array {
+    return typeof x === 'number' ? new Float64Array(this.frame.time.length).fill(x) : x;
+  }
+
+  private compute(tree: Checked): Operand {
+    switch (tree.kind) {
+      case 'number':
+        return tree.value;
+      case 'column':
+        return this.frame.columns[tree.name];
+      case 'other': {
+        const other = this.frame.others![tree.tape];
+        return joinedOnTime(this.frame.time, other.time, other.columns[tree.column]);
+      }
+      case 'entry':
+        return this.entries.get(tree.part === undefined ? tree.name : `${tree.name}.${tree.part}`)!;
+      case 'unary':
+        return applyUnary(tree.operator, this.compute(tree.operand));
+      case 'binary':
+        return applyBinary(tree.operator, this.compute(tree.left), this.compute(tree.right));
+      case 'call': {
+        const [value] = this.call(tree);
+        return tree.isWhole ? value[value.length - 1] : value;
+      }
+      case 'part':
+        return this.columns(tree.call)[tree.index];
+      case 'on':
+        return this.onLarger(tree);
+      case 'window':
+        return this.overWindow(tree);
+    }
+  }
+
+  private call({ entry, columns, settings, each }: CheckedCall): Float64Array[] {
+    const inputs = columns.map((column) => this.column(column));
+    const all = (given: readonly Float64Array[], rows: RowContext): Float64Array[] => {
+      const result = entry.compute(given, settings, rows);
+      return result instanceof Float64Array ? [result] : [...result];
+    };
+    if (!each) return all(inputs, this.rows);
+    const out: Float64Array[] = [];
+    for (const rows of this.groups(each)) {
+      const times = { ...this.rows, time: gathered(this.frame.time, rows) };
+      all(
+        inputs.map((column) => gathered(column, rows)),
+        times,
+      ).forEach((values, part) => {
+        out[part] ??= new Float64Array(this.frame.time.length).fill(NaN);
+        rows.forEach((row, index) => (out[part][row] = values[index]));
+      });
+    }
+    return out.length > 0 ? out : all(inputs, this.rows);
+  }
+
+  /** The rows of each group, in order. Rows without a value of the group's column are in none. */
+  private groups(each: Group): Int32Array[] {
+    const { time } = this.frame;
+    const keys = each.by === 'column' ? this.column(each.column) : this.dayKeys(each.by);
+    const byKey = new Map<number, number[]>();
+    for (let row = 0; row < time.length; row++) {
+      if (Number.isNaN(keys[row])) continue;
+      const rows = byKey.get(keys[row]);
+      if (rows) rows.push(row);
+      else byKey.set(keys[row], [row]);
+    }
+    return [...byKey.values()].map((rows) => Int32Array.from(rows));
+  }
+
+  private dayKeys(by: 'session' | 'day' | 'week'): Float64Array {
+    return this.frame.time.map((at) => {
+      const { date } = this.calendar.dayAt(at);
+      return by === 'week' ? date - weekdayOf(date) : date;
+    });
+  }
+
+  private onLarger({ operand, rule, forming }: Extract<Checked, { kind: 'on' }>): Float64Array {
+    const larger = largerFrame(this.frame, rule, this.calendar);
+    const done = new Map<string, Float64Array>();
+    // entries that the formula uses are computed on the larger bars too
+    const entries: EntryColumns = {
+      treeOf: this.entries.treeOf,
+      get: (name) => {
+        const [entry] = name.split('.');
+        if (!done.has(name)) {
+          const tree = this.entries.treeOf(entry)!;
+          const parts = tree.kind === 'call' ? (tree.entry.parts ?? []) : [];
+          computer.columns(tree).forEach((values, index) => {
+            if (index === 0) done.set(entry, values);
+            if (parts[index]) done.set(`${entry}.${parts[index].name}`, values);
+          });
+        }
+        return done.get(name);
+      },
+    };
+    const computer = new Computer(larger, entries, this.progress);
+    const values = computer.column(operand);
+    const { time, end } = this.frame;
+    const rows = rowsOfLarger({ time, end: end! }, { time: larger.time, end: larger.end! }, forming);
+    return Float64Array.from(rows, (row) => (row < 0 ? NaN : values[row]));
+  }
+
+  private overWindow({ formula, columns, settings, at }: Extract<Checked, { kind: 'window' }>): Float64Array {
+    const names = Object.keys(columns);
+    const inputs = names.map((name) => this.column(columns[name]));
+    const { time } = this.frame;
+    return overWindows(inputs, settings, this.rows, at, (first, end) => {
+      const part = Object.fromEntries(names.map((name, index) => [name, inputs[index].subarray(first, end)]));
+      const frame = { time: time.subarray(first, end), columns: part, calendar: this.calendar };
+      const value = new Computer(frame, this.entries).compute(formula);
+      return typeof value === 'number' ? value : value[value.length - 1];
+    });
+  }
+}
+
+const gathered = (column: Float64Array, rows: Int32Array): Float64Array =>
+  Float64Array.from(rows, (row) => column[row]);
+
+/** Larger frames by frame and rule: entries ask for the same ones again and again. */
+const largerFrames = new WeakMap<Frame, Map<string, Frame>>();
+
+function largerFrame(frame: Frame, rule: BarRule, calendar: Calendar): Frame {
+  const byRule = largerFrames.get(frame) ?? new Map<string, Frame>();
+  largerFrames.set(frame, byRule);
+  const text = printBarRule(rule);
+  const known = byRule.get(text);
+  if (known) return known;
+  try {
+    const bars = largerBars(frame.time, { ...frame.columns, ...(frame.end && { end: frame.end }) }, rule, calendar);
+    const { time, end, open, high, low, close, volume, value, vwap, trades } = bars;
+    const larger = {
+      time,
+      end,
+      columns: { open, high, low, close, volume, value, vwap, trades },
+      rule: text,
+      calendar,
+    };
+    byRule.set(text, larger);
+    return larger;
+  } catch (error) {
+    if (!(error instanceof ArgumentError)) throw error;
+    throw new FormulaError(`\`on ${text}\` does not go with these bars: ${error.message}`, 0);
+  }
+}

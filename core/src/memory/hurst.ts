@@ -1,0 +1,177 @@
+import { requireWhole } from '../arguments.js';
+import { isFinite } from '../windows/anchoredSums.js';
+import { plainSum } from '../windows/plainBars.js';
+import { boxMeasure, type BoxMeasure } from './boxes.js';
+import { fitLine, type Line } from './leastSquares.js';
+
+export const HURST_METHODS = ['rs', 'dfa', 'variance'] as const;
+export type HurstMethod = (typeof HURST_METHODS)[number];
+
+/** Columns without a unit: the exponent, its standard error, and the R squared of the fit. */
+export interface Hurst {
+  hurst: Float64Array;
+  error: Float64Array;
+  rsquared: Float64Array;
+}
+
+/** Fewest returns that an exponent is told from. */
+export const SHORTEST_HURST = 64;
+
+/** Rows that are worked on at a time: what is kept of their boxes stays small. */
+const BLOCK_ROWS = 4096;
+
+/**
+ * Hurst exponent of stationary increments over the last `bars` rows, three ways.
+ * @param x         n returns; a window with a missing one gives NaN
+ * @param bars      length of the window W, at least 64
+ * @param progress  told the share done, 0 to 1, after each block of rows; it may throw to stop
+ * @throws {ArgumentError} for a window of fewer than 64
+ * @remarks A box's measure is worked out once for all the windows it lies in: O(sum of the box sizes) a row, not
+ *   O(W times their number).
+ * @see definitions, section 9: Hurst 1951, Anis and Lloyd 1976; Peng et al. 1994, Kantelhardt et al. 2002
+ */
+export function rollingHurst(
+  x: Float64Array,
+  bars: number,
+  by: HurstMethod,
+  progress: (share: number) => void = () => undefined,
+): Hurst {
+  requireWhole('bars', bars, { min: SHORTEST_HURST });
+  const rows = x.length;
+  const out: Hurst = {
+    hurst: new Float64Array(rows).fill(NaN),
+    error: new Float64Array(rows).fill(NaN),
+    rsquared: new Float64Array(rows).fill(NaN),
+  };
+  const scales = by === 'variance' ? lagScales(bars) : boxScales(bars, by);
+  const logSizes = new Float64Array(scales.length);
+  const logSpreads = new Float64Array(scales.length);
+  const line: Line = { slope: NaN, error: NaN, rsquared: NaN };
+  const half = by === 'variance' ? 0.5 : 1;
+  const shift = by === 'rs' ? 0.5 : 0;
+  let missing = -1; // the last row that has no value
+  for (let t = 0; t < rows; t += BLOCK_ROWS) {
+    const end = Math.min(rows, t + BLOCK_ROWS);
+    const from = Math.max(0, t - bars + 1);
+    const stretch = x.slice(from, end);
+    const lastMissing = new Int32Array(end - t);
+    for (let row = t; row < end; row++) {
+      if (!isFinite(x[row])) missing = row;
+      lastMissing[row - t] = missing;
+    }
+    for (let i = 0; i < stretch.length; i++) if (!isFinite(stretch[i])) stretch[i] = 0;
+    const spreads = scales.map((scale) => scale.logSpreads(stretch, bars));
+    for (let row = Math.max(t, bars - 1); row < end; row++) {
+      if (lastMissing[row - t] > row - bars) continue;
+      let count = 0;
+      for (let k = 0; k < scales.length; k++) {
+        const spread = spreads[k][row - from];
+        if (spread - spread !== 0) continue;
+        logSizes[count] = scales[k].logSize;
+        logSpreads[count++] = spread;
+      }
+      fitLine(logSizes, logSpreads, count, line);
+      out.hurst[row] = shift + half * line.slope;
+      out.error[row] = half * line.error;
+      out.rsquared[row] = line.rsquared;
+    }
+    progress(end / rows);
+  }
+  return out;
+}
+
+/** One point of the fit: a size, and for each row the logarithm of how far things spread at that size; not finite for none. */
+interface Scale {
+  logSize: number;
+  logSpreads: (stretch: Float64Array, bars: number) => Float64Array;
+}
+
+/** Lags of `variance`: mean square distance of the running sum from itself, 1, 2, 4 ... rows later. */
+function lagScales(bars: number): Scale[] {
+  const scales: Scale[] = [];
+  for (let lag = 1; lag <= bars / 8; lag *= 2)
+    scales.push({
+      logSize: Math.log(lag),
+      logSpreads: (stretch) => {
+        const squares = plainSum(stretch, lag, lag, false);
+        for (let i = 0; i < squares.length; i++) squares[i] = i < lag - 1 ? 0 : squares[i] * squares[i];
+        return logarithms(plainSum(squares, bars - lag + 1, 1, true), 1, 0);
+      },
+    });
+  return scales;
+}
+
+/** Box sizes of `rs` and `dfa`, 8 times powers of the root of 2. */
+export function boxSizes(bars: number): number[] {
+  const sizes = new Set<number>();
+  for (let k = 0; ; k++) {
+    const size = Math.floor(8 * 2 ** (k / 2));
+    if (size > bars / 4) return [...sizes];
+    sizes.add(size);
+  }
+}
+
+function boxScales(bars: number, by: 'rs' | 'dfa'): Scale[] {
+  return boxSizes(bars).map((size) => {
+    const measure = boxMeasure(by, size);
+    const expected = by === 'rs' ? Math.log(expectedRange(size)) : 0;
+    return {
+      logSize: Math.log(size),
+      logSpreads: (stretch) =>
+        by === 'rs'
+          ? logarithms(meansOfBoxes(stretch, bars, size, measure, false), 1, expected)
+          : logarithms(meansOfBoxes(stretch, bars, size, measure, true), 0.5, 0),
+    };
+  });
+}
+
+/** factor × ln x - less, in place. */
+function logarithms(x: Float64Array, factor: number, less: number): Float64Array {
+  for (let i = 0; i < x.length; i++) x[i] = factor * Math.log(x[i]) - less;
+  return x;
+}
+
+/** Mean of the measures of a window's boxes, from the front and with `bothEnds` from the back too; NaN boxes are left out. */
+function meansOfBoxes(
+  stretch: Float64Array,
+  bars: number,
+  size: number,
+  measure: BoxMeasure,
+  bothEnds: boolean,
+): Float64Array {
+  const rows = stretch.length;
+  const boxes = new Float64Array(rows); // by the box's first row
+  for (let start = 0; start + size <= rows; start++) boxes[start] = measure(stretch, start);
+  const means = new Float64Array(rows).fill(NaN);
+  const count = Math.floor(bars / size);
+  for (let row = bars - 1; row < rows; row++) {
+    let sum = 0;
+    let used = 0;
+    const first = row - bars + 1;
+    for (let box = 0; box < count; box++) {
+      const front = boxes[first + box * size];
+      if (front === front) {
+        sum += front;
+        used++;
+      }
+      if (!bothEnds) continue;
+      sum += boxes[row + 1 - (box + 1) * size];
+      used++;
+    }
+    means[row] = sum / used;
+  }
+  return means;
+}
+
+/**
+ * Range of the running sums of n independent normal values over their deviation, as expected.
+ * @see Anis and Lloyd 1976
+ */
+export function expectedRange(size: number): number {
+  // Gamma((n-1)/2) / Gamma(n/2), two steps at a time from n = 2 or 3
+  let ratio = size % 2 === 0 ? Math.sqrt(Math.PI) : 2 / Math.sqrt(Math.PI);
+  for (let n = size % 2 === 0 ? 2 : 3; n < size; n += 2) ratio *= (n - 1) / n;
+  let sum = 0;
+  for (let i = 1; i < size; i++) sum += Math.sqrt((size - i) / i);
+  return (ratio / Math.sqrt(Math.PI)) * sum;
+}
