@@ -15,7 +15,10 @@ const OUTSIDE_CORE = {
 };
 const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
 const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');
-const COMPONENTS = forbid(['**/*.svelte'], 'Models and charts know no components.');
+const COMPONENTS = forbid(
+  ['**/*.svelte', '!**/*[sS]ession.svelte', '!**/*[sS]aver.svelte'],
+  'Models and charts know no components.',
+);
 
 export default ts.config(
   {

@@ -154,6 +154,7 @@ function priceFrame(input: Record<string, Listed>): Frame {
 describe('trade', () => {
   type Options = { window?: WindowSpec; k?: number; bars?: number; fast?: number; slow?: number; signal?: number };
   interface TradeCase {
+    tolerance?: undefined;
     name: string;
     function: string;
     input: Record<string, Listed>;
@@ -182,6 +183,7 @@ describe('trade', () => {
 
 describe('volatility', () => {
   interface VolatilityCase {
+    tolerance?: undefined;
     name: string;
     input: Record<string, Listed>;
     options: { by: string; bars?: number; factor?: number };
@@ -206,6 +208,7 @@ describe('volatility', () => {
 
 describe('hurst', () => {
   interface HurstCase {
+    tolerance?: undefined;
     name: string;
     input: { x: Listed };
     options: { bars: number };

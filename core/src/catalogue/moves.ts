@@ -14,7 +14,10 @@ function move(
     ...rest,
     parameters: [COLUMN_X, { kind: 'back', name: 'back', says: 'how far back, in rows or time', default: 1 }],
     options: {},
-    phrase: ([x], { back }) => `${entry.name} of ${x} ${preposition} ${stretchPhrase(back!)}`,
+    phrase: ([x], { back }) => {
+      const isOne = 'bars' in back! && back.bars === 1;
+      return `${entry.name} of ${x}${isOne ? '' : ` ${preposition} ${stretchPhrase(back!)}`}`;
+    },
     example: `${entry.name}(close)`,
     definition: '5. Moves and returns',
     source: 'arithmetic',

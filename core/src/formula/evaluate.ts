@@ -94,6 +94,11 @@ export class Work {
     });
   }
 
+  /** The column of any checked formula on these rows; entries that it uses must be computed or kept. */
+  column(tree: Checked): Float64Array {
+    return this.computer.column(tree);
+  }
+
   /** Takes a column for computed, of this work or an earlier one. */
   keep(plan: Plan, { name, part, values }: Column): void {
     this.done.set(name, values);

@@ -80,6 +80,18 @@ export function rollingHurst(
   return out;
 }
 
+/** The points that the exponent of one window is the slope through; x holds the window and nothing else. */
+export function hurstPoints(x: Float64Array, by: HurstMethod): { logSizes: Float64Array; logSpreads: Float64Array } {
+  const bars = x.length;
+  const points = (by === 'variance' ? lagScales(bars) : boxScales(bars, by))
+    .map((scale) => [scale.logSize, scale.logSpreads(x, bars)[bars - 1]] as const)
+    .filter(([, spread]) => Number.isFinite(spread));
+  return {
+    logSizes: Float64Array.from(points, ([size]) => size),
+    logSpreads: Float64Array.from(points, ([, spread]) => spread),
+  };
+}
+
 /** One point of the fit: a size, and for each row the logarithm of how far things spread at that size; not finite for none. */
 interface Scale {
   logSize: number;

@@ -3,7 +3,7 @@ import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
 import { makeProblem, Refusal, type Problem } from './problems';
 import { ReadingPreview, type ProfileBody, type ReadingBody } from './readings';
 import { TapeSummary } from './summary';
-import { Tape, type TapeChange } from './tapes';
+import { Tape, type ColumnsBody, type TapeChange } from './tapes';
 
 type Fetch = typeof fetch;
 
@@ -44,6 +44,16 @@ export async function createLedger(fetcher: Fetch, ledger: NewLedger): Promise<L
 
 export async function saveLedger(fetcher: Fetch, id: number, change: LedgerChange): Promise<Ledger> {
   return Ledger.parse(await (await ask(fetcher, `/api/ledgers/${id}`, send('PUT', change))).json());
+}
+
+export async function deleteLedger(fetcher: Fetch, id: number): Promise<void> {
+  await ask(fetcher, `/api/ledgers/${id}`, { method: 'DELETE' });
+}
+
+/** Figures of entries as a file of a media type. */
+export async function postColumns(fetcher: Fetch, body: ColumnsBody, type: string): Promise<Blob> {
+  const init = send('POST', body);
+  return (await ask(fetcher, '/api/columns', { ...init, headers: { ...init.headers, accept: type } })).blob();
 }
 
 /** Enters a file; `query` as of `POST /api/tapes`. It may make several tapes. */

@@ -1,6 +1,12 @@
 import { z } from 'zod';
 import { TapeName } from './tapes';
 
+/** How the values of an entry are drawn. */
+export const ENTRY_SHAPES = ['line', 'steps', 'dots', 'columns', 'area'] as const;
+/** How the bars themselves are drawn. */
+export const BAR_SHAPES = ['candles', 'line', 'steps', 'dots'] as const;
+export const LANE_SCALES = ['fit', 'zero', 'fixed', 'log', 'percent'] as const;
+
 /** One line of the margin: a formula, and how it is drawn. */
 export const LedgerEntry = z.strictObject({
   id: z.string().min(1).max(40),
@@ -9,6 +15,13 @@ export const LedgerEntry = z.strictObject({
   /** One of the eight inks, from 0. */
   ink: z.number().int().min(0).max(7),
   hidden: z.boolean().default(false),
+  drawn: z.enum(ENTRY_SHAPES).default('line'),
+  /** Width of the line in pixels. */
+  width: z.number().min(0.5).max(6).default(1.7),
+  /** Rows that the line is drawn later, or earlier where below 0. */
+  shift: z.number().int().min(-1000).max(1000).default(0),
+  /** Whether it has the second scale of its lane, for values of another magnitude. */
+  second: z.boolean().default(false),
 });
 export type LedgerEntry = z.infer<typeof LedgerEntry>;
 
@@ -18,9 +31,24 @@ export const LedgerLane = z.strictObject({
   base: z.enum(['price', 'volume', 'none']),
   /** Share of the height that the lanes have together. */
   weight: z.number().min(0.1).max(10),
+  /** How prices are drawn, in the lane that has them. */
+  bars: z.enum(BAR_SHAPES).default('candles'),
+  scale: z.enum(LANE_SCALES).default('fit'),
+  /** Ends of a fixed scale. */
+  low: z.number().nullable().default(null),
+  high: z.number().nullable().default(null),
+  /** Places of its figures; those of the tape without. */
+  decimals: z.number().int().min(0).max(9).nullable().default(null),
+  /** Written before its figures, such as a currency. */
+  prefix: z.string().max(8).default(''),
+  collapsed: z.boolean().default(false),
   entries: z.array(LedgerEntry).max(100),
 });
 export type LedgerLane = z.infer<typeof LedgerLane>;
+
+/** A few words pinned to an instant. */
+export const LedgerNote = z.strictObject({ id: z.string().min(1).max(40), at: z.string(), text: z.string().max(500) });
+export type LedgerNote = z.infer<typeof LedgerNote>;
 
 /** What a ledger says: all that is saved of it. */
 export const LedgerBody = z.strictObject({
@@ -31,6 +59,9 @@ export const LedgerBody = z.strictObject({
   lanes: z.array(LedgerLane).min(1).max(20),
   /** First and last instant in view, RFC 3339; the whole span without. */
   view: z.strictObject({ from: z.string(), to: z.string() }).nullable(),
+  notes: z.array(LedgerNote).max(500).default([]),
+  /** Whether rows before the first complete one are left out of view. */
+  trimmed: z.boolean().default(false),
 });
 export type LedgerBody = z.infer<typeof LedgerBody>;
 
@@ -50,6 +81,19 @@ export type NewLedger = z.infer<typeof NewLedger>;
 export const LedgerChange = NewLedger.extend({ version: z.number().int() });
 export type LedgerChange = z.infer<typeof LedgerChange>;
 
+export const newLane = (id: string, base: LedgerLane['base'], weight: number): LedgerLane =>
+  LedgerLane.parse({ id, base, weight, entries: [] });
+
+export const newEntry = (id: string, text: string, ink: number): LedgerEntry => LedgerEntry.parse({ id, text, ink });
+
+/** A ledger as one file, to hand over and to take in again. */
+export const LedgerFile = z.strictObject({
+  format: z.literal('jaunty-ledger/1'),
+  title: Ledger.shape.title,
+  body: LedgerBody,
+});
+export type LedgerFile = z.infer<typeof LedgerFile>;
+
 /** The ledger that a tape opens with. */
 export function firstLedger(tape: string, rule: string): NewLedger {
   return {
@@ -58,11 +102,10 @@ export function firstLedger(tape: string, rule: string): NewLedger {
       tape,
       rule,
       flagged: true,
-      lanes: [
-        { id: 'price', base: 'price', weight: 3, entries: [] },
-        { id: 'volume', base: 'volume', weight: 1, entries: [] },
-      ],
+      lanes: [newLane('price', 'price', 3), newLane('volume', 'volume', 1)],
       view: null,
+      notes: [],
+      trimmed: false,
     },
   };
 }

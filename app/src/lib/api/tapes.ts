@@ -165,5 +165,7 @@ export const ColumnsBody = z.strictObject({
   flagged: z.boolean().optional(),
   from: instantText.optional(),
   to: instantText.optional(),
+  /** Only rows on which every entry has a value. */
+  complete: z.boolean().optional(),
 });
 export type ColumnsBody = z.infer<typeof ColumnsBody>;

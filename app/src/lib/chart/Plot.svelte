@@ -1,21 +1,23 @@
 <script lang="ts">
-  import { axisRight } from 'd3-axis';
+  import { axisRight, type AxisScale } from 'd3-axis';
   import { select } from 'd3-selection';
   import type { Unit } from '@jaunty-ledger/core';
   import { axisText } from '$lib/ledger/figures';
   import { paper } from '$lib/components/paper.svelte';
   import { readInks, type Inks } from './inks';
   import { crisp, type Surface } from './layers';
-  import { priceScale, tickCount, type PriceScale } from './priceScale';
+  import { priceScale, tickCount, type PriceScale, type ScaleOptions } from './priceScale';
   import type { Turn } from './turns';
   import type { ViewWindow } from './viewWindow';
 
   let {
     view,
     extent,
-    fromZero,
-    footPx,
+    second,
+    options,
     unit,
+    decimals,
+    prefix,
     turns,
     showTexts,
     pointerX,
@@ -25,17 +27,20 @@
   }: {
     view: ViewWindow;
     extent: [number, number] | undefined;
-    fromZero: boolean;
-    /** Kept free at the foot of the lane. */
-    footPx: number;
+    /** Extent of the second scale, whose figures stand at the left edge. */
+    second: [number, number] | undefined;
+    options: ScaleOptions;
     unit: Unit;
+    /** Places of the figures, where they are chosen, and what is written before them. */
+    decimals: number | null;
+    prefix: string;
     /** Vertical rules; their texts only in the topmost lane. */
     turns: readonly Turn[];
     showTexts: boolean;
     pointerX: number | undefined;
     /** What the picture shows, for those who do not see it. */
     label: string;
-    draw: (surface: Surface, inks: Inks) => void;
+    draw: (surface: Surface, inks: Inks, second: PriceScale) => void;
     onresize: (widthPx: number) => void;
   } = $props();
 
@@ -44,11 +49,20 @@
   let widthPx = $state(0);
   let heightPx = $state(0);
 
-  const y: PriceScale = $derived(priceScale(extent, Math.max(1, heightPx), fromZero, footPx));
+  const y: PriceScale = $derived(priceScale(extent, Math.max(1, heightPx), options));
+  const y2: PriceScale = $derived(priceScale(second, Math.max(1, heightPx), { footPx: options.footPx }));
   // a figure that would be cut by the edge of the lane is left out, its rule too
-  const ticks = $derived(
-    extent ? y.ticks(tickCount(heightPx)).filter((tick) => y(tick) > 8 && y(tick) < heightPx - 8) : [],
-  );
+  const ticks = $derived(extent ? readable(y, heightPx) : []);
+  const ticks2 = $derived(second ? readable(y2, heightPx) : []);
+  const secondText = $derived(axisText('number', ticks2.length > 1 ? ticks2[1] - ticks2[0] : 1));
+
+  /** Figures that have room, and are not cut by an edge; a logarithmic scale gives more than asked, so they are thinned. */
+  function readable(scale: PriceScale, height: number): number[] {
+    const all = scale.ticks(tickCount(height)).filter((tick) => scale(tick) > 8 && scale(tick) < height - 8);
+    const kept: number[] = [];
+    for (const tick of all) if (kept.length === 0 || Math.abs(scale(tick) - scale(kept.at(-1)!)) >= 20) kept.push(tick);
+    return kept;
+  }
 
   $effect(() => onresize(widthPx));
 
@@ -62,14 +76,21 @@
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const inks = readInks(canvas);
     drawRules(context, inks);
-    draw({ context, view, y, widthPx, heightPx }, inks);
+    draw({ context, view, y, widthPx, heightPx }, inks, y2);
   });
 
   $effect(() => {
     const step = ticks.length > 1 ? ticks[1] - ticks[0] : 1;
-    const text = axisText(unit, step);
+    const plain = axisText(unit, step, decimals);
+    const text = (value: number) => prefix + plain(value);
     select(axis)
-      .call(axisRight<number>(y).tickValues(ticks).tickFormat(text).tickSize(0).tickPadding(6))
+      .call(
+        axisRight<number>(y as AxisScale<number>)
+          .tickValues(ticks)
+          .tickFormat(text)
+          .tickSize(0)
+          .tickPadding(6),
+      )
       .call((group) => group.select('.domain').remove());
   });
 
@@ -105,6 +126,7 @@
         {#if text}<span class="turn" class:main={isMain} style:left="{x}px">{text}</span>{/if}
       {/each}
     {/if}
+    {#each ticks2 as tick (tick)}<span class="second" style:top="{y2(tick)}px">{secondText(tick)}</span>{/each}
     {#if pointerX !== undefined}<div class="pointer" style:left="{pointerX}px"></div>{/if}
   </div>
   <svg class="axis" aria-hidden="true"><g bind:this={axis}></g></svg>
@@ -147,6 +169,17 @@
     font-style: italic;
     color: var(--quiet);
     white-space: nowrap;
+    pointer-events: none;
+  }
+  .second {
+    position: absolute;
+    left: 4px;
+    transform: translateY(-50%);
+    font-size: 12px;
+    font-style: italic;
+    color: var(--quiet);
+    background: var(--paper);
+    padding: 0 2px;
     pointer-events: none;
   }
   .turn.main {

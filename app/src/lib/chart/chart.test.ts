@@ -65,10 +65,9 @@ it('the extent by summaries is the extent of the rows', () =>
   ));
 
 describe('the scale of a lane', () => {
-  it('fits what is visible, not zero', () =>
-    expect(priceScale([100, 101], 200, false).domain()[0]).toBeGreaterThan(99));
-  it('stands columns on zero', () => expect(priceScale([400, 500], 200, true).domain()[0]).toBe(0));
-  it('shows a flat line in its middle', () => expect(priceScale([5, 5], 200, false)(5)).toBeCloseTo(100));
+  it('fits what is visible, not zero', () => expect(priceScale([100, 101], 200).domain()[0]).toBeGreaterThan(99));
+  it('stands columns on zero', () => expect(priceScale([400, 500], 200, { fromZero: true }).domain()[0]).toBe(0));
+  it('shows a flat line in its middle', () => expect(priceScale([5, 5], 200)(5)).toBeCloseTo(100));
 });
 
 describe('vertical rules', () => {

@@ -1,11 +1,11 @@
-import type { PriceScale } from './priceScale';
 import { rowsInView, type ViewWindow } from './viewWindow';
 
 /** Where a layer draws: a canvas, the rows in view and the scale of the lane. Widths are in CSS pixels. */
 export interface Surface {
   context: CanvasRenderingContext2D;
   view: ViewWindow;
-  y: PriceScale;
+  /** Pixels from the top of a value. */
+  y: (value: number) => number;
   widthPx: number;
   heightPx: number;
 }

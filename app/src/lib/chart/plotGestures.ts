@@ -10,6 +10,10 @@ export interface PlotGestures {
   fit: () => void;
   /** Moves the figures' row by so many, without a pointer. */
   step: (rows: number) => void;
+  /** Measures between two places; nothing ends it. */
+  measure: (from: number | undefined, to?: number) => void;
+  /** Holds the place under the pointer fast, or lets it go. */
+  pin: (share: number) => void;
 }
 
 const WHEEL_ZOOM = 1.0015;
@@ -20,15 +24,27 @@ const KEY_PAN = 0.1;
 export const plotGestures: Action<HTMLElement, PlotGestures> = (node, gestures) => {
   let acts = gestures;
   const fingers = new Map<number, number>();
+  let measured: number | undefined;
+  let downAt = NaN;
   const share = (event: MouseEvent) => (event.clientX - node.getBoundingClientRect().left) / node.clientWidth;
 
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return;
     node.setPointerCapture(event.pointerId);
+    downAt = event.clientX;
+    if (event.shiftKey) {
+      measured = share(event);
+      return acts.measure(measured, measured);
+    }
+    acts.measure(undefined);
     fingers.set(event.pointerId, share(event));
   };
   const move = (event: PointerEvent) => {
     const at = share(event);
+    if (measured !== undefined) {
+      acts.point(at);
+      return acts.measure(measured, at);
+    }
     const before = fingers.get(event.pointerId);
     if (before === undefined) return acts.point(at);
     if (fingers.size === 1) acts.pan(at - before);
@@ -39,7 +55,12 @@ export const plotGestures: Action<HTMLElement, PlotGestures> = (node, gestures) 
     }
     fingers.set(event.pointerId, at);
   };
-  const up = (event: PointerEvent) => fingers.delete(event.pointerId);
+  const up = (event: PointerEvent) => {
+    // a press that did not move is no drag
+    if (fingers.size === 1 && measured === undefined && Math.abs(event.clientX - downAt) < 3) acts.pin(share(event));
+    measured = undefined;
+    fingers.delete(event.pointerId);
+  };
   const leave = () => acts.point(undefined);
   const wheel = (event: WheelEvent) => {
     event.preventDefault();
@@ -80,5 +101,8 @@ const KEYS: Record<string, (gestures: PlotGestures, shift: boolean) => void> = {
   Home: (acts) => acts.pan(Infinity),
   End: (acts) => acts.pan(-Infinity),
   '0': (acts) => acts.fit(),
-  Escape: (acts) => acts.point(undefined),
+  Escape: (acts) => {
+    acts.point(undefined);
+    acts.measure(undefined);
+  },
 };

@@ -1,32 +1,49 @@
-import { scaleLinear, type ScaleLinear } from 'd3-scale';
+import { scaleLinear, scaleLog, type ScaleLinear, type ScaleLogarithmic } from 'd3-scale';
 
-export type PriceScale = ScaleLinear<number, number>;
+export type PriceScale = ScaleLinear<number, number> | ScaleLogarithmic<number, number>;
+
+/** How a scale is made of the values it has to show. */
+export interface ScaleOptions {
+  /** Columns stand on zero, so that their heights tell. */
+  fromZero?: boolean;
+  /** Equal shares take equal heights; only for values above 0. */
+  log?: boolean;
+  /** The extent as it is, without air. */
+  fixed?: boolean;
+  /** Kept free at the foot, for what is written there. */
+  footPx?: number;
+}
 
 /** Share of a lane's height that is kept free above and below its values. */
 const AIR = 0.06;
 
 /**
- * The scale of a lane, fitted to what is visible.
+ * The scale of a lane.
  * @param extent  least and greatest value in view; undefined where there is none
- * @param fromZero  columns stand on zero, so that their heights tell
- * @param footPx  kept free at the foot, for what is written there
  */
 export function priceScale(
   extent: [number, number] | undefined,
   heightPx: number,
-  fromZero: boolean,
-  footPx = 0,
+  { fromZero = false, log = false, fixed = false, footPx = 0 }: ScaleOptions = {},
 ): PriceScale {
   let [low, high] = extent ?? [0, 1];
-  if (fromZero) low = Math.min(0, low);
+  const range = [heightPx - footPx, 0];
+  if (log && low > 0) {
+    const factor = fixed ? 1 : Math.max(1.001, (high / low) ** AIR);
+    return scaleLog([low / factor, high * factor], range);
+  }
+  if (fromZero) {
+    low = Math.min(0, low);
+    high = Math.max(0, high);
+  }
   // a flat line stands in the middle of a scale of its own size
   const spread = high - low || Math.abs(high) * 0.01 || 1;
   if (high === low) {
     low -= spread / 2;
     high += spread / 2;
   }
-  const air = spread * AIR;
-  return scaleLinear([fromZero ? low : low - air, high + air], [heightPx - footPx, 0]);
+  const air = fixed ? 0 : spread * AIR;
+  return scaleLinear([fromZero && low === 0 ? 0 : low - air, fromZero && high === 0 ? 0 : high + air], range);
 }
 
 /** Figures on the axis: as many as have room, at least 22 px apart. */

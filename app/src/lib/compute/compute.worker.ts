@@ -28,6 +28,10 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
         );
         return say({ kind: 'evaluated', job, results }, buffers as ArrayBuffer[]);
       }
+      case 'work': {
+        const { entries, id, row } = message;
+        return say({ kind: 'worked', job, working: await evaluation!.working(entries, id, row) });
+      }
       default:
         message satisfies never;
     }

@@ -1,4 +1,4 @@
-import type { CalendarOptions } from '@jaunty-ledger/core';
+import type { CalendarOptions, Working } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
 import type { DrawnBars, EntryResult, EntryText, FromWorker, JobId, ToWorker } from './protocol';
 
@@ -60,6 +60,12 @@ export class ComputeClient {
       if (this.stop) Atomics.store(new Int32Array(this.stop), 0, this.lastJob + 1);
       void this.evaluateNext();
     });
+  }
+
+  /** How the value of an entry at a row came about. */
+  async working(entries: EntryText[], id: string, row: number): Promise<Working | undefined> {
+    const answer = await this.ask({ kind: 'work', entries, id, row });
+    return answer.kind === 'worked' ? answer.working : undefined;
   }
 
   close(): void {

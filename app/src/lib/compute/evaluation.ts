@@ -1,4 +1,13 @@
-import { FormulaError, planEntries, Work, type Column, type Frame, type Plan } from '@jaunty-ledger/core';
+import {
+  FormulaError,
+  planEntries,
+  Work,
+  workingOf,
+  type Column,
+  type Frame,
+  type Plan,
+  type Working,
+} from '@jaunty-ledger/core';
 import { summarised } from '$lib/chart/summary';
 import type { DrawnColumn, EntryResult, EntryText } from './protocol';
 
@@ -66,6 +75,22 @@ export class Evaluation {
     const usedKeys = new Set(plans.map(({ plan }) => plan.key));
     for (const key of this.values.keys()) if (!usedKeys.has(key)) this.values.delete(key);
     return entries.map(({ id }) => wrong.get(id) ?? this.resultOf(id, byEntry.get(id)!));
+  }
+
+  /** How the value of an entry at a row came about; undefined where the entry cannot be used. */
+  async working(entries: readonly EntryText[], id: string, row: number): Promise<Working | undefined> {
+    const plans = this.planAll(entries, new Map());
+    await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
+    const work = new Work(
+      this.frame,
+      plans.map(({ plan }) => plan),
+    );
+    for (const { plan, id: own } of plans) {
+      const known = this.values.get(plan.key) ?? work.compute(plan);
+      for (const column of known) work.keep(plan, column);
+      if (own === id) return workingOf(plan, work, { time: this.frame.time, calendar: this.frame.calendar! }, row);
+    }
+    return undefined;
   }
 
   private async evaluateWithout(

@@ -1,4 +1,4 @@
-import type { Bars, CalendarOptions, Unit } from '@jaunty-ledger/core';
+import type { Bars, CalendarOptions, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
 import type { Summary } from '$lib/chart/summary';
 
@@ -51,11 +51,13 @@ export type ToWorker =
       /** Names of the tapes on the shelf, whose columns formulas may use. */
       tapes: string[];
     }
+  | { kind: 'work'; job: JobId; entries: EntryText[]; id: string; row: number }
   | { kind: 'evaluate'; job: JobId; entries: EntryText[]; stop: SharedArrayBuffer | undefined };
 
 export type FromWorker =
   | { kind: 'opened'; job: JobId; bars: DrawnBars }
   | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
+  | { kind: 'worked'; job: JobId; working: Working | undefined }
   /** A later evaluation waits: this one was given up. */
   | { kind: 'stopped'; job: JobId }
   | { kind: 'progress'; job: JobId; share: number }

@@ -4,46 +4,52 @@
   import { DASHES, INK_NAMES, memberStrength } from '$lib/chart/inks';
   import { figureText } from './figures';
   import FormulaText from './FormulaText.svelte';
-  import Complaint from './Complaint.svelte';
+  import ComplaintText from './Complaint.svelte';
   import { splitEntry, type EntryModel } from './laneModel';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import EntryInput from './EntryInput.svelte';
+  import EntryStyle from './EntryStyle.svelte';
+  import type { Complaint, LedgerSession } from './ledgerSession.svelte';
   import type { Pace } from './scrub';
 
-  let { session, model, row, unit }: { session: LedgerSession; model: EntryModel; row: number; unit: Unit } = $props();
+  let {
+    session,
+    model,
+    row,
+    unit,
+    isFlat,
+    drop,
+  }: {
+    session: LedgerSession;
+    model: EntryModel;
+    row: number;
+    unit: Unit;
+    /** Whether the line can hardly be told from a straight one on the scale of its lane. */
+    isFlat: boolean;
+    /** Puts another entry before this one. */
+    drop: (id: string) => void;
+  } = $props();
 
   let isEditing = $state(false);
-  let draft = $state('');
-  let field = $state<HTMLTextAreaElement>();
+  let isStyling = $state(false);
   let line = $state<HTMLElement>();
 
   const entry = $derived(model.entry);
   const parts = $derived(splitEntry(entry.text));
   // a fan shows many figures in one line: the tape's own decimals; one alone has room for one more
   const decimals = $derived(session.tape.priceDecimals + (model.columns.length > 1 ? 0 : 1));
-  const figures = $derived(model.columns.map(({ values }) => figureText(values[row], model.unit, decimals)));
-  const exact = $derived(model.columns.map(({ name, values }) => `${name} ${values[row]}`).join(', '));
+  // a line that is drawn later stands at the pointer with the value of an earlier row
+  const at = $derived(row - entry.shift);
+  const figures = $derived(model.columns.map(({ values }) => figureText(values[at] ?? NaN, model.unit, decimals)));
+  const exact = $derived(model.columns.map(({ name, values }) => `${name} ${values[at] ?? 'none'}`).join(', '));
 
-  async function edit(): Promise<void> {
-    draft = entry.text;
-    isEditing = true;
-    await tick();
-    field?.focus();
-    field?.select();
-  }
-
-  function apply(): void {
-    if (!isEditing) return;
+  function left(): void {
     isEditing = false;
-    if (draft.trim()) session.editEntry(entry.id, draft.trim());
+    void tick().then(() => line?.querySelector<HTMLElement>('.edit')?.focus());
   }
 
-  function key(event: KeyboardEvent): void {
-    if (event.key === 'Enter' || event.key === 'Escape') {
-      event.preventDefault();
-      if (event.key === 'Enter') apply();
-      isEditing = false;
-      void tick().then(() => line?.querySelector<HTMLElement>('.edit')?.focus());
-    }
+  async function rewrite(text: string): Promise<Complaint | undefined> {
+    session.editEntry(entry.id, text);
+    return undefined; // kept as written: what is wrong with it stands beside it
   }
 
   function scrub(from: string, start: number, steps: number, pace: Pace): void {
@@ -51,7 +57,19 @@
   }
 </script>
 
-<div class="entry" class:hidden={entry.hidden} bind:this={line} role="group" aria-label="Entry {parts.name}">
+<div
+  class="entry"
+  class:hidden={entry.hidden}
+  bind:this={line}
+  role="group"
+  aria-label="Entry {parts.name}"
+  ondragover={(event) => event.dataTransfer?.types.includes('text/entry') && event.preventDefault()}
+  ondrop={(event) => {
+    event.stopPropagation();
+    const id = event.dataTransfer?.getData('text/entry');
+    if (id && id !== entry.id) drop(id);
+  }}
+>
   <button
     type="button"
     class="mark"
@@ -76,18 +94,24 @@
       {/each}
     </svg>
   </button>
-  <span class="name" title={model.phrase}>{parts.name}</span>
+  <span
+    class="name"
+    title={model.phrase}
+    draggable="true"
+    role="presentation"
+    ondragstart={(event) => event.dataTransfer?.setData('text/entry', entry.id)}>{parts.name}</span
+  >
   <span class="figures" title={exact}>{figures.join(' ')}</span>
   {#if isEditing}
-    <textarea
-      bind:this={field}
-      bind:value={draft}
-      rows="2"
-      aria-label="Formula of {parts.name}"
-      spellcheck="false"
-      onkeydown={key}
-      onblur={apply}
-    ></textarea>
+    <div class="field">
+      <EntryInput
+        label="Formula of {parts.name}"
+        initial={entry.text}
+        names={session.names}
+        submit={rewrite}
+        onleave={left}
+      />
+    </div>
   {:else}
     <div class="formula">
       <FormulaText text={entry.text} from={parts.formulaAt} onscrub={scrub} />
@@ -97,14 +121,35 @@
         >in {model.unit === 'number' ? 'plain numbers' : model.unit}</span
       >{/if}
     <div class="tools">
-      <button type="button" class="aside edit" onclick={edit} aria-label="Edit {parts.name}">edit</button>
+      <button type="button" class="aside edit" onclick={() => (isEditing = true)} aria-label="Edit {parts.name}"
+        >edit</button
+      >
+      <button
+        type="button"
+        class="aside"
+        aria-expanded={isStyling}
+        aria-label="How {parts.name} is drawn"
+        onclick={() => (isStyling = !isStyling)}>style</button
+      >
+      <button
+        type="button"
+        class="aside"
+        aria-label="Working of {parts.name}"
+        onclick={() => session.openWorking(entry.id)}>work</button
+      >
       <button type="button" class="aside" onclick={() => session.removeEntry(entry.id)} aria-label="Remove {parts.name}"
         >remove</button
       >
     </div>
   {/if}
+  {#if isFlat && !isEditing}
+    <button type="button" class="aside flat" onclick={() => session.styleEntry(entry.id, { second: true })}
+      >too flat here: give it a scale of its own</button
+    >
+  {/if}
+  {#if isStyling}<EntryStyle {session} {model} onclose={() => (isStyling = false)} />{/if}
   {#if model.wrong}
-    <div class="complaint"><Complaint text={entry.text} complaint={model.wrong} /></div>
+    <div class="complaint"><ComplaintText text={entry.text} complaint={model.wrong} /></div>
   {/if}
 </div>
 
@@ -128,6 +173,7 @@
     display: block;
   }
   .name {
+    cursor: grab;
     font-weight: 600;
     overflow: hidden;
     text-overflow: ellipsis;
@@ -176,18 +222,13 @@
     font-style: italic;
     color: var(--quiet);
   }
-  textarea {
+  .field,
+  .flat {
     grid-column: 2 / -1;
-    font-family: var(--mono);
+    text-align: left;
+  }
+  .flat {
     font-size: 12px;
-    line-height: 1.5;
-    color: var(--ink);
-    background: var(--paper-raised);
-    border: 1px solid var(--rule);
-    padding: 2px 4px;
-    resize: none;
-    width: 100%;
-    box-sizing: border-box;
   }
   .complaint {
     grid-column: 2 / -1;

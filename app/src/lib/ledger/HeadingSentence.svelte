@@ -1,13 +1,15 @@
 <script lang="ts">
-  import { parseBarRule } from '@jaunty-ledger/core';
+  import { parseBarRule, type BarRule } from '@jaunty-ledger/core';
   import { kindText } from '$lib/records/shelfModel';
   import type { LedgerSession } from './ledgerSession.svelte';
   import RuleControl from './RuleControl.svelte';
-  import { withOption } from './rulePhrase';
+  import { withParts } from './rulePhrase';
 
   let { session }: { session: LedgerSession } = $props();
 
   const rule = $derived(parseBarRule(session.body.rule));
+  const change = (parts: Partial<BarRule>) => session.setRule(withParts(session.body.rule, parts));
+  const knowsSides = $derived(session.tape?.columns.includes('side') ?? false);
   const isTimed = $derived(rule.kind.by === 'interval' || rule.kind.by === 'period');
   const place = $derived(session.tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');
   const hours = $derived(session.tape?.session?.replace('-', ' to ') ?? '');
@@ -30,8 +32,7 @@
       class="word"
       aria-label="Hours"
       value={rule.allHours ? 'all' : 'session'}
-      onchange={(event) =>
-        session.setRule(withOption(session.body.rule, 'all hours', event.currentTarget.value === 'all'))}
+      onchange={(event) => change({ allHours: event.currentTarget.value === 'all' })}
     >
       <option value="session">{hours} {place} time</option>
       <option value="all">all hours, {place} time</option>
@@ -40,11 +41,43 @@
       class="word"
       aria-label="Empty bars"
       value={rule.empty}
-      onchange={(event) => session.setRule(withOption(session.body.rule, 'empty', event.currentTarget.value))}
+      onchange={(event) => change({ empty: event.currentTarget.value as BarRule['empty'] })}
     >
       <option value="skip">skipped</option>
       <option value="carry">carried on</option>
       <option value="blank">left blank</option>
+    </select>{:else}, running
+    <select
+      class="word"
+      aria-label="Across days"
+      value={rule.restart}
+      onchange={(event) => change({ restart: event.currentTarget.value as BarRule['restart'] })}
+    >
+      <option value="never">on over the night</option>
+      <option value="day">anew each day</option>
+    </select>{/if}{#if knowsSides}, of
+    <select
+      class="word"
+      aria-label="Sides"
+      value={rule.side ?? 'both'}
+      onchange={(event) => {
+        const { value } = event.currentTarget;
+        change({ side: value === 'both' ? undefined : (value as 'buy' | 'sell') });
+      }}
+    >
+      <option value="both">both sides</option>
+      <option value="buy">buys alone</option>
+      <option value="sell">sells alone</option>
+    </select>{/if}{#if session.tape?.kind === 'quotes'}, at
+    <select
+      class="word"
+      aria-label="Price of a quote"
+      value={rule.price}
+      onchange={(event) => change({ price: event.currentTarget.value as BarRule['price'] })}
+    >
+      <option value="mid">the mid</option>
+      <option value="bid">the bid</option>
+      <option value="ask">the ask</option>
     </select>{/if}{#if session.tape?.flagged > 0}, {session.tape.flagged.toLocaleString('en')} flagged {session.tape
       .flagged === 1
       ? 'record'

@@ -1,19 +1,18 @@
 <script lang="ts">
-  import type { LedgerLane } from '$lib/api/ledgers';
-  import { drawCandles } from '$lib/chart/barLayer';
-  import { drawColumns } from '$lib/chart/columnLayer';
-  import { drawFlags } from '$lib/chart/flagLayer';
-  import { drawHatch, HATCH_PX } from '$lib/chart/hatchLayer';
-  import { DASHES, memberStrength, type Inks } from '$lib/chart/inks';
-  import type { Surface } from '$lib/chart/layers';
-  import { drawLine } from '$lib/chart/lineLayer';
+  import { type LedgerLane } from '$lib/api/ledgers';
   import Plot from '$lib/chart/Plot.svelte';
+  import { HATCH_PX } from '$lib/chart/hatchLayer';
   import { plotGestures, type PlotGestures } from '$lib/chart/plotGestures';
   import type { Turn } from '$lib/chart/turns';
   import { rowsInView, xOfRow } from '$lib/chart/viewWindow';
+  import { drawLane } from './drawLane';
   import LaneMargin from './LaneMargin.svelte';
-  import { entryModels, laneExtent, laneUnit, rowsShort } from './laneModel';
+  import { entryModels, rowsShort } from './laneModel';
+  import { laneScale } from './laneScale';
+  import LaneResizer from './LaneResizer.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
+  import Notes from './Notes.svelte';
+  import ShortEntries from './ShortEntries.svelte';
 
   let {
     session,
@@ -36,42 +35,25 @@
   const bars = $derived(session.bars!);
   const entries = $derived(entryModels(lane, session.results));
   const shown = $derived(entries.filter(({ entry, columns }) => !entry.hidden && columns.length > 0));
-  const unit = $derived(laneUnit(lane, entries));
   const inView = $derived(rowsInView(session.view, session.rows));
-  const extent = $derived(laneExtent(lane, bars, entries, ...inView));
+  const scale = $derived(laneScale(lane, bars, entries, ...inView));
   const pointerX = $derived(session.pointer === undefined ? undefined : xOfRow(session.view, session.pointer, widthPx));
   const short = $derived(
     shown
-      .map((model) => ({ name: model.columns[0].name.replace(/\[.*/, ''), rows: rowsShort(model) }))
+      .map((model) => ({ model, rows: rowsShort(model) + model.entry.shift }))
       .filter(({ rows }) => rows > inView[0]),
   );
+  const mostShort = $derived(Math.max(0, ...short.map(({ rows }) => rows)));
   const hatchEnd = $derived(
-    short.length === 0
-      ? 0
-      : Math.min(widthPx * 0.6, xOfRow(session.view, Math.max(...short.map(({ rows }) => rows)) - 0.5, widthPx)),
+    mostShort === 0 ? 0 : Math.min(widthPx * 0.6, xOfRow(session.view, mostShort - 0.5, widthPx)),
   );
   const label = $derived(describe());
+  const name = $derived({ price: 'Price lane', volume: 'Volume lane', none: 'Lane' }[lane.base]);
 
   function describe(): string {
     const base = { price: 'Prices as bars', volume: 'Volume as columns', none: 'Lines' }[lane.base];
-    const names = shown.flatMap(({ columns }) => columns.map(({ name }) => name));
+    const names = shown.flatMap(({ columns }) => columns.map((column) => column.name));
     return `${base} of ${session.body.tape}, ${inView[1] - inView[0]} of ${session.rows} bars${names.length > 0 ? `, with ${names.join(', ')}` : ''}`;
-  }
-
-  function draw(surface: Surface, inks: Inks): void {
-    if (lane.base === 'price') drawCandles(surface, { ...bars, summary: bars.priceSummary }, inks);
-    if (lane.base === 'volume') drawColumns(surface, bars.volume, bars.volumeSummary, inks.volume);
-    if (lane.base === 'price') drawFlags(surface, bars.time, bars.flaggedTime, bars.flaggedPrice, inks.flag);
-    drawHatch(surface, Math.max(0, ...short.map(({ rows }) => rows)), inks.rule);
-    for (const { entry, columns } of shown)
-      columns.forEach(({ values, summary }, index) =>
-        drawLine(surface, values, summary, {
-          colour: inks.entries[entry.ink],
-          widthPx: 1.7,
-          dash: DASHES[entry.ink],
-          strength: memberStrength(index, columns.length),
-        }),
-      );
   }
 
   function resized(px: number): void {
@@ -80,50 +62,62 @@
   }
 </script>
 
-<section
-  class="lane"
-  style:--weight={lane.weight}
-  aria-label={lane.base === 'none' ? 'Lane' : lane.base === 'price' ? 'Price lane' : 'Volume lane'}
->
-  <LaneMargin {session} {lane} {entries} {unit} />
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div
-    class="canvas"
-    role="application"
-    aria-label="Plot: arrow keys read bar by bar, plus and minus zoom, 0 shows the whole span"
-    tabindex="0"
-    use:plotGestures={gestures}
-  >
-    <Plot
-      view={session.view}
-      {extent}
-      fromZero={lane.base === 'volume'}
-      footPx={short.length > 0 ? HATCH_PX + 3 : 0}
-      {unit}
-      {turns}
-      showTexts={isTop}
-      {pointerX}
-      {label}
-      {draw}
-      onresize={resized}
-    />
-    {#if short.length > 0}
-      <p class="short" style:left="{Math.max(0, hatchEnd) + 5}px">
-        {#each short as { name, rows }, index (name)}{index > 0 ? ', ' : ''}{name}: {rows}
-          {rows === 1 ? 'bar' : 'bars'} short{/each}
-      </p>
-    {/if}
-  </div>
+<section class="lane" class:collapsed={lane.collapsed} style:--weight={lane.weight} aria-label={name}>
+  <LaneMargin {session} {lane} {entries} {scale} {name} />
+  {#if lane.collapsed}
+    <div class="canvas folded"></div>
+  {:else}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div
+      class="canvas"
+      role="application"
+      aria-label="Plot: arrow keys read bar by bar, plus and minus zoom, 0 shows the whole span"
+      tabindex="0"
+      use:plotGestures={gestures}
+    >
+      <Plot
+        view={session.view}
+        extent={scale.extent}
+        second={scale.second}
+        options={{ ...scale.options, footPx: short.length > 0 ? HATCH_PX + 3 : 0 }}
+        unit={scale.unit}
+        decimals={lane.decimals}
+        prefix={lane.prefix}
+        {turns}
+        showTexts={isTop}
+        {pointerX}
+        {label}
+        draw={(surface, inks, second) =>
+          drawLane({ surface, second, inks, lane, bars, shown, scale, rowsShort: mostShort, inView })}
+        onresize={resized}
+      />
+      {#if short.length > 0}
+        <ShortEntries {session} {short} left={Math.max(0, hatchEnd) + 5} />
+      {/if}
+      {#if isTop}<Notes {session} {widthPx} />{/if}
+      {#if session.measure}
+        {@const { from, to } = session.measure}
+        {@const [left, right] = [from, to].sort((a, b) => a - b).map((row) => xOfRow(session.view, row, widthPx))}
+        <div class="measure" style:left="{left}px" style:width="{right - left}px"></div>
+      {/if}
+    </div>
+  {/if}
+  <LaneResizer {session} {lane} />
 </section>
 
 <style>
   .lane {
+    position: relative;
     display: grid;
     grid-template-columns: var(--margin-width) minmax(0, 1fr);
     flex: var(--weight) 1 0;
     min-height: 92px;
     grid-template-rows: minmax(0, 1fr);
     border-bottom: 1px solid var(--rule);
+  }
+  .lane.collapsed {
+    flex: none;
+    min-height: 0;
   }
   .canvas {
     position: relative;
@@ -134,18 +128,18 @@
     touch-action: pan-y;
     cursor: crosshair;
   }
+  .canvas.folded {
+    cursor: default;
+  }
   .canvas:focus-visible {
     outline-offset: -2px;
   }
-  .short {
+  .measure {
     position: absolute;
+    top: 0;
     bottom: 0;
-    margin: 0;
-    font-size: 12px;
-    line-height: 14px;
-    white-space: nowrap;
-    font-style: italic;
-    color: var(--quiet);
+    background: var(--blue);
+    opacity: 0.1;
     pointer-events: none;
   }
   @media (max-width: 700px) {
@@ -153,6 +147,9 @@
       grid-template-columns: minmax(0, 1fr);
       grid-template-rows: auto 170px;
       flex: none;
+    }
+    .lane.collapsed {
+      grid-template-rows: auto 0;
     }
     .canvas {
       border-left: 0;

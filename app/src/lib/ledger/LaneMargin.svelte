@@ -1,9 +1,11 @@
 <script lang="ts">
-  import type { Unit } from '@jaunty-ledger/core';
   import type { LedgerLane } from '$lib/api/ledgers';
   import EntryInput from './EntryInput.svelte';
   import EntryLine from './EntryLine.svelte';
   import { figureText } from './figures';
+  import { isFlat, type LaneScale } from './laneScale';
+  import LaneTools from './LaneTools.svelte';
+  import { rowsInView } from '$lib/chart/viewWindow';
   import type { EntryModel } from './laneModel';
   import type { LedgerSession } from './ledgerSession.svelte';
 
@@ -11,16 +13,45 @@
     session,
     lane,
     entries,
-    unit,
-  }: { session: LedgerSession; lane: LedgerLane; entries: EntryModel[]; unit: Unit } = $props();
+    scale,
+    name,
+  }: { session: LedgerSession; lane: LedgerLane; entries: EntryModel[]; scale: LaneScale; name: string } = $props();
+
+  let isOpen = $state(false);
+  let isOver = $state(false);
 
   const bars = $derived(session.bars!);
   const row = $derived(session.figureRow);
   const decimals = $derived(session.tape.priceDecimals);
+  const inView = $derived(rowsInView(session.view, session.rows));
   const price = (value: number) => figureText(value, 'price', decimals);
 </script>
 
-<div class="margin">
+<div
+  class="margin"
+  class:over={isOver}
+  role="group"
+  aria-label="Entries of the {name.toLowerCase()}"
+  ondragover={(event) => {
+    if (!event.dataTransfer?.types.includes('text/entry')) return;
+    event.preventDefault();
+    isOver = true;
+  }}
+  ondragleave={() => (isOver = false)}
+  ondrop={(event) => {
+    isOver = false;
+    const id = event.dataTransfer?.getData('text/entry');
+    if (id) session.moveEntryTo(id, lane.id, entries.length);
+  }}
+>
+  <button
+    type="button"
+    class="aside more"
+    aria-expanded={isOpen}
+    aria-label="Scale and order of the {name.toLowerCase()}"
+    onclick={() => (isOpen = !isOpen)}>scale</button
+  >
+  {#if isOpen}<LaneTools {session} {lane} {scale} />{/if}
   {#if lane.base === 'price'}
     <div class="base">
       <svg class="mark" viewBox="0 0 20 14" aria-hidden="true"
@@ -43,10 +74,19 @@
       <span class="detail">{figureText(bars.trades[row], 'trades', decimals)} trades</span>
     </div>
   {/if}
-  {#each entries as model (model.entry.id)}
-    <EntryLine {session} {model} {row} {unit} />
-  {/each}
-  <EntryInput submit={(text) => session.addEntry(lane.id, text)} />
+  {#if !lane.collapsed}
+    {#each entries as model, index (model.entry.id)}
+      <EntryLine
+        {session}
+        {model}
+        {row}
+        unit={lane.scale === 'percent' ? model.unit : scale.unit}
+        isFlat={isFlat(model, scale, ...inView)}
+        drop={(id) => session.moveEntryTo(id, lane.id, index)}
+      />
+    {/each}
+    <div class="new"><EntryInput names={session.names} submit={(text) => session.addEntry(lane.id, text)} /></div>
+  {/if}
 </div>
 
 <style>
@@ -58,6 +98,29 @@
     flex-direction: column;
     gap: 7px;
     min-width: 0;
+  }
+  .margin {
+    position: relative;
+  }
+  .margin.over {
+    background: var(--paper-raised);
+  }
+  .more {
+    position: absolute;
+    right: 12px;
+    top: 26px;
+    font-size: 12px;
+    opacity: 0;
+    z-index: 1;
+    background: var(--paper);
+    padding-left: 8px;
+  }
+  .margin:hover .more,
+  .margin:focus-within .more {
+    opacity: 1;
+  }
+  .new {
+    margin-left: 28px;
   }
   .base {
     display: grid;

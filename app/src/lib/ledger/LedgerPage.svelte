@@ -1,5 +1,8 @@
 <script lang="ts">
-  import { onDestroy, untrack } from 'svelte';
+  import { firstRowFrom } from '@jaunty-ledger/core';
+  import { onDestroy, tick, untrack } from 'svelte';
+  import { replaceState } from '$app/navigation';
+  import { page } from '$app/state';
   import Spinner from 'flowbite-svelte/Spinner.svelte';
   import type { Ledger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
@@ -7,18 +10,98 @@
   import { panned, rowAtX, xOfRow, zoomed } from '$lib/chart/viewWindow';
   import type { PlotGestures } from '$lib/chart/plotGestures';
   import Said from '$lib/components/Said.svelte';
+  import HandOut from './HandOut.svelte';
   import HeadingSentence from './HeadingSentence.svelte';
+  import KeyList from './KeyList.svelte';
   import Lane from './Lane.svelte';
+  import LedgerList from './LedgerList.svelte';
   import { LedgerSession } from './ledgerSession.svelte';
+  import { measureText } from './measure';
+  import RowsPanel from './RowsPanel.svelte';
+  import SetList from './SetList.svelte';
+  import WorkingSlip from './WorkingSlip.svelte';
   import SpanStrip from './SpanStrip.svelte';
 
   let { ledger, tapes }: { ledger: Ledger; tapes: Tape[] } = $props();
 
   // the page is made anew for another ledger, so the session is of the one it starts with
-  const session = untrack(() => new LedgerSession(ledger, tapes));
+  const session = untrack(() => new LedgerSession(ledger, tapes, page.url.searchParams));
   onDestroy(() => session.close());
 
   let widthPx = $state(0);
+  let open = $state<'keys' | 'out' | 'ledgers' | 'sets' | 'day'>();
+  let dayField = $state<HTMLInputElement>();
+  const close = () => (open = undefined);
+
+  // the address holds the view, so that it can be handed on
+  $effect(() => {
+    const { view } = session.body;
+    if (session.status !== 'ready') return;
+    const wanted = view ? `?${new URLSearchParams(view)}` : location.pathname;
+    const timer = setTimeout(() => replaceState(wanted, {}), 300);
+    return () => clearTimeout(timer);
+  });
+
+  const isWriting = (target: EventTarget | null) =>
+    target instanceof HTMLElement && target.closest('input, textarea, select, [role="spinbutton"], dialog') !== null;
+
+  /** Keys of the whole page; what is written into a field is not among them. */
+  const PAGE_KEYS: Record<string, () => void> = {
+    '?': () => (open = 'keys'),
+    e: () => document.querySelector<HTMLElement>('.new input')?.focus(),
+    r: () => (session.isRowsOpen = !session.isRowsOpen),
+    w: () => session.openWorking(undefined),
+    m: () => measureFrom(),
+    n: () => session.addNote(session.figureRow),
+    x: () => (open = open === 'out' ? undefined : 'out'),
+    l: () => (open = open === 'ledgers' ? undefined : 'ledgers'),
+    d: () => {
+      open = 'day';
+      void tick().then(() => dayField?.focus());
+    },
+    Escape: () => {
+      open = undefined;
+      if (session.working) session.closeWorking();
+      session.measure = undefined;
+    },
+  };
+
+  function key(event: KeyboardEvent): void {
+    if (
+      (event.ctrlKey || event.metaKey) &&
+      !event.altKey &&
+      event.key.toLowerCase() === 'z' &&
+      !isWriting(event.target)
+    ) {
+      event.preventDefault();
+      return event.shiftKey ? session.redo() : session.undo();
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey || isWriting(event.target) || session.status !== 'ready') return;
+    const act = PAGE_KEYS[event.key];
+    if (!act) return;
+    event.preventDefault();
+    act();
+  }
+
+  function measureFrom(): void {
+    const row = session.figureRow;
+    session.measure = session.measure ? undefined : { from: row, to: row };
+  }
+
+  $effect(() => {
+    const { pointer } = session;
+    // by keys the far end goes with the pointer; by hand the drag says it
+    if (pointer !== undefined && untrack(() => session.measure)) session.measure!.to = pointer;
+  });
+
+  function goToDay(text: string): void {
+    const at = Date.parse(`${text}T00:00:00Z`) * 1000;
+    if (Number.isNaN(at)) return;
+    const row = firstRowFrom(session.bars!.time, at);
+    session.pointer = Math.min(session.rows - 1, row);
+    session.look({ first: row - session.view.count / 4, count: session.view.count });
+    close();
+  }
 
   const turns = $derived(
     session.bars && widthPx > 0
@@ -27,13 +110,13 @@
   );
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
   const savedText = $derived.by(() => {
-    switch (session.saving.state) {
+    switch (session.saver.saving.state) {
       case 'saved':
-        return `saved ${clock.format(new Date(session.saving.at))}`;
+        return `saved ${clock.format(new Date(session.saver.saving.at))}`;
       case 'waiting':
         return 'saving…';
       case 'failed':
-        return `not saved: ${session.saving.message}`;
+        return `not saved: ${session.saver.saving.message}`;
     }
   });
   const moment = $derived(
@@ -59,6 +142,15 @@
     zoom: (factor, about) =>
       session.look(zoomed(session.view, factor, Math.min(1, (about * (widthPx + 58)) / widthPx), session.rows)),
     fit: () => session.lookAtAll(),
+    measure: (from, to) => {
+      const row = (share: number) => inRows(rowAtX(session.view, share * (widthPx + 58), widthPx));
+      session.measure = from === undefined ? undefined : { from: row(from), to: row(to ?? from) };
+    },
+    pin: (share) => {
+      const row = inRows(rowAtX(session.view, share * (widthPx + 58), widthPx));
+      session.pinned = session.pinned === row ? undefined : row;
+      if (session.working) session.openWorking(session.working.entryId, row);
+    },
     step: (rows) => {
       const row = inRows(session.figureRow + rows);
       session.pointer = row;
@@ -69,6 +161,8 @@
   };
 </script>
 
+<svelte:window onkeydown={key} />
+
 <div class="page">
   <header>
     <div class="title">
@@ -78,10 +172,62 @@
         aria-label="Title of the ledger"
         onchange={(event) => session.setTitle(event.currentTarget.value)}
       />
-      <span class="saving" role="status" class:failed={session.saving.state === 'failed'}>{savedText}</span>
+      <span class="saving" role="status" class:failed={session.saver.saving.state === 'failed'}>{savedText}</span>
+      <div class="acts" role="toolbar" aria-label="The ledger">
+        <button type="button" class="aside" disabled={!session.canUndo} onclick={() => session.undo()}>undo</button>
+        <button type="button" class="aside" disabled={!session.canRedo} onclick={() => session.redo()}>redo</button>
+        {#each [['sets', 'sets'], ['out', 'hand out'], ['ledgers', 'ledgers']] as const as [name, says] (name)}
+          <button
+            type="button"
+            class="aside"
+            aria-expanded={open === name}
+            onclick={() => (open = open === name ? undefined : name)}>{says}</button
+          >
+        {/each}
+        <button
+          type="button"
+          class="aside"
+          aria-pressed={session.isRowsOpen}
+          onclick={() => (session.isRowsOpen = !session.isRowsOpen)}>rows</button
+        >
+        <button type="button" class="aside" onclick={() => session.openWorking(undefined)}>working</button>
+        <button type="button" class="aside" aria-label="Keys" onclick={() => (open = 'keys')}>keys</button>
+      </div>
     </div>
     <HeadingSentence {session} />
+    {#if session.body.trimmed}
+      <p class="trimmed">
+        {session.rowsTrimmed} bars at the beginning are left out, on which not every entry has a value.
+        <button type="button" class="aside" onclick={() => session.setTrimmed(false)}>show them</button>
+      </p>
+    {/if}
+    {#if open === 'out'}<HandOut {session} onclose={close} />{/if}
+    {#if open === 'ledgers'}<LedgerList {session} onclose={close} />{/if}
+    {#if open === 'sets'}<SetList {session} onclose={close} />{/if}
+    {#if open === 'day'}
+      <form
+        class="day"
+        onsubmit={(event) => {
+          event.preventDefault();
+          goToDay(dayField!.value);
+        }}
+      >
+        <label>go to the day <input type="date" bind:this={dayField} /></label>
+        <button type="submit" class="word">go</button>
+        <button type="button" class="aside" onclick={close}>close</button>
+      </form>
+    {/if}
+    {#if session.progress !== undefined}
+      <div
+        class="progress"
+        role="progressbar"
+        aria-label="Working out the entries"
+        aria-valuenow={Math.round(session.progress * 100)}
+        style:width="{session.progress * 100}%"
+      ></div>
+    {/if}
   </header>
+  {#if open === 'keys'}<KeyList onclose={close} />{/if}
 
   {#if session.status === 'failed'}
     <div class="state" role="alert">
@@ -103,14 +249,21 @@
       </p>
     </div>
   {:else}
-    <div class="lanes">
-      {#each session.body.lanes as lane, index (lane.id)}
-        <Lane {session} {lane} {turns} isTop={index === 0} {gestures} onresize={(px) => (widthPx = px)} />
-      {/each}
-      {#if moment !== undefined}
-        <div class="moment" style:left="calc(var(--margin-width) + 4px + {momentX}px)">{moment}</div>
-      {/if}
+    <div class="spread">
+      <div class="lanes">
+        {#each session.body.lanes as lane, index (lane.id)}
+          <Lane {session} {lane} {turns} isTop={index === 0} {gestures} onresize={(px) => (widthPx = px)} />
+        {/each}
+        {#if session.measure}
+          <div class="measured" role="status">{measureText(session)}</div>
+        {/if}
+        {#if moment !== undefined}
+          <div class="moment" style:left="calc(var(--margin-width) + 4px + {momentX}px)">{moment}</div>
+        {/if}
+      </div>
+      {#if session.working}<WorkingSlip {session} />{/if}
     </div>
+    {#if session.isRowsOpen}<RowsPanel {session} />{/if}
     <SpanStrip {session} />
   {/if}
 </div>
@@ -123,20 +276,70 @@
     flex-direction: column;
     min-width: 0;
   }
+  .acts {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    flex-wrap: wrap;
+  }
+  .acts button:disabled {
+    opacity: 0.45;
+    text-decoration: none;
+    cursor: default;
+  }
+  .trimmed {
+    margin: 2px 0 0;
+    font-style: italic;
+    color: var(--quiet);
+  }
+  .day {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    margin-top: 4px;
+    font-size: 15px;
+  }
+  .day input {
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  .progress {
+    position: absolute;
+    left: 0;
+    bottom: -1px;
+    height: 2px;
+    background: var(--rust);
+  }
+  .measured {
+    position: absolute;
+    z-index: 6;
+    top: 24px;
+    left: calc(var(--margin-width) + 16px);
+    background: var(--ink);
+    color: var(--paper);
+    padding: 1px 10px;
+    font-size: 13px;
+    pointer-events: none;
+  }
   header {
+    position: relative;
     padding: 14px 20px 10px;
     border-bottom: 1px solid var(--rule);
   }
   .title {
     display: flex;
-    gap: 8px;
+    flex-wrap: wrap;
+    gap: 2px 12px;
     align-items: baseline;
     font-size: 16px;
     margin-bottom: 4px;
   }
   .title input {
     flex: 1;
-    min-width: 0;
+    min-width: 120px;
     font: inherit;
     font-style: italic;
     color: var(--quiet);
@@ -159,8 +362,14 @@
     color: var(--wrong);
     white-space: normal;
   }
+  .spread {
+    flex: 1;
+    min-height: 0;
+    display: flex;
+  }
   .lanes {
     position: relative;
+    min-width: 0;
     flex: 1;
     min-height: 0;
     display: flex;
@@ -195,6 +404,9 @@
     }
     header {
       padding: 10px 16px;
+    }
+    .spread {
+      display: block;
     }
     .lanes {
       overflow: visible;

@@ -37,7 +37,7 @@
     const context = canvas.getContext('2d')!;
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const ranged = { low: bars.close, high: bars.close, summary: closes };
-    const y = priceScale(extentOf(ranged, 0, session.rows), heightPx - 2, false);
+    const y = priceScale(extentOf(ranged, 0, session.rows), heightPx - 2);
     const style = getComputedStyle(canvas);
     context.fillStyle = style.getPropertyValue('--span');
     const surface = { context, view: whole, y, widthPx, heightPx };

@@ -32,7 +32,11 @@ function percentText(percent: number): string {
 }
 
 /** Figures on an axis, with as many digits as its step needs. */
-export function axisText(unit: Unit, step: number): (value: number) => string {
+export function axisText(unit: Unit, step: number, chosen: number | null = null): (value: number) => string {
+  if (chosen !== null) {
+    const [scale, sign] = unit === 'fraction' ? [100, ' %'] : [1, ''];
+    return (value) => minus(format(`,.${chosen}f`)(value * scale)) + sign;
+  }
   if (unit === 'fraction') {
     const decimals = decimalsOfStep(step * 100);
     return (value) => `${minus(format(`.${decimals}f`)(value * 100))} %`;

@@ -1,7 +1,6 @@
 import type { Unit } from '@jaunty-ledger/core';
 import type { LedgerBody, LedgerEntry, LedgerLane } from '$lib/api/ledgers';
-import { extentOf } from '$lib/chart/summary';
-import type { DrawnBars, DrawnColumn, EntryResult } from '$lib/compute/protocol';
+import type { DrawnColumn, EntryResult } from '$lib/compute/protocol';
 
 /** An entry with what its formula gave. */
 export interface EntryModel {
@@ -34,28 +33,6 @@ export function laneUnit(lane: LedgerLane, entries: readonly EntryModel[]): Unit
   if (lane.base === 'price') return 'price';
   if (lane.base === 'volume') return 'units';
   return entries.find(({ columns }) => columns.length > 0)?.unit ?? 'number';
-}
-
-/** Least and greatest value of what a lane shows of rows [from, to). */
-export function laneExtent(
-  lane: LedgerLane,
-  bars: DrawnBars,
-  entries: readonly EntryModel[],
-  from: number,
-  to: number,
-): [number, number] | undefined {
-  const extents: ([number, number] | undefined)[] = [];
-  if (lane.base === 'price')
-    extents.push(extentOf({ low: bars.low, high: bars.high, summary: bars.priceSummary }, from, to));
-  if (lane.base === 'volume')
-    extents.push(extentOf({ low: bars.volume, high: bars.volume, summary: bars.volumeSummary }, from, to));
-  for (const { entry, columns } of entries) {
-    if (entry.hidden) continue;
-    for (const { values, summary } of columns) extents.push(extentOf({ low: values, high: values, summary }, from, to));
-  }
-  const known = extents.filter((extent) => extent !== undefined);
-  if (known.length === 0) return undefined;
-  return [Math.min(...known.map(([low]) => low)), Math.max(...known.map(([, high]) => high))];
 }
 
 /** Rows without a value before the first one; 0 for an entry that has none at all, which is another matter. */

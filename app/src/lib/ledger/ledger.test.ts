@@ -3,7 +3,7 @@ import { firstLedger } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
 import { axisText, figureText } from './figures';
 import { freeInk, laneFor, splitEntry } from './laneModel';
-import { kindPhrase, withKind, withOption } from './rulePhrase';
+import { kindPhrase, withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from './scrub';
 import { parseBarRule } from '@jaunty-ledger/core';
 
@@ -59,8 +59,8 @@ describe('the heading sentence', () => {
   ])('%s bars are %s bars', (rule, phrase) => expect(kindPhrase(parseBarRule(rule), rule)).toBe(phrase));
 
   it('changes one option and leaves the others', () => {
-    expect(withOption('5 minutes, empty: carry', 'all hours', true)).toBe('5 minutes, empty: carry, all hours');
-    expect(withOption('5 minutes, empty: carry, all hours', 'empty', 'skip')).toBe('5 minutes, all hours');
+    expect(withParts('5 minutes, empty: carry', { allHours: true })).toBe('5 minutes, empty: carry, all hours');
+    expect(withParts('5 minutes, empty: carry, all hours', { empty: 'skip' })).toBe('5 minutes, all hours');
   });
 
   it('drops the options that another kind has no use for', () =>

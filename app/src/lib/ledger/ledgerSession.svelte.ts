@@ -1,13 +1,14 @@
 import {
+  BAR_FIELDS,
   firstRowFrom,
   makeCalendar,
   parseBarRule,
   printBarRule,
   BarRuleError,
   type Calendar,
+  type Working,
 } from '@jaunty-ledger/core';
-import { saveLedger } from '$lib/api/client';
-import type { Ledger, LedgerBody, LedgerEntry } from '$lib/api/ledgers';
+import { newEntry, newLane, type Ledger, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { instantOf, rfc3339 } from '$lib/api/times';
@@ -15,16 +16,15 @@ import { dayStarts, type DayStarts } from '$lib/chart/turns';
 import { clamped, rowsInView, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
 import { ComputeClient } from '$lib/compute/computeClient';
 import type { DrawnBars } from '$lib/compute/protocol';
+import { History } from './history';
+import { keepEntry, keptEntries } from './keptEntries';
 import { freeInk, laneFor, splitEntry, type Drawn, type Wrong } from './laneModel';
+import * as edits from './ledgerEdits';
+import { LedgerSaver } from './ledgerSaver.svelte';
 import { scrubbed, type Pace } from './scrub';
 
 /** Bars of a first view: what a page shows without crowding. */
 const FIRST_VIEW_ROWS = 140;
-/** Changes that follow each other faster are saved as one. */
-const SAVE_AFTER_MS = 400;
-
-export type Saving = { state: 'saved'; at: string } | { state: 'waiting' } | { state: 'failed'; message: string };
-
 /** What is wrong with something that was typed, and where in it. */
 export interface Complaint {
   message: string;
@@ -47,27 +47,38 @@ export class LedgerSession {
   view = $state.raw<ViewWindow>({ first: 0, count: 1 });
   /** The row under the pointer. */
   pointer = $state<number>();
-  saving = $state<Saving>({ state: 'waiting' });
+  /** A row that is held fast, for its working. */
+  pinned = $state<number>();
+  isRowsOpen = $state(false);
+  /** What is looked into: a value of an entry, or without one the bar. */
+  working = $state<{ entryId: string | undefined; row: number }>();
+  /** Two rows that are measured between. */
+  measure = $state<{ from: number; to: number }>();
   calendar = $state.raw() as Calendar;
   days = $state.raw<DayStarts>({ rows: new Int32Array(0), dates: new Int32Array(0) });
 
   /** Share done of an evaluation that takes long. */
   progress = $state<number>();
   private readonly client = new ComputeClient((share) => (this.progress = share));
-  private version: number;
-  private saveTimer: ReturnType<typeof setTimeout> | undefined;
-  private isSaving = false;
-  /** Changes so far: what is saved is the latest only if none came while it was on its way. */
-  private changes = 0;
+  private readonly history: History;
+  canUndo = $state(false);
+  canRedo = $state(false);
+  readonly saver: LedgerSaver;
 
   constructor(
-    private readonly ledger: Ledger,
+    ledger: Ledger,
     readonly tapes: readonly Tape[],
+    /** `from` and `to` of an address that was handed on. */
+    address: URLSearchParams = new URLSearchParams(),
   ) {
     this.body = ledger.body;
     this.title = ledger.title;
-    this.version = ledger.version;
-    this.saving = { state: 'saved', at: ledger.savedAt };
+    const view = { from: address.get('from') ?? '', to: address.get('to') ?? '' };
+    if (!Number.isNaN(instantOf(view.from)) && !Number.isNaN(instantOf(view.to))) this.body.view = view;
+    this.saver = new LedgerSaver(ledger, () => ({ title: this.title, body: $state.snapshot(this.body) }));
+    const storage = typeof localStorage === 'undefined' ? undefined : localStorage;
+    this.history = new History(storage, `jaunty-steps-${ledger.id}`, this.state());
+    this.noteSteps();
     void this.open();
   }
 
@@ -75,13 +86,40 @@ export class LedgerSession {
     return this.bars?.time.length ?? 0;
   }
 
-  /** The row whose figures the margin shows: under the pointer, else the last in view. */
+  /** Columns, entries and other tapes that formulas may use, with a few words on each. */
+  get names(): ReadonlyMap<string, string> {
+    const columns = BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end');
+    return new Map([
+      ...columns.map((name) => [name, 'column of the bars'] as const),
+      ...edits.entriesOf(this.body).map(({ text }) => [splitEntry(text).name, splitEntry(text).formula] as const),
+      ...keptEntries().map(({ name, formula }) => [formula, `kept as ${name}`] as const),
+      ...this.tapes
+        .filter(({ name }) => name !== this.body.tape && /^[A-Za-z_]\w*$/.test(name))
+        .map(({ name }) => [`${name}.close`, `close of ${name}`] as const),
+    ]);
+  }
+
+  /** Rows that may come into view: the bars, and those to come that displaced lines are drawn on. */
+  get viewRows(): number {
+    return this.rows + Math.max(0, ...edits.entriesOf(this.body).map(({ shift, hidden }) => (hidden ? 0 : shift)));
+  }
+
+  /** Rows before the first one on which every entry has a value; 0 unless they are left out of view. */
+  get rowsTrimmed(): number {
+    if (!this.body.trimmed) return 0;
+    const firsts = [...this.results.values()].flatMap((result) =>
+      result.state === 'drawn' ? result.columns.map(({ firstValid, values }) => firstValid % values.length) : [],
+    );
+    return Math.max(0, ...firsts);
+  }
+
+  /** The row whose figures the margin shows: under the pointer, else the pinned one, else the last in view. */
   get figureRow(): number {
-    return this.pointer ?? rowsInView(this.view, this.rows)[1] - 1;
+    return this.pointer ?? this.pinned ?? rowsInView(this.view, this.rows)[1] - 1;
   }
 
   close(): void {
-    if (this.saving.state === 'waiting') void this.save();
+    this.saver.close();
     this.client.close();
   }
 
@@ -102,7 +140,7 @@ export class LedgerSession {
       this.days = dayStarts(bars.time, this.calendar);
       this.results = new Map();
       this.bars = bars;
-      this.pointer = undefined;
+      this.pointer = this.pinned = this.measure = undefined;
       this.view = this.savedView(bars.time);
       this.status = 'ready';
       await this.evaluate();
@@ -113,34 +151,34 @@ export class LedgerSession {
 
   /** Another bar rule. @returns what is wrong with it, if anything is */
   setRule(text: string): Complaint | undefined {
+    let rule: string;
     try {
-      this.body.rule = printBarRule(parseBarRule(text));
+      rule = printBarRule(parseBarRule(text));
     } catch (error) {
       if (!(error instanceof BarRuleError)) throw error;
       return { message: error.message, position: error.position, length: 1 };
     }
-    this.changed();
+    this.edit(() => (this.body.rule = rule));
     void this.open();
     return undefined;
   }
 
   setTape(name: string): void {
-    this.body.tape = name;
-    this.body.view = null;
-    this.changed();
+    this.edit(() => {
+      this.body.tape = name;
+      this.body.view = null;
+    });
     void this.open();
   }
 
   /** Whether flagged records are in the bars. */
   setFlagged(shown: boolean): void {
-    this.body.flagged = shown;
-    this.changed();
+    this.edit(() => (this.body.flagged = shown));
     void this.open();
   }
 
   setTitle(title: string): void {
-    this.title = title.trim() || this.title;
-    this.changed();
+    this.edit(() => (this.title = title.trim() || this.title));
   }
 
   /**
@@ -148,7 +186,7 @@ export class LedgerSession {
    * @returns what is wrong with it, if anything is
    */
   async addEntry(laneId: string, text: string): Promise<Complaint | undefined> {
-    const id = crypto.randomUUID().slice(0, 8);
+    const id = edits.newId();
     const named = this.withName(text);
     const shift = named.length - text.length;
     const results = await this.client.evaluate([...this.entryTexts(), { id, text: named }]);
@@ -158,56 +196,152 @@ export class LedgerSession {
       const { message, position, length } = result;
       return { message, position: Math.max(0, position - shift), length };
     }
-    const entry: LedgerEntry = { id, text: named, ink: freeInk(this.body), hidden: false };
+    const entry = newEntry(id, named, freeInk(this.body));
     const lane = laneFor(this.body, laneId, result.unit);
-    if (lane === undefined) this.body.lanes.push({ id: `lane-${id}`, base: 'none', weight: 1, entries: [entry] });
-    else this.body.lanes.find((candidate) => candidate.id === lane)!.entries.push(entry);
+    this.edit(() => {
+      if (lane === undefined) this.body.lanes.push({ ...newLane(`lane-${id}`, 'none', 1), entries: [entry] });
+      else this.body.lanes.find((candidate) => candidate.id === lane)!.entries.push(entry);
+    });
     this.results = new Map([...this.results, [id, result]]);
-    this.changed();
     return undefined;
   }
 
   /** Writes an entry anew. It is kept as typed; what is wrong with it stands beside it. */
-  editEntry(id: string, text: string): void {
+  editEntry(id: string, text: string, group = ''): void {
     const entry = this.entryOf(id);
     if (!entry || entry.text === text) return;
-    entry.text = text;
-    this.changed();
+    this.edit(() => (entry.text = text), group);
     void this.evaluate();
   }
 
   /** Turns one number of an entry by some steps; `start` is where it stands in the text. */
   scrubEntry(id: string, from: string, start: number, steps: number, pace: Pace): void {
-    this.editEntry(id, scrubbed(from, start, steps, pace));
+    this.editEntry(id, scrubbed(from, start, steps, pace), `turn ${id}`);
   }
 
   removeEntry(id: string): void {
-    for (const lane of this.body.lanes) lane.entries = lane.entries.filter((entry) => entry.id !== id);
-    // a lane that was made for an entry goes with its last one
-    this.body.lanes = this.body.lanes.filter((lane) => lane.base !== 'none' || lane.entries.length > 0);
-    this.changed();
+    this.edit(() => edits.removeEntry(this.body, id));
     void this.evaluate();
   }
 
+  duplicateEntry(id: string): void {
+    this.edit(() => edits.duplicateEntry(this.body, id));
+    void this.evaluate();
+  }
+
+  moveEntry(id: string, by: 1 | -1): void {
+    this.edit(() => edits.moveEntry(this.body, id, by));
+  }
+
+  moveEntryTo(id: string, laneId: string, index: number): void {
+    this.edit(() => edits.moveEntryTo(this.body, id, laneId, index));
+  }
+
+  moveToNewLane(id: string): void {
+    this.edit(() => edits.moveToNewLane(this.body, id));
+  }
+
+  soloEntry(id: string): void {
+    this.edit(() => edits.soloEntry(this.body, id));
+  }
+
   toggleEntry(id: string): void {
+    this.styleEntry(id, { hidden: !this.entryOf(id)?.hidden });
+  }
+
+  /** How an entry is drawn. */
+  styleEntry(id: string, style: Partial<Omit<LedgerEntry, 'id' | 'text'>>): void {
     const entry = this.entryOf(id);
-    if (!entry) return;
-    entry.hidden = !entry.hidden;
-    this.changed();
+    if (entry) this.edit(() => Object.assign(entry, style), Object.keys(style).join());
+  }
+
+  /** How a lane is drawn. @param group  of changes that are undone as one */
+  styleLane(id: string, style: Partial<Omit<LedgerLane, 'id' | 'entries'>>, group = ''): void {
+    const lane = this.body.lanes.find((candidate) => candidate.id === id);
+    if (lane) this.edit(() => Object.assign(lane, style), group && `${group} ${id}`);
+  }
+
+  moveLane(id: string, by: 1 | -1): void {
+    this.edit(() => edits.moveLane(this.body, id, by));
+  }
+
+  addSet(set: (typeof edits.SETS)[number]): void {
+    this.edit(() => edits.addSet(this.body, set));
+    void this.evaluate();
+  }
+
+  /** Opens the working of an entry's value, or of the bar itself, at the row that is pinned or pointed at. */
+  openWorking(entryId: string | undefined, row = this.figureRow): void {
+    this.pinned = row;
+    this.working = { entryId, row };
+  }
+
+  closeWorking(): void {
+    this.working = this.pinned = undefined;
+  }
+
+  /** How the value that is looked into came about; undefined for a bar, and for an entry that cannot be used. */
+  async workingOf(entryId: string, row: number): Promise<Working | undefined> {
+    return this.client.working(this.entryTexts(), entryId, row);
+  }
+
+  /** Keeps an entry's formula, to be offered in every ledger. */
+  keepEntry(id: string): void {
+    const entry = this.entryOf(id);
+    if (entry) keepEntry(splitEntry(entry.text));
+  }
+
+  canStartEarly(id: string): boolean {
+    return edits.startedEarly(this.entryOf(id)?.text ?? '') !== undefined;
+  }
+
+  startEarly(id: string): void {
+    const text = edits.startedEarly(this.entryOf(id)?.text ?? '');
+    if (text !== undefined) this.editEntry(id, text);
+  }
+
+  setTrimmed(trimmed: boolean): void {
+    this.edit(() => (this.body.trimmed = trimmed));
+    this.look(this.view);
+  }
+
+  /** Pins an empty note to a row. */
+  addNote(row: number): void {
+    const note = { id: edits.newId(), at: rfc3339(this.bars!.time[row]), text: '' };
+    this.edit(() => this.body.notes.push(note));
+  }
+
+  /** Writes a note anew; one without words is taken away. */
+  writeNote(id: string, text: string): void {
+    this.edit(() => {
+      const note = this.body.notes.find((candidate) => candidate.id === id);
+      if (note) note.text = text.trim();
+      if (!text.trim()) this.body.notes = this.body.notes.filter((candidate) => candidate.id !== id);
+    });
+  }
+
+  undo(): void {
+    this.restore(this.history.undo(this.state()));
+  }
+
+  redo(): void {
+    this.restore(this.history.redo(this.state()));
   }
 
   look(view: ViewWindow): void {
-    this.view = clamped(view, this.rows);
+    const left = this.rowsTrimmed;
+    const within = clamped({ first: view.first - left, count: view.count }, this.viewRows - left);
+    this.view = { first: within.first + left, count: within.count };
     const { time, end } = this.bars!;
     const [from, to] = rowsInView(this.view, this.rows);
     const isWhole = this.view.count >= this.rows;
     this.body.view =
       isWhole || to <= from ? null : { from: rfc3339(time[from]), to: rfc3339(Math.max(end[to - 1], time[to - 1])) };
-    this.changed();
+    this.saver.changed(); // where one looks is saved, but not a step to undo
   }
 
   lookAtAll(): void {
-    this.look(wholeSpan(this.rows));
+    this.look(wholeSpan(this.viewRows));
   }
 
   private async evaluate(): Promise<void> {
@@ -226,21 +360,52 @@ export class LedgerSession {
   }
 
   private entryTexts() {
-    return this.body.lanes.flatMap((lane) => lane.entries.map(({ id, text }) => ({ id, text })));
+    return edits.entriesOf(this.body).map(({ id, text }) => ({ id, text }));
+  }
+
+  /** Makes a change that can be undone. */
+  private edit(change: () => void, group = ''): void {
+    const before = this.state();
+    change();
+    const after = this.state();
+    if (after === before) return;
+    this.history.changed(before, after, group);
+    this.noteSteps();
+    this.saver.changed();
+  }
+
+  private noteSteps(): void {
+    this.canUndo = this.history.canUndo;
+    this.canRedo = this.history.canRedo;
+  }
+
+  /** All that undo goes back to: the title and the body, but not where one looks. */
+  private state(): string {
+    return JSON.stringify({ title: this.title, body: { ...$state.snapshot(this.body), view: null } });
+  }
+
+  private restore(state: string | undefined): void {
+    if (state === undefined) return;
+    const { title, body } = JSON.parse(state) as { title: string; body: LedgerBody };
+    const { tape, rule, flagged, view } = this.body;
+    const isOfOtherBars = tape !== body.tape || rule !== body.rule || flagged !== body.flagged;
+    this.title = title;
+    this.body = { ...body, view: isOfOtherBars ? null : view };
+    this.noteSteps();
+    this.saver.changed();
+    if (isOfOtherBars) void this.open();
+    else void this.evaluate();
   }
 
   private entryOf(id: string): LedgerEntry | undefined {
-    return this.body.lanes.flatMap((lane) => lane.entries).find((entry) => entry.id === id);
+    return edits.entriesOf(this.body).find((entry) => entry.id === id);
   }
 
   /** A formula without a name gets the name of its function, so that other entries can use it. */
   private withName(text: string): string {
     if (splitEntry(text).name) return text;
     const word = /[A-Za-z_]\w*/.exec(text)?.[0] ?? 'entry';
-    const taken = new Set(this.entryTexts().map((entry) => splitEntry(entry.text).name));
-    let name = `my_${word}`;
-    for (let number = 2; taken.has(name); number++) name = `my_${word}${number}`;
-    return `${name} = ${text.trim()}`;
+    return `${edits.freeName(this.body, `my_${word}`)} = ${text.trim()}`;
   }
 
   private savedView(time: Float64Array): ViewWindow {
@@ -257,29 +422,5 @@ export class LedgerSession {
   private fail(message: string): void {
     this.problem = message;
     this.status = 'failed';
-  }
-
-  private changed(): void {
-    this.changes++;
-    this.saving = { state: 'waiting' };
-    clearTimeout(this.saveTimer);
-    this.saveTimer = setTimeout(() => void this.save(), SAVE_AFTER_MS);
-  }
-
-  private async save(): Promise<void> {
-    clearTimeout(this.saveTimer);
-    if (this.isSaving) return this.changed(); // in order: each save is made on the version of the one before
-    this.isSaving = true;
-    const { changes } = this;
-    try {
-      const change = { title: this.title, body: $state.snapshot(this.body), version: this.version };
-      const { version, savedAt } = await saveLedger(fetch, this.ledger.id, change);
-      this.version = version;
-      if (changes === this.changes) this.saving = { state: 'saved', at: savedAt };
-    } catch (error) {
-      this.saving = { state: 'failed', message: error instanceof Refusal ? error.problem.detail : String(error) };
-    } finally {
-      this.isSaving = false;
-    }
   }
 }

@@ -1,4 +1,4 @@
-import { parseBarRule, type BarRule } from '@jaunty-ledger/core';
+import { parseBarRule, printBarRule, type BarRule } from '@jaunty-ledger/core';
 
 const SINGULAR: Record<string, string> = {
   minutes: 'minute',
@@ -17,13 +17,9 @@ export function kindPhrase({ kind }: BarRule, text: string): string {
   return `${count}-${SINGULAR[unit] ?? unit}`;
 }
 
-/** A rule with one of its options changed; the text of the rest stays as it was written. */
-export function withOption(rule: string, name: 'empty' | 'all hours', value: string | boolean): string {
-  const [kind, ...options] = rule.split(',').map((part) => part.trim());
-  const others = options.filter((option) => !option.startsWith(name));
-  if (name === 'all hours') return [kind, ...others, ...(value ? ['all hours'] : [])].join(', ');
-  return [kind, ...(value === 'skip' ? [] : [`empty: ${value}`]), ...others].join(', ');
-}
+/** A rule with some of its parts changed, in its canonical form. */
+export const withParts = (rule: string, parts: Partial<BarRule>): string =>
+  printBarRule({ ...parseBarRule(rule), ...parts });
 
 /** Another kind with the options that still have an effect. */
 export function withKind(rule: string, kind: string): string {

@@ -1,3 +1,4 @@
+import { parquetWriteBuffer } from 'hyparquet-writer';
 import { toArrow, type ColumnTable } from '$lib/arrow/table';
 import { rfc3339 } from '$lib/api/times';
 
@@ -6,6 +7,8 @@ export const TABLE_FORMATS = {
   'text/csv': 'csv',
   'application/json': 'json',
   'application/vnd.apache.arrow.stream': 'arrow',
+  'application/x-ndjson': 'ndjson',
+  'application/vnd.apache.parquet': 'parquet',
 } as const;
 export type TableFormat = (typeof TABLE_FORMATS)[keyof typeof TABLE_FORMATS];
 
@@ -18,6 +21,10 @@ export function writeTable(table: ColumnTable, format: TableFormat, about: Recor
       return new TextEncoder().encode(jsonOf(table, about));
     case 'csv':
       return csvOf(table);
+    case 'ndjson':
+      return linesOf(table, '', rowAsJson(table));
+    case 'parquet':
+      return parquetOf(table);
     default:
       return format satisfies never;
   }
@@ -34,22 +41,39 @@ function jsonOf({ columns, instants }: ColumnTable, about: Record<string, unknow
 /** Rows that are put together before they become bytes. */
 const ROWS_AT_ONCE = 10_000;
 
-function csvOf({ columns, instants }: ColumnTable): Uint8Array {
-  const names = Object.keys(columns);
+function csvOf(table: ColumnTable): Uint8Array {
+  const names = Object.keys(table.columns);
   const cells = names.map((name) => {
-    const column = columns[name];
-    if (instants.includes(name)) return (row: number) => rfc3339(column[row]);
+    const column = table.columns[name];
+    if (table.instants.includes(name)) return (row: number) => rfc3339(column[row]);
     return (row: number) => (Number.isNaN(column[row]) ? '' : String(column[row]));
   });
-  const rows = columns[names[0]].length;
-  const encoder = new TextEncoder();
-  const parts = [encoder.encode(`${names.map(quoted).join(',')}\n`)];
-  for (let from = 0; from < rows; from += ROWS_AT_ONCE) {
+  return linesOf(table, `${names.map(quoted).join(',')}\n`, (row) => {
     let text = '';
-    for (let row = from; row < Math.min(rows, from + ROWS_AT_ONCE); row++) {
-      for (let column = 0; column < cells.length; column++) text += (column === 0 ? '' : ',') + cells[column](row);
-      text += '\n';
-    }
+    for (let column = 0; column < cells.length; column++) text += (column === 0 ? '' : ',') + cells[column](row);
+    return text;
+  });
+}
+
+/** A row as a JSON object; what is missing is null. */
+function rowAsJson({ columns, instants }: ColumnTable): (row: number) => string {
+  const names = Object.keys(columns);
+  return (row) =>
+    JSON.stringify(
+      Object.fromEntries(
+        names.map((name) => [name, instants.includes(name) ? rfc3339(columns[name][row]) : columns[name][row]]),
+      ),
+    );
+}
+
+/** A head, then a line for each row. */
+function linesOf({ columns }: ColumnTable, head: string, line: (row: number) => string): Uint8Array {
+  const [some] = Object.values(columns);
+  const encoder = new TextEncoder();
+  const parts = [encoder.encode(head)];
+  for (let from = 0; from < some.length; from += ROWS_AT_ONCE) {
+    let text = '';
+    for (let row = from; row < Math.min(some.length, from + ROWS_AT_ONCE); row++) text += `${line(row)}\n`;
     parts.push(encoder.encode(text));
   }
   const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
@@ -59,6 +83,16 @@ function csvOf({ columns, instants }: ColumnTable): Uint8Array {
     at += part.length;
   }
   return whole;
+}
+
+/** Instants become timestamps; figures doubles, with nulls for what is missing. */
+function parquetOf({ columns, instants }: ColumnTable): Uint8Array {
+  const columnData = Object.entries(columns).map(([name, column]) =>
+    instants.includes(name)
+      ? { name, data: Array.from(column, (at) => new Date(at / 1000)), type: 'TIMESTAMP' as const }
+      : { name, data: Array.from(column, (x) => (Number.isNaN(x) ? null : x)), type: 'DOUBLE' as const },
+  );
+  return new Uint8Array(parquetWriteBuffer({ columnData }));
 }
 
 const quoted = (name: string): string => (/[",\n]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name);

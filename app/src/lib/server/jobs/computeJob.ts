@@ -63,6 +63,11 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
       const table = barTable(bars, range);
       const [first, end] = rowsWithin(bars.time, range);
       for (const { name, values } of results) table.columns[name] = values.subarray(first, end);
+      if (task.complete)
+        keepComplete(
+          table,
+          results.map(({ name }) => name),
+        );
       const looksAhead = results.filter((column) => column.looksAhead).map(({ name }) => name);
       return writeTable(table, format, { tape: tape.name, rule, looksAhead });
     }
@@ -71,6 +76,15 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
     default:
       return task satisfies never;
   }
+}
+
+/** Leaves the rows out on which one of the named columns has no value. */
+function keepComplete({ columns }: ColumnTable, names: readonly string[]): void {
+  const needed = names.map((name) => columns[name]);
+  const [some] = Object.values(columns);
+  const isKept = Uint8Array.from(some, (_, row) => (needed.every((column) => !Number.isNaN(column[row])) ? 1 : 0));
+  for (const [name, column] of Object.entries(columns))
+    columns[name] = column.filter((_: number, row: number) => isKept[row] === 1) as typeof column;
 }
 
 async function barsOf(tape: StoredTape, text: string, flagged: boolean): Promise<{ bars: BuiltBars; rule: string }> {

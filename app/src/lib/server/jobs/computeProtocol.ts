@@ -10,7 +10,7 @@ export interface Range {
 
 export type ComputeTask = { tape: StoredTape; range: Range; format: TableFormat } & (
   | { kind: 'bars'; rule: string; flagged: boolean }
-  | { kind: 'columns'; rule: string; flagged: boolean; entries: string[] }
+  | { kind: 'columns'; rule: string; flagged: boolean; entries: string[]; complete: boolean }
   | { kind: 'summary' }
   | { kind: 'records'; limit: number; offset?: number; flaggedOnly: boolean }
 );

@@ -1,6 +1,6 @@
 import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
-import { firstLedger } from '$lib/api/ledgers';
+import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
 import { rfc3339 } from '$lib/api/times';
 import { Findings } from '../files/findings';
 import { TapeSpool } from '../files/tapeSpool';
@@ -33,19 +33,16 @@ export async function makeDemo(say: (line: string) => void): Promise<boolean> {
 function demoLedger() {
   const { body } = firstLedger('KELP', '15 minutes');
   const [price, volume] = body.lanes;
-  const entry = (id: string, text: string, ink: number) => ({ id, text, ink, hidden: false });
   return {
     title: 'Kelp in the spring drift',
     body: {
       ...body,
       lanes: [
-        { ...price, entries: [entry('smooth', 'smooth = mean(close, [10, 25, 50] bars)', 2)] },
+        { ...price, entries: [newEntry('smooth', 'smooth = mean(close, [10, 25, 50] bars)', 2)] },
         volume,
         {
-          id: 'wild',
-          base: 'none' as const,
-          weight: 1,
-          entries: [entry('wild', 'wild = stdev(logreturn(close), 20 bars)', 3)],
+          ...newLane('wild', 'none', 1),
+          entries: [newEntry('wild', 'wild = stdev(logreturn(close), 20 bars)', 3)],
         },
       ],
     },

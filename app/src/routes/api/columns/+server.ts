@@ -16,6 +16,7 @@ export const POST = answering(async (event) => {
       rule,
       flagged: body.flagged ?? true,
       entries,
+      complete: body.complete ?? false,
       format,
     }),
     format,

@@ -1,0 +1,148 @@
+<script lang="ts">
+  import { ENTRY_SHAPES } from '$lib/api/ledgers';
+  import { INK_NAMES } from '$lib/chart/inks';
+  import { splitEntry, type EntryModel } from './laneModel';
+  import type { LedgerSession } from './ledgerSession.svelte';
+
+  let { session, model, onclose }: { session: LedgerSession; model: EntryModel; onclose: () => void } = $props();
+
+  const entry = $derived(model.entry);
+  const name = $derived(splitEntry(entry.text).name);
+  const set = (style: Parameters<LedgerSession['styleEntry']>[1]) => session.styleEntry(entry.id, style);
+  const widths = [
+    ['fine', 1],
+    ['usual', 1.7],
+    ['strong', 2.6],
+  ] as const;
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+<div
+  class="style"
+  role="group"
+  aria-label="How {name} is drawn"
+  onkeydown={(event) => {
+    if (event.key === 'Escape') onclose();
+  }}
+>
+  <div class="inks">
+    {#each INK_NAMES as ink, index (ink)}
+      <button
+        type="button"
+        aria-label="Ink {ink}"
+        title={ink}
+        aria-pressed={entry.ink === index}
+        style:background="var(--ink-{index})"
+        onclick={() => set({ ink: index })}
+      ></button>
+    {/each}
+  </div>
+  <label
+    >as <select
+      value={entry.drawn}
+      onchange={(event) => set({ drawn: event.currentTarget.value as typeof entry.drawn })}
+    >
+      {#each ENTRY_SHAPES as shape (shape)}<option value={shape}>{shape}</option>{/each}
+    </select></label
+  >
+  <label
+    >width <select value={String(entry.width)} onchange={(event) => set({ width: Number(event.currentTarget.value) })}>
+      {#each widths as [says, width] (says)}<option value={String(width)}>{says}</option>{/each}
+    </select></label
+  >
+  <label
+    >drawn <input
+      type="number"
+      min="-1000"
+      max="1000"
+      value={entry.shift}
+      aria-label="Rows that {name} is drawn later"
+      onchange={(event) => set({ shift: Math.round(Number(event.currentTarget.value)) || 0 })}
+    /> bars later</label
+  >
+  <label
+    ><input type="checkbox" checked={entry.second} onchange={(event) => set({ second: event.currentTarget.checked })} /> on
+    a scale of its own</label
+  >
+  <div class="acts">
+    <button type="button" class="aside" onclick={() => session.soloEntry(entry.id)}>alone</button>
+    <button type="button" class="aside" onclick={() => session.duplicateEntry(entry.id)}>copy</button>
+    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, -1)}>up</button>
+    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, 1)}>down</button>
+    <button type="button" class="aside" onclick={() => session.moveToNewLane(entry.id)}>own lane</button>
+    <button type="button" class="aside" onclick={() => session.keepEntry(entry.id)}>keep for other ledgers</button>
+    <button type="button" class="aside" onclick={onclose}>done</button>
+  </div>
+</div>
+
+<style>
+  .style {
+    grid-column: 2 / -1;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 10px;
+    align-items: center;
+    padding: 6px 0 4px;
+    font-size: 13px;
+    border-top: 1px solid var(--rule);
+    margin-top: 4px;
+  }
+  .inks {
+    display: flex;
+    gap: 5px;
+    width: 100%;
+  }
+  .inks button {
+    width: 18px;
+    height: 18px;
+    border: 0;
+    padding: 0;
+    border-radius: 50%;
+  }
+  .inks button[aria-pressed='true'] {
+    outline: 2px solid var(--ink);
+    outline-offset: 2px;
+  }
+  select,
+  input[type='number'] {
+    font: inherit;
+    font-size: 13px;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 0 2px;
+    background-image: none;
+  }
+  select {
+    appearance: none;
+    text-decoration: underline;
+    text-decoration-style: dotted;
+    text-underline-offset: 3px;
+    border: 0;
+    cursor: pointer;
+  }
+  select option {
+    background: var(--paper);
+  }
+  input[type='number'] {
+    width: 4em;
+  }
+  input[type='checkbox'] {
+    width: 14px;
+    height: 14px;
+    margin: 0 2px 0 0;
+    color: var(--blue);
+    background-color: var(--paper);
+    border: 1px solid var(--ink);
+  }
+  input[type='checkbox']:checked {
+    background-color: var(--blue);
+  }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 10px;
+    width: 100%;
+  }
+</style>

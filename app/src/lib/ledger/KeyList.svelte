@@ -1,0 +1,85 @@
+<script lang="ts">
+  let { onclose }: { onclose: () => void } = $props();
+
+  const KEYS: readonly [keys: string, does: string][] = [
+    ['← →', 'read bar by bar, in the plot'],
+    ['Shift ← →', 'move the stretch in view'],
+    ['+ −', 'look closer, look wider'],
+    ['0', 'the whole span'],
+    ['Home End', 'the beginning, the end'],
+    ['e', 'write an entry'],
+    ['r', 'rows, open or closed'],
+    ['w', 'working of the bar at the pointer'],
+    ['m', 'measure from here; again to end'],
+    ['n', 'pin a note here'],
+    ['d', 'go to a day'],
+    ['x', 'hand the figures or the picture out'],
+    ['l', 'all ledgers'],
+    ['f', 'on a number: make it a fan of three'],
+    ['Ctrl Z', 'take the last change back'],
+    ['Ctrl Shift Z', 'make it again'],
+    ['Esc', 'close what is open'],
+    ['?', 'this list'],
+  ];
+  let node: HTMLDialogElement;
+  $effect(() => node.showModal());
+</script>
+
+<dialog bind:this={node} aria-label="Keys" {onclose}>
+  <h2>Keys</h2>
+  <dl>
+    {#each KEYS as [keys, does] (keys)}
+      <dt>
+        {#each keys.split(' ') as key (key)}<kbd>{key}</kbd>{/each}
+      </dt>
+      <dd>{does}</dd>
+    {/each}
+  </dl>
+  <p>On a number of a formula: arrow keys turn it, Shift for large steps, Alt for small ones.</p>
+  <button type="button" class="word" onclick={() => node.close()}>Back to the ledger</button>
+</dialog>
+
+<style>
+  dialog {
+    margin: auto;
+    width: min(560px, calc(100vw - 32px));
+    max-height: calc(100dvh - 32px);
+    overflow: auto;
+    box-sizing: border-box;
+    padding: 18px 24px;
+    color: var(--ink);
+    background: var(--paper);
+    border: 1px solid var(--rule);
+    border-top: 3px double var(--margin-rule);
+  }
+  dialog::backdrop {
+    background: rgb(20 20 20 / 35%);
+  }
+  h2 {
+    margin: 0 0 8px;
+    font-size: 18px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto minmax(0, 1fr);
+    gap: 4px 16px;
+    margin: 0;
+  }
+  dt {
+    display: flex;
+    gap: 4px;
+  }
+  dd {
+    margin: 0;
+  }
+  kbd {
+    font-family: var(--mono);
+    font-size: 12px;
+    border-bottom: 1px solid var(--rule);
+    padding: 0 3px;
+  }
+  p {
+    color: var(--quiet);
+    font-style: italic;
+  }
+</style>

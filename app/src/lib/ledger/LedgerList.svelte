@@ -1,0 +1,170 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { createLedger, deleteLedger, fetchLedgers } from '$lib/api/client';
+  import { LedgerFile, type Ledger } from '$lib/api/ledgers';
+  import { Refusal } from '$lib/api/problems';
+  import { saveAs } from './figuresOut';
+  import type { LedgerSession } from './ledgerSession.svelte';
+
+  let { session, onclose }: { session: LedgerSession; onclose: () => void } = $props();
+
+  let ledgers = $state.raw<Ledger[]>();
+  let told = $state('');
+  let file = $state<HTMLInputElement>();
+
+  async function attempt(what: () => Promise<void>): Promise<void> {
+    told = '';
+    try {
+      await what();
+    } catch (error) {
+      told = error instanceof Refusal ? error.problem.detail : String(error);
+    }
+  }
+
+  const load = () => attempt(async () => void (ledgers = await fetchLedgers(fetch)));
+  $effect(() => void load());
+
+  const open = async (id: number) => {
+    onclose();
+    await goto(`/ledger/${id}`);
+  };
+
+  const duplicate = () =>
+    attempt(async () => {
+      const { id } = await createLedger(fetch, {
+        title: `${session.title}, copy`,
+        body: $state.snapshot(session.body),
+      });
+      await open(id);
+    });
+
+  const remove = (ledger: Ledger) =>
+    attempt(async () => {
+      await deleteLedger(fetch, ledger.id);
+      ledgers = ledgers?.filter(({ id }) => id !== ledger.id);
+      told = `${ledger.title} is deleted. `;
+      removed = ledger;
+    });
+  let removed = $state.raw<Ledger>();
+
+  const bringBack = () =>
+    attempt(async () => {
+      await createLedger(fetch, { title: removed!.title, body: removed!.body });
+      removed = undefined;
+      await load();
+    });
+
+  function handOut(): void {
+    const whole: LedgerFile = { format: 'jaunty-ledger/1', title: session.title, body: $state.snapshot(session.body) };
+    saveAs(
+      new Blob([JSON.stringify(whole, null, 2)], { type: 'application/json' }),
+      `${session.title.replaceAll(/[^\w-]+/g, '_')}.ledger.json`,
+    );
+  }
+
+  const takeIn = (chosen: File | undefined) =>
+    attempt(async () => {
+      if (!chosen) return;
+      let content: unknown;
+      try {
+        content = JSON.parse(await chosen.text());
+      } catch {
+        throw new Error(`${chosen.name} is no JSON. Take in a file that a ledger was handed out as.`);
+      }
+      const read = LedgerFile.safeParse(content);
+      if (!read.success) {
+        const [{ path, message }] = read.error.issues;
+        throw new Error(`${chosen.name} is no ledger of this kind: ${path.join('.') || 'the file'}: ${message}.`);
+      }
+      const { id } = await createLedger(fetch, { title: read.data.title, body: read.data.body });
+      await open(id);
+    });
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+<div class="panel" role="group" aria-label="All ledgers" onkeydown={(event) => event.key === 'Escape' && onclose()}>
+  <h2>All ledgers</h2>
+  {#if !ledgers && !told}<p>Loading…</p>{/if}
+  <ul>
+    {#each ledgers ?? [] as ledger (ledger.id)}
+      <li>
+        <a href="/ledger/{ledger.id}" aria-current={ledger.title === session.title ? 'true' : undefined}
+          >{ledger.title}</a
+        >
+        <span>{ledger.body.tape}, {ledger.body.rule}</span>
+        <button type="button" class="aside" aria-label="Delete {ledger.title}" onclick={() => remove(ledger)}
+          >delete</button
+        >
+      </li>
+    {/each}
+  </ul>
+  {#if told}<p role="status">
+      {told}{#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
+    </p>{/if}
+  <p class="acts">
+    <button type="button" class="word" onclick={duplicate}>Copy this ledger</button>,
+    <button type="button" class="word" onclick={handOut}>hand it out as a file</button>, or
+    <button type="button" class="word" onclick={() => file?.click()}>take one in</button>.
+    <input
+      bind:this={file}
+      type="file"
+      accept=".json,application/json"
+      hidden
+      aria-label="Ledger file"
+      onchange={(event) => takeIn(event.currentTarget.files?.[0])}
+    />
+  </p>
+  <button type="button" class="aside" onclick={onclose}>close</button>
+</div>
+
+<style>
+  .panel {
+    position: absolute;
+    z-index: 25;
+    right: 20px;
+    top: 44px;
+    width: 460px;
+    max-width: calc(100% - 40px);
+    max-height: 70vh;
+    overflow: auto;
+    box-sizing: border-box;
+    padding: 10px 16px;
+    background: var(--paper);
+    border: 1px solid var(--rule);
+    border-top: 2px solid var(--ink);
+    font-size: 15px;
+  }
+  h2 {
+    font-size: 16px;
+    margin: 0 0 4px;
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  li {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto auto;
+    gap: 10px;
+    align-items: baseline;
+    border-bottom: 1px solid var(--rule-faint);
+    padding: 2px 0;
+  }
+  li a {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    color: var(--ink);
+  }
+  li a[aria-current] {
+    font-weight: 600;
+  }
+  li span {
+    color: var(--quiet);
+    font-size: 13px;
+  }
+  p {
+    margin: 6px 0;
+  }
+</style>

@@ -1,0 +1,242 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { BAR_FIELDS } from '@jaunty-ledger/core';
+  import { instantOf } from '$lib/api/times';
+  import { momentText } from '$lib/chart/turns';
+  import { firstRowFrom } from '@jaunty-ledger/core';
+  import { figureText } from './figures';
+  import type { LedgerSession } from './ledgerSession.svelte';
+  import { nextBlank, nextExtreme, rowColumns } from './rowColumns';
+  import Slip from './Slip.svelte';
+
+  let { session }: { session: LedgerSession } = $props();
+
+  const ROW_PX = 22;
+  /** Beyond this many pixels browsers stop to scroll; longer tables are scrolled in proportion. */
+  const MOST_PX = 8_000_000;
+
+  let scroller = $state<HTMLElement>();
+  let heightPx = $state(200);
+  let top = $state(0);
+  let decimals = $state<number>();
+  let isComplete = $state(false);
+  let chosen = $state(0);
+  let date = $state('');
+  let told = $state('');
+
+  const columns = $derived(rowColumns(session, BAR_FIELDS));
+  const shownRows = $derived(isComplete ? completeRows() : undefined);
+  const count = $derived(shownRows?.length ?? session.rows);
+  const factor = $derived(Math.max(1, (count * ROW_PX) / MOST_PX));
+  const first = $derived(
+    Math.max(0, Math.min(count - Math.ceil(heightPx / ROW_PX), Math.floor((top * factor) / ROW_PX))),
+  );
+  const visible = $derived(
+    Array.from({ length: Math.max(0, Math.min(Math.ceil(heightPx / ROW_PX) + 1, count - first)) }, (_, i) =>
+      shownRows ? shownRows[first + i] : first + i,
+    ),
+  );
+  const isIntraday = $derived(!/day|week|month|quarter|year/.test(session.body.rule));
+
+  // it opens where one looks
+  $effect(() => {
+    if (scroller) untrack(() => (scroller!.scrollTop = Math.max(0, (session.view.first * ROW_PX) / factor)));
+  });
+
+  function completeRows(): Int32Array {
+    const needed = columns.filter(({ isEntry }) => isEntry);
+    const rows: number[] = [];
+    for (let row = 0; row < session.rows; row++)
+      if (needed.every(({ values }) => !Number.isNaN(values[row]))) rows.push(row);
+    return Int32Array.from(rows);
+  }
+
+  function show(row: number | undefined): void {
+    if (row === undefined) {
+      told = 'there is none further on';
+      return;
+    }
+    told = '';
+    session.pointer = row;
+    const place = shownRows ? firstRowFrom(Float64Array.from(shownRows), row) : row;
+    if (scroller) scroller.scrollTop = Math.max(0, ((place - 3) * ROW_PX) / factor);
+    const { first: from, count: wide } = session.view;
+    if (row < from || row >= from + wide) session.look({ first: row - wide / 2, count: wide });
+  }
+
+  const here = () => session.pointer ?? (shownRows ? shownRows[first] : first);
+  const values = () => columns[Math.min(chosen, columns.length - 1)].values;
+
+  async function copy(): Promise<void> {
+    const head = ['time', ...columns.map(({ name }) => name)].join('\t');
+    const [from, to] = [session.view.first, session.view.first + session.view.count];
+    const rows = shownRows ?? Int32Array.from({ length: session.rows }, (_, row) => row);
+    const lines = [...rows]
+      .filter((row) => row + 1 > from && row < to)
+      .map((row) =>
+        [
+          momentText(session.bars!.time[row], session.calendar, isIntraday),
+          ...columns.map(({ values: column }) => (Number.isNaN(column[row]) ? '' : String(column[row]))),
+        ].join('\t'),
+      );
+    await navigator.clipboard.writeText([head, ...lines].join('\n'));
+    told = `${lines.length.toLocaleString('en')} rows copied`;
+  }
+</script>
+
+<Slip title="Rows" side="foot" onclose={() => (session.isRowsOpen = false)}>
+  {#snippet tools()}
+    <button type="button" class="aside" onclick={() => show(0)}>first</button>
+    <button type="button" class="aside" onclick={() => show(session.rows - 1)}>last</button>
+    <label class="aside"
+      >day <input
+        type="date"
+        bind:value={date}
+        onchange={() =>
+          date && show(Math.min(session.rows - 1, firstRowFrom(session.bars!.time, instantOf(`${date}T00:00:00Z`))))}
+      /></label
+    >
+    <label class="aside"
+      >of <select bind:value={chosen} aria-label="Column to look through">
+        {#each columns as { name }, index (index)}<option value={index}>{name}</option>{/each}
+      </select></label
+    >
+    <button type="button" class="aside" onclick={() => show(nextBlank(values(), here()))}>next blank</button>
+    <button type="button" class="aside" onclick={() => show(nextExtreme(values(), here()))}>next extreme</button>
+    <label class="aside"
+      >places <input
+        type="number"
+        min="0"
+        max="12"
+        placeholder="own"
+        bind:value={decimals}
+        aria-label="Decimal places"
+      /></label
+    >
+    <label class="aside"><input type="checkbox" bind:checked={isComplete} /> complete rows only</label>
+    <button type="button" class="aside" onclick={copy}>copy what is in view</button>
+    <span class="told" role="status">{told}</span>
+  {/snippet}
+  <!-- a long table is scrolled by keys, so it takes the focus -->
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div
+    class="scroller"
+    bind:this={scroller}
+    bind:clientHeight={heightPx}
+    onscroll={() => (top = scroller!.scrollTop)}
+    role="region"
+    aria-label="Figures of the bars"
+    tabindex="0"
+  >
+    <div class="whole" style:height="{Math.min(count * ROW_PX, MOST_PX) + ROW_PX}px">
+      <table aria-rowcount={count} style:top="{factor === 1 ? first * ROW_PX : top}px">
+        <thead>
+          <tr>
+            <th scope="col">time</th>
+            {#each columns as { name, title }, index (index)}<th scope="col" {title}>{name}</th>{/each}
+          </tr>
+        </thead>
+        <tbody>
+          {#each visible as row (row)}
+            <tr
+              class:here={row === session.pointer}
+              aria-rowindex={row + 1}
+              onpointerenter={() => (session.pointer = row)}
+              onclick={() => session.openWorking(undefined, row)}
+            >
+              <th scope="row">{momentText(session.bars!.time[row], session.calendar, isIntraday)}</th>
+              {#each columns as { values: column, unit }, index (index)}
+                <td
+                  >{decimals === undefined || decimals === null
+                    ? figureText(column[row], unit, session.tape.priceDecimals)
+                    : Number.isNaN(column[row])
+                      ? '–'
+                      : column[row].toFixed(decimals).replace('-', '−')}</td
+                >
+              {/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  </div>
+</Slip>
+
+<style>
+  .scroller {
+    position: relative;
+    height: 100%;
+    overflow: auto;
+    scrollbar-width: thin;
+  }
+  .whole {
+    position: relative;
+  }
+  table {
+    position: absolute;
+    left: 0;
+    border-collapse: collapse;
+    font-size: 13px;
+    min-width: 100%;
+  }
+  th,
+  td {
+    height: 22px;
+    box-sizing: border-box;
+    padding: 0 10px 0 0;
+    text-align: right;
+    white-space: nowrap;
+    font-weight: 400;
+  }
+  th:first-child {
+    text-align: left;
+    color: var(--quiet);
+  }
+  thead th {
+    font-style: italic;
+    color: var(--quiet);
+    position: sticky;
+    top: 0;
+    background: var(--paper);
+    border-bottom: 1px solid var(--rule);
+  }
+  tr.here {
+    background: var(--paper-raised);
+    box-shadow: inset 3px 0 0 var(--margin-rule);
+  }
+  label {
+    color: var(--quiet);
+    cursor: default;
+  }
+  input,
+  select {
+    font: inherit;
+    font-size: 13px;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 0 2px;
+    background-image: none;
+  }
+  select {
+    appearance: none;
+    max-width: 120px;
+  }
+  input[type='number'] {
+    width: 4em;
+  }
+  input[type='checkbox'] {
+    width: 13px;
+    height: 13px;
+    border: 1px solid var(--ink);
+  }
+  input[type='checkbox']:checked {
+    background-color: var(--blue);
+  }
+  .told {
+    font-size: 13px;
+    font-style: italic;
+    color: var(--quiet);
+  }
+</style>

@@ -1,0 +1,189 @@
+<script lang="ts">
+  import type { Working } from '@jaunty-ledger/core';
+  import { momentText } from '$lib/chart/turns';
+  import BarWorking from './BarWorking.svelte';
+  import FitPlot from './FitPlot.svelte';
+  import { entriesOf } from './ledgerEdits';
+  import { splitEntry } from './laneModel';
+  import type { LedgerSession } from './ledgerSession.svelte';
+  import Slip from './Slip.svelte';
+
+  let { session }: { session: LedgerSession } = $props();
+
+  const what = $derived(session.working!);
+  const entry = $derived(entriesOf(session.body).find(({ id }) => id === what.entryId));
+  const name = $derived(entry ? splitEntry(entry.text).name : 'the bar');
+  const at = (row: number) =>
+    row >= 0 && row < session.rows ? momentText(session.bars!.time[row], session.calendar, true) : 'before the record';
+  let working = $state.raw<Working>();
+  let isReady = $state(false);
+
+  $effect(() => {
+    const { entryId, row } = what;
+    void session.results; // anew when the formula changes
+    isReady = false;
+    if (entryId === undefined) return;
+    let isCurrent = true;
+    void session.workingOf(entryId, row).then((found) => {
+      if (!isCurrent) return;
+      working = found;
+      isReady = true;
+    });
+    return () => (isCurrent = false);
+  });
+
+  const apart = $derived(
+    working?.recomputed === undefined
+      ? 0
+      : Math.abs(working.stored - working.recomputed) / (Math.abs(working.stored) || 1),
+  );
+  const full = (value: number) =>
+    Number.isNaN(value) ? 'missing' : String(Number(value.toPrecision(12))).replace('-', '−');
+</script>
+
+<Slip title="Working of {name}" onclose={() => session.closeWorking()}>
+  {#snippet tools()}
+    <span class="step">
+      <button
+        type="button"
+        class="aside"
+        aria-label="One bar back"
+        onclick={() => session.openWorking(what.entryId, Math.max(0, what.row - 1))}>‹ bar</button
+      >
+      <button
+        type="button"
+        class="aside"
+        aria-label="One bar on"
+        onclick={() => session.openWorking(what.entryId, Math.min(session.rows - 1, what.row + 1))}>bar ›</button
+      >
+    </span>
+  {/snippet}
+  <p class="when">{at(what.row)}, bar {(what.row + 1).toLocaleString('en')}</p>
+  {#if what.entryId === undefined}
+    <BarWorking {session} row={what.row} />
+  {:else if !isReady}
+    <p class="quiet">Working it out…</p>
+  {:else if !working}
+    <p>This entry cannot be used as it is written; mend its formula first.</p>
+  {:else}
+    <p class="phrase">{working.phrase}</p>
+    <p class="formula">{working.formula}</p>
+    {#if working.steps.length > 0}
+      <table class="steps">
+        <tbody>
+          {#each working.steps as { says, value }, index (index)}
+            <tr><th scope="row">{says}</th><td>{full(value)}</td></tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+    <table class="result">
+      <tbody>
+        <tr><th scope="row">as stored</th><td>{full(working.stored)}</td></tr>
+        {#if working.recomputed !== undefined}
+          <tr><th scope="row">worked out plainly</th><td>{full(working.recomputed)}</td></tr>
+        {/if}
+      </tbody>
+    </table>
+    {#if working.recomputed !== undefined}
+      <p class="quiet">
+        {#if Number.isNaN(working.stored) && Number.isNaN(working.recomputed)}Neither has a value here.
+        {:else if Number.isNaN(working.stored)}The entry shows no value here: fewer rows count than it asks for.
+        {:else if apart < 1e-9}Both agree.
+        {:else}They differ by {full(working.stored - working.recomputed)}.{/if}
+      </p>
+    {/if}
+    {#if working.fit}<FitPlot fit={working.fit} />{/if}
+    {#if working.rows.at.length > 0}
+      <h3>
+        {working.rows.at.length === 1 ? 'The row' : `The ${working.rows.at.length} rows`} it is made of
+      </h3>
+      <table class="rows">
+        <thead>
+          <tr
+            ><th scope="col">bar</th>{#each working.rows.names as column, index (index)}<th scope="col">{column}</th
+              >{/each}</tr
+          >
+        </thead>
+        <tbody>
+          {#each working.rows.at as row, index (row)}
+            <tr>
+              <th scope="row">{at(row)}</th>
+              {#each working.rows.columns as column, place (place)}<td>{full(column[index])}</td>{/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+    <p>
+      <button type="button" class="word" onclick={() => session.openWorking(undefined, what.row)}
+        >See the bar itself</button
+      >
+    </p>
+  {/if}
+</Slip>
+
+<style>
+  p {
+    margin: 4px 0;
+  }
+  .when,
+  .quiet {
+    color: var(--quiet);
+    font-style: italic;
+  }
+  .phrase {
+    font-size: 15px;
+  }
+  .formula {
+    font-family: var(--mono);
+    font-size: 12px;
+    color: var(--quiet);
+  }
+  table {
+    border-collapse: collapse;
+    width: 100%;
+    font-size: 13.5px;
+    margin: 6px 0;
+  }
+  th {
+    text-align: left;
+    font-weight: 400;
+    color: var(--quiet);
+    padding-right: 10px;
+    vertical-align: baseline;
+  }
+  td {
+    text-align: right;
+    white-space: nowrap;
+    vertical-align: baseline;
+  }
+  .steps tr {
+    border-bottom: 1px solid var(--rule-faint);
+  }
+  .result {
+    border-top: 3px double var(--ink);
+  }
+  .result td {
+    font-weight: 600;
+  }
+  h3 {
+    font-size: 14px;
+    margin: 12px 0 2px;
+  }
+  .rows th[scope='col'] {
+    border-bottom: 1px solid var(--rule);
+    text-align: right;
+    font-style: italic;
+  }
+  .rows th[scope='col']:first-child {
+    text-align: left;
+  }
+  .rows th[scope='row'] {
+    white-space: nowrap;
+  }
+  .step {
+    display: flex;
+    gap: 8px;
+  }
+</style>

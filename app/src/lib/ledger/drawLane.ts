@@ -1,0 +1,95 @@
+import type { LedgerLane } from '$lib/api/ledgers';
+import { drawCandles } from '$lib/chart/barLayer';
+import { drawColumns } from '$lib/chart/columnLayer';
+import { drawFlags } from '$lib/chart/flagLayer';
+import { drawHatch } from '$lib/chart/hatchLayer';
+import { DASHES, memberStrength, type Inks } from '$lib/chart/inks';
+import type { Surface } from '$lib/chart/layers';
+import { drawArea, drawDots, drawLine, type LineStyle } from '$lib/chart/lineLayer';
+import type { PriceScale } from '$lib/chart/priceScale';
+import type { DrawnBars, DrawnColumn } from '$lib/compute/protocol';
+import type { EntryModel } from './laneModel';
+import { firstValue, shapeOf, type LaneScale } from './laneScale';
+
+/** All that the picture of a lane is made of. */
+export interface LanePicture {
+  surface: Surface;
+  /** The scale of entries that have the second one. */
+  second: PriceScale;
+  inks: Inks;
+  lane: LedgerLane;
+  bars: DrawnBars;
+  shown: readonly EntryModel[];
+  scale: LaneScale;
+  /** Rows before the first value of the entry that starts last. */
+  rowsShort: number;
+  inView: readonly [number, number];
+}
+
+/** Draws a lane: what it stands on, its flags and hatch, then its entries, each over those before it. */
+export function drawLane(picture: LanePicture): void {
+  const { surface, inks, lane, bars, shown, rowsShort } = picture;
+  drawBase(picture);
+  if (lane.base === 'price') {
+    const at = onSeries(picture, surface.y, bars.high, 0);
+    drawFlags({ ...surface, y: at }, bars.time, bars.flaggedTime, bars.flaggedPrice, inks.flag);
+  }
+  drawHatch(surface, rowsShort, inks.rule);
+  for (const model of shown) drawEntry(picture, model);
+}
+
+function drawBase(picture: LanePicture): void {
+  const { surface, inks, lane, bars } = picture;
+  if (lane.base === 'volume') drawColumns(surface, bars.volume, bars.volumeSummary, inks.volume);
+  if (lane.base !== 'price') return;
+  const on = { ...surface, y: onSeries(picture, surface.y, bars.high, 0) };
+  const style: LineStyle = { colour: inks.ink, widthPx: 1.4, dash: [], strength: 1, steps: lane.bars === 'steps' };
+  if (lane.bars === 'candles') drawCandles(on, { ...bars, summary: bars.priceSummary }, inks);
+  else if (lane.bars === 'dots') drawDots(on, bars.close, bars.priceSummary, style);
+  else drawLine(on, bars.close, bars.priceSummary, style);
+}
+
+/** Pixels of a series' values: on a lane in percent each series counts from its own first value in view. */
+function onSeries({ scale, inView }: LanePicture, y: (value: number) => number, column: Float64Array, shift: number) {
+  const base = firstValue(column, inView[0] - shift, inView[1] - shift);
+  return (value: number) => y(scale.onScale(value, base));
+}
+
+function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
+  const { surface, second, inks } = picture;
+  const scale = entry.second ? second : surface.y;
+  // drawn later by so many rows: as if the view lay so many rows earlier
+  const view = { first: surface.view.first - entry.shift, count: surface.view.count };
+  const on = (column: DrawnColumn): Surface => ({
+    ...surface,
+    view,
+    y: onSeries(picture, scale, column.values, entry.shift),
+  });
+  const colour = inks.entries[entry.ink];
+  const upper = columns.find(({ part }) => part === 'upper');
+  const lower = columns.find(({ part }) => part === 'lower');
+  if (upper && lower) drawArea(on(upper), upper.values, lower.values, colour, 1);
+  const isFan = columns.some(({ member }) => member !== '');
+  columns.forEach((column, index) => {
+    const { values, summary, part } = column;
+    const strength = isFan ? memberStrength(index, columns.length) : part && index > 0 ? 0.75 : 1;
+    const shape = shapeOf(entry.drawn, part);
+    const style: LineStyle = {
+      colour,
+      widthPx: part && index > 0 ? Math.max(0.8, entry.width * 0.7) : entry.width,
+      dash: DASHES[entry.ink],
+      strength,
+      steps: shape === 'steps',
+    };
+    if (shape === 'columns') {
+      surface.context.save();
+      surface.context.globalAlpha = 0.7 * strength;
+      drawColumns(on(column), values, summary, colour);
+      surface.context.restore();
+    } else if (shape === 'dots') drawDots(on(column), values, summary, style);
+    else {
+      if (shape === 'area') drawArea(on(column), values, 0, colour, 1.4);
+      drawLine(on(column), values, summary, style);
+    }
+  });
+}

@@ -1,0 +1,20 @@
+import { stretchText } from './stretchText';
+import type { LedgerSession } from './ledgerSession.svelte';
+import { figureText } from './figures';
+
+/** What lies between the two rows of a measure: bars, time, and how far the close went. */
+export function measureText(session: LedgerSession): string {
+  const { from, to } = session.measure!;
+  const [first, last] = from <= to ? [from, to] : [to, from];
+  const { time, close } = session.bars!;
+  const change = close[last] - close[first];
+  const count = last - first;
+  const bars = `${count.toLocaleString('en')} ${count === 1 ? 'bar' : 'bars'}`;
+  const sign = change > 0 ? '+' : '';
+  return [
+    bars,
+    stretchText(time[last] - time[first]),
+    sign + figureText(change, 'price', session.tape.priceDecimals),
+    sign + figureText(change / close[first], 'fraction', 2),
+  ].join(', ');
+}

@@ -1,0 +1,87 @@
+import { catalogue } from '../catalogue/catalogue.js';
+import type { FunctionEntry } from '../catalogue/functionEntry.js';
+
+/** Something that may stand at a place of a formula. */
+export interface Completion {
+  /** What is put in the place of the word that was begun. */
+  text: string;
+  /** Where the cursor goes in it. */
+  cursor: number;
+  /** What it is, in a few words. */
+  says: string;
+}
+
+/** The word under way, and what could become of it. */
+export interface Completions {
+  start: number;
+  end: number;
+  items: Completion[];
+}
+
+const MOST_ITEMS = 12;
+const WINDOWS = ['20 bars', '30 minutes', '1 day', 'this session', 'this week', 'all'];
+
+/**
+ * What could be written at a place of a formula.
+ * @param position  characters from its beginning
+ * @param names     columns and entries that there are, with a few words on each
+ */
+export function completionsAt(text: string, position: number, names: ReadonlyMap<string, string>): Completions {
+  const before = text.slice(0, position);
+  const word = /[A-Za-z_][\w.]*$/.exec(before)?.[0] ?? '';
+  const after = /^[\w.]*/.exec(text.slice(position))?.[0] ?? '';
+  const start = position - word.length;
+  const call = openCall(before.slice(0, start));
+  const items: Completion[] = [];
+  const offer = (full: string, says: string, cursor = full.length) => {
+    if (full.toLowerCase().startsWith(word.toLowerCase()) && full !== word) items.push({ text: full, cursor, says });
+  };
+  if (call) {
+    const { entry, argument, option } = call;
+    if (option) for (const choice of wordsOf(entry, option)) offer(choice, `${option} of ${entry.name}`);
+    else {
+      const parameter = entry.parameters[argument];
+      if (parameter?.kind === 'window') for (const window of WINDOWS) offer(window, parameter.says);
+      if (!parameter || argument > 0)
+        for (const [name, { says }] of Object.entries(entry.options)) offer(`${name}: `, says);
+      if (parameter?.kind === 'window' || (!parameter && items.length > 0))
+        return { start, end: position + after.length, items: items.slice(0, MOST_ITEMS) };
+    }
+  }
+  if (!call?.option) {
+    for (const [name, says] of names) offer(name, says);
+    for (const entry of catalogue.values()) {
+      const takes = entry.parameters.length > 0;
+      offer(takes ? `${entry.name}()` : entry.name, entry.sentence, entry.name.length + (takes ? 1 : 0));
+    }
+  }
+  // a word that nothing was begun of offers what is near first, not the whole catalogue
+  return { start, end: position + after.length, items: word || call ? items.slice(0, MOST_ITEMS) : [] };
+}
+
+function wordsOf(entry: FunctionEntry, option: string): readonly string[] {
+  if (option === 'each') return ['session', 'day', 'week'];
+  const rule = entry.options[option];
+  return rule?.kind === 'word' ? rule.words : [];
+}
+
+/** The innermost call that is still open: its function, which argument one is at, and the option one has begun. */
+function openCall(before: string): { entry: FunctionEntry; argument: number; option: string | undefined } | undefined {
+  let depth = 0;
+  let argument = 0;
+  for (let at = before.length - 1; at >= 0; at--) {
+    const mark = before[at];
+    if (mark === ')' || mark === ']') depth++;
+    else if (mark === '[' && depth > 0) depth--;
+    else if (mark === ',' && depth === 0) argument++;
+    else if (mark === '(' && depth > 0) depth--;
+    else if (mark === '(') {
+      const name = /([A-Za-z_]\w*)\s*$/.exec(before.slice(0, at))?.[1];
+      const entry = name === undefined ? undefined : catalogue.get(name);
+      if (!entry) return undefined;
+      const option = /(\w+):\s*$/.exec(before)?.[1];
+      return { entry, argument, option };
+    }
+  }
+  return undefined;
+}
