@@ -50,14 +50,14 @@ describe('a file of trades', () => {
 
 describe('the bar rule', () => {
   it('is changed in the heading sentence by hand', async () => {
-    await reader.click('button', 'Bar rule: 15 minutes');
+    await reader.click('button', '15-minute bars, by the rule 15 minutes');
     await reader.click('button', '30 minutes');
     await reader.sees('30-minute');
     await reader.sees('16 bars');
   });
 
   it('or by typing, and a wrong one is explained in place', async () => {
-    await reader.click('button', 'Bar rule: 30 minutes');
+    await reader.click('button', '30-minute bars, by the rule 30 minutes');
     await (await reader.control('textbox', 'Bar rule')).evaluate((field) => ((field as HTMLInputElement).value = ''));
     await reader.page.keyboard.type('5 minuts');
     await reader.page.keyboard.press('Enter');
@@ -72,11 +72,11 @@ describe('the bar rule', () => {
   });
 
   it('takes bars by count as well', async () => {
-    await reader.click('button', 'Bar rule: 5 minutes');
+    await reader.click('button', '5-minute bars, by the rule 5 minutes');
     await reader.click('button', '100 trades');
     await reader.sees('100-trade bars');
     await reader.sees('5 bars');
-    await reader.click('button', 'Bar rule: 100 trades');
+    await reader.click('button', '100-trade bars, by the rule 100 trades');
     await reader.click('button', '5 minutes');
     await reader.sees('96 bars');
   });
@@ -167,6 +167,7 @@ describe('an entry', () => {
 
   it('goes when it is removed, and its lane with it', async () => {
     await (await reader.find('::-p-aria(Entry my_return)')).hover();
+    await reader.click('button', 'More of my_return');
     await reader.click('button', 'Remove my_return');
     await reader.page.waitForFunction(() => document.querySelectorAll('.lane').length === 2);
     await reader.saved();

@@ -30,9 +30,20 @@ export function completionsAt(text: string, position: number, names: ReadonlyMap
   const before = text.slice(0, position);
   const word = /[A-Za-z_][\w.]*$/.exec(before)?.[0] ?? '';
   const after = /^[\w.]*/.exec(text.slice(position))?.[0] ?? '';
-  const start = position - word.length;
+  let start = position - word.length;
   const call = openCall(before.slice(0, start));
   const items: Completion[] = [];
+  if (call && !call.option && call.entry.parameters[call.argument]?.kind === 'window') {
+    const begun = /[^,(]*$/.exec(before)![0].trimStart();
+    start = position - begun.length;
+    const count = /^(\d+(?:\.\d+)?)/.exec(begun)?.[1];
+    const windows =
+      count === undefined ? WINDOWS : [`${count} bars`, `${count} minutes`, `${count} hours`, `${count} days`];
+    for (const window of windows)
+      if (window.startsWith(begun) && window !== begun)
+        items.push({ text: window, cursor: window.length, says: 'a window' });
+    return { start, end: position + after.length, items };
+  }
   const offer = (full: string, says: string, cursor = full.length) => {
     if (full.toLowerCase().startsWith(word.toLowerCase()) && full !== word) items.push({ text: full, cursor, says });
   };
@@ -41,10 +52,9 @@ export function completionsAt(text: string, position: number, names: ReadonlyMap
     if (option) for (const choice of wordsOf(entry, option)) offer(choice, `${option} of ${entry.name}`);
     else {
       const parameter = entry.parameters[argument];
-      if (parameter?.kind === 'window') for (const window of WINDOWS) offer(window, parameter.says);
       if (!parameter || argument > 0)
         for (const [name, { says }] of Object.entries(entry.options)) offer(`${name}: `, says);
-      if (parameter?.kind === 'window' || (!parameter && items.length > 0))
+      if (!parameter && items.length > 0)
         return { start, end: position + after.length, items: items.slice(0, MOST_ITEMS) };
     }
   }

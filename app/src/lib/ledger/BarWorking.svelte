@@ -52,7 +52,7 @@
 </script>
 
 <table>
-  <thead><tr><th scope="col"></th><th scope="col">as stored</th><th scope="col">from the records</th></tr></thead>
+  <thead><tr><th scope="col">figure</th><th scope="col">as stored</th><th scope="col">from the records</th></tr></thead>
   <tbody>
     {#each lines as { says, stored, plain } (says)}
       <tr><th scope="row">{says}</th><td>{text(stored)}</td><td>{isWhole ? text(plain) : ''}</td></tr>

@@ -9,7 +9,7 @@
   import EntryInput from './EntryInput.svelte';
   import EntryStyle from './EntryStyle.svelte';
   import type { Complaint, LedgerSession } from './ledgerSession.svelte';
-  import type { Pace } from './scrub';
+  import { fanned, type Pace } from './scrub';
 
   let {
     session,
@@ -30,7 +30,7 @@
   } = $props();
 
   let isEditing = $state(false);
-  let isStyling = $state(false);
+  let isOpen = $state(false);
   let line = $state<HTMLElement>();
 
   const entry = $derived(model.entry);
@@ -114,7 +114,12 @@
     </div>
   {:else}
     <div class="formula">
-      <FormulaText text={entry.text} from={parts.formulaAt} onscrub={scrub} />
+      <FormulaText
+        text={entry.text}
+        from={parts.formulaAt}
+        onscrub={scrub}
+        onfan={(start) => session.editEntry(entry.id, fanned(entry.text, start))}
+      />
     </div>
     {#if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
     {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
@@ -127,18 +132,9 @@
       <button
         type="button"
         class="aside"
-        aria-expanded={isStyling}
-        aria-label="How {parts.name} is drawn"
-        onclick={() => (isStyling = !isStyling)}>style</button
-      >
-      <button
-        type="button"
-        class="aside"
-        aria-label="Working of {parts.name}"
-        onclick={() => session.openWorking(entry.id)}>work</button
-      >
-      <button type="button" class="aside" onclick={() => session.removeEntry(entry.id)} aria-label="Remove {parts.name}"
-        >remove</button
+        aria-expanded={isOpen}
+        aria-label="More of {parts.name}"
+        onclick={() => (isOpen = !isOpen)}>more</button
       >
     </div>
   {/if}
@@ -147,7 +143,7 @@
       >too flat here: give it a scale of its own</button
     >
   {/if}
-  {#if isStyling}<EntryStyle {session} {model} onclose={() => (isStyling = false)} />{/if}
+  {#if isOpen}<EntryStyle {session} {model} onclose={() => (isOpen = false)} />{/if}
   {#if model.wrong}
     <div class="complaint"><ComplaintText text={entry.text} complaint={model.wrong} /></div>
   {/if}

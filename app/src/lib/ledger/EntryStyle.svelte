@@ -25,6 +25,20 @@
     if (event.key === 'Escape') onclose();
   }}
 >
+  <div class="acts">
+    <button type="button" class="aside" aria-label="Working of {name}" onclick={() => session.openWorking(entry.id)}
+      >working</button
+    >
+    <button type="button" class="aside" onclick={() => session.soloEntry(entry.id)}>alone</button>
+    <button type="button" class="aside" onclick={() => session.duplicateEntry(entry.id)}>copy</button>
+    <button type="button" class="aside" aria-label="Remove {name}" onclick={() => session.removeEntry(entry.id)}
+      >remove</button
+    >
+    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, -1)}>up</button>
+    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, 1)}>down</button>
+    <button type="button" class="aside" onclick={() => session.moveToNewLane(entry.id)}>own lane</button>
+    <button type="button" class="aside" onclick={() => session.keepEntry(entry.id)}>keep for other ledgers</button>
+  </div>
   <div class="inks">
     {#each INK_NAMES as ink, index (ink)}
       <button
@@ -64,15 +78,6 @@
     ><input type="checkbox" checked={entry.second} onchange={(event) => set({ second: event.currentTarget.checked })} /> on
     a scale of its own</label
   >
-  <div class="acts">
-    <button type="button" class="aside" onclick={() => session.soloEntry(entry.id)}>alone</button>
-    <button type="button" class="aside" onclick={() => session.duplicateEntry(entry.id)}>copy</button>
-    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, -1)}>up</button>
-    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, 1)}>down</button>
-    <button type="button" class="aside" onclick={() => session.moveToNewLane(entry.id)}>own lane</button>
-    <button type="button" class="aside" onclick={() => session.keepEntry(entry.id)}>keep for other ledgers</button>
-    <button type="button" class="aside" onclick={onclose}>done</button>
-  </div>
 </div>
 
 <style>

@@ -5,11 +5,14 @@
     text,
     from,
     onscrub,
+    onfan,
   }: {
     text: string;
     /** Where the formula begins in the text; what stands before is shown elsewhere. */
     from: number;
     onscrub: (text: string, start: number, steps: number, pace: Pace) => void;
+    /** The number that starts there becomes a list of settings. */
+    onfan: (start: number) => void;
   } = $props();
 
   /** Pixels of a drag that make one step. */
@@ -33,6 +36,10 @@
   }
 
   function key(event: KeyboardEvent, start: number): void {
+    if (event.key === 'f') {
+      event.preventDefault();
+      return onfan(start);
+    }
     const steps = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
     if (steps === undefined) return;
     event.preventDefault();
@@ -49,7 +56,7 @@
       tabindex="0"
       aria-valuenow={part.number.value}
       aria-label={part.number.of || 'number'}
-      title="Drag sideways or use the arrow keys; Shift for large steps, Alt for small ones"
+      title="Drag sideways or use the arrow keys; Shift for large steps, Alt for small ones; f makes it a fan"
       onpointerdown={(event) => down(event, part.start)}
       onpointermove={move}
       onpointerup={() => (drag = undefined)}

@@ -48,7 +48,9 @@
     mostShort === 0 ? 0 : Math.min(widthPx * 0.6, xOfRow(session.view, mostShort - 0.5, widthPx)),
   );
   const label = $derived(describe());
-  const name = $derived({ price: 'Price lane', volume: 'Volume lane', none: 'Lane' }[lane.base]);
+  const name = $derived(
+    { price: 'Price lane', volume: 'Volume lane', none: `Lane ${session.body.lanes.indexOf(lane) + 1}` }[lane.base],
+  );
 
   function describe(): string {
     const base = { price: 'Prices as bars', volume: 'Volume as columns', none: 'Lines' }[lane.base];

@@ -44,13 +44,6 @@
     if (id) session.moveEntryTo(id, lane.id, entries.length);
   }}
 >
-  <button
-    type="button"
-    class="aside more"
-    aria-expanded={isOpen}
-    aria-label="Scale and order of the {name.toLowerCase()}"
-    onclick={() => (isOpen = !isOpen)}>scale</button
-  >
   {#if isOpen}<LaneTools {session} {lane} {scale} />{/if}
   {#if lane.base === 'price'}
     <div class="base">
@@ -85,8 +78,17 @@
         drop={(id) => session.moveEntryTo(id, lane.id, index)}
       />
     {/each}
-    <div class="new"><EntryInput names={session.names} submit={(text) => session.addEntry(lane.id, text)} /></div>
   {/if}
+  <div class="new">
+    {#if !lane.collapsed}<EntryInput names={session.names} submit={(text) => session.addEntry(lane.id, text)} />{/if}
+    <button
+      type="button"
+      class="aside more"
+      aria-expanded={isOpen}
+      aria-label="Scale and order of the {name.toLowerCase()}"
+      onclick={() => (isOpen = !isOpen)}>scale</button
+    >
+  </div>
 </div>
 
 <style>
@@ -106,14 +108,8 @@
     background: var(--paper-raised);
   }
   .more {
-    position: absolute;
-    right: 12px;
-    top: 26px;
     font-size: 12px;
     opacity: 0;
-    z-index: 1;
-    background: var(--paper);
-    padding-left: 8px;
   }
   .margin:hover .more,
   .margin:focus-within .more {
@@ -121,6 +117,10 @@
   }
   .new {
     margin-left: 28px;
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto;
+    gap: 8px;
+    align-items: end;
   }
   .base {
     display: grid;

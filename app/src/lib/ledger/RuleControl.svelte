@@ -53,7 +53,7 @@
     class="word"
     bind:this={button}
     aria-expanded={isOpen}
-    aria-label="Bar rule: {session.body.rule}"
+    aria-label="{phrase} bars, by the rule {session.body.rule}"
     onclick={() => (isOpen ? close() : open())}>{phrase}</button
   >
   {#if isOpen}

@@ -29,7 +29,9 @@
     {@render tools?.()}
     <button type="button" class="aside" onclick={onclose}>close</button>
   </div>
-  <div class="body">{@render children()}</div>
+  <!-- what is longer than the slip is scrolled by keys too -->
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="body" tabindex="0" role="group" aria-label="{title}, content">{@render children()}</div>
 </section>
 
 <style>

@@ -118,24 +118,24 @@
         onpointerdown={(event) => hold(event, 'window')}
         onpointermove={move}
         onpointerup={() => (held = undefined)}
-        onkeydown={(event) => event.target === event.currentTarget && key(event, 'window')}
-      >
-        {#each ['from', 'to'] as const as part (part)}
-          <div
-            class="handle {part}"
-            role="slider"
-            tabindex="0"
-            aria-label={part === 'from' ? 'Beginning of the stretch' : 'End of the stretch'}
-            aria-valuemin={0}
-            aria-valuemax={session.rows}
-            aria-valuenow={Math.round(part === 'from' ? session.view.first : session.view.first + session.view.count)}
-            onpointerdown={(event) => hold(event, part)}
-            onpointermove={move}
-            onpointerup={() => (held = undefined)}
-            onkeydown={(event) => key(event, part)}
-          ></div>
-        {/each}
-      </div>
+        onkeydown={(event) => key(event, 'window')}
+      ></div>
+      {#each ['from', 'to'] as const as part (part)}
+        <div
+          class="handle"
+          style:left="{part === 'from' ? left : left + width}px"
+          role="slider"
+          tabindex="0"
+          aria-label={part === 'from' ? 'Beginning of the stretch' : 'End of the stretch'}
+          aria-valuemin={0}
+          aria-valuemax={session.rows}
+          aria-valuenow={Math.round(part === 'from' ? session.view.first : session.view.first + session.view.count)}
+          onpointerdown={(event) => hold(event, part)}
+          onpointermove={move}
+          onpointerup={() => (held = undefined)}
+          onkeydown={(event) => key(event, part)}
+        ></div>
+      {/each}
     </div>
     <div class="texts" aria-hidden="true">
       {#each turns as { x, text } (x)}{#if text}<span style:left="{x}px">{text}</span>{/if}{/each}
@@ -188,18 +188,13 @@
   }
   .handle {
     position: absolute;
-    top: 14px;
-    bottom: 14px;
+    top: 10px;
+    bottom: 10px;
     width: 7px;
+    margin-left: -3.5px;
     background: var(--margin-rule);
     cursor: ew-resize;
     touch-action: none;
-  }
-  .handle.from {
-    left: -4px;
-  }
-  .handle.to {
-    right: -4px;
   }
   .texts {
     position: relative;

@@ -42,3 +42,14 @@ export function scrubbed(text: string, start: number, steps: number, pace: Pace)
   const value = Math.min(most, Math.max(least, number.value + steps * step));
   return text.slice(0, number.start) + String(Number(value.toPrecision(12))) + text.slice(number.end);
 }
+
+/** The text with one of its numbers made a list of three, half, as it is, and double: a fan to turn by hand. */
+export function fanned(text: string, start: number): string {
+  const number = numbersIn(text).find((candidate) => candidate.start === start);
+  // inside a list there is a fan already
+  if (!number || /\[[^\]]*$/.test(text.slice(0, start))) return text;
+  const { value } = number;
+  const half = Number.isInteger(value) ? Math.max(1, Math.round(value / 2)) : value / 2;
+  const list = `[${[...new Set([half, value, value * 2])].join(', ')}]`;
+  return text.slice(0, number.start) + list + text.slice(number.end);
+}
