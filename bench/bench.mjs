@@ -5,11 +5,13 @@ import { root } from '../scripts/prepare.mjs';
 import { barRows } from './bars.mjs';
 import { importRows } from './imports.mjs';
 import { kernelRows, longerRows } from './kernels.mjs';
+import { pageRows } from './pages.mjs';
 
 /** Runs every measurement and writes them down with the machine they were made on. */
 export async function bench() {
   const sections = [
     ['Taking records in', await importRows()],
+    ['The ledger page, headless Chromium, 1280x800', await pageRows()],
     ['Cutting bars', barRows()],
     ['Functions over 10 million rows, window 50', kernelRows()],
     ['Longer functions, one core', longerRows()],

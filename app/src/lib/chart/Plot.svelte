@@ -66,15 +66,25 @@
 
   $effect(() => onresize(widthPx));
 
+  let inks = $state.raw<Inks>();
+  // the inks are those of the paper: read when it is turned, not for each picture
   $effect(() => {
-    void paper.shown; // the inks are those of the paper
-    if (widthPx === 0 || heightPx === 0) return;
+    void paper.shown;
+    inks = readInks(canvas);
+  });
+
+  $effect(() => {
+    if (widthPx === 0 || heightPx === 0 || !inks) return;
     const ratio = window.devicePixelRatio;
-    canvas.width = Math.round(widthPx * ratio);
-    canvas.height = Math.round(heightPx * ratio);
-    const context = canvas.getContext('2d')!;
+    const [width, height] = [Math.round(widthPx * ratio), Math.round(heightPx * ratio)];
+    // kept in the page's own memory: a picture that is new with each frame is not sent to another process first
+    const context = canvas.getContext('2d', { willReadFrequently: true })!;
+    if (canvas.width !== width || canvas.height !== height) {
+      canvas.width = width;
+      canvas.height = height;
+    }
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    const inks = readInks(canvas);
+    context.clearRect(0, 0, widthPx, heightPx);
     drawRules(context, inks);
     draw({ context, view, y, widthPx, heightPx }, inks, y2);
   });

@@ -2,7 +2,7 @@
   import { parseBarRule } from '@jaunty-ledger/core';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
-  import { rfc3339 } from '$lib/api/times';
+  import { instantOf, rfc3339 } from '$lib/api/times';
   import { figureText } from './figures';
   import type { LedgerSession } from './ledgerSession.svelte';
 
@@ -48,11 +48,19 @@
     { says: 'close, of the last', stored: bars.close[row], plain: prices[count - 1] },
     { says: 'volume, the sum of sizes', stored: bars.volume[row], plain: sizes.reduce((a, b) => a + (b ?? 0), 0) },
   ]);
-  const text = (value: number) => (value === undefined || Number.isNaN(value) ? 'missing' : String(value));
+  const text = (value: number) =>
+    value === undefined || Number.isNaN(value) ? 'missing' : String(Number(value.toPrecision(10)));
+  /** A record's time by the clock of its market, to the microsecond where it has that. */
+  function clock(at: string): string {
+    const wall = session.calendar.zone.wallAt(instantOf(at));
+    const iso = new Date(Math.floor(wall / 1000)).toISOString();
+    const fraction = /\.(\d+)/.exec(at)?.[1] ?? '';
+    return `${iso.slice(11, 19)}${fraction ? `.${fraction}` : ''}`;
+  }
 </script>
 
 <table>
-  <thead><tr><th scope="col">figure</th><th scope="col">as stored</th><th scope="col">from the records</th></tr></thead>
+  <thead><tr><th scope="col">figure</th><th scope="col">as stored</th><th scope="col">from records</th></tr></thead>
   <tbody>
     {#each lines as { says, stored, plain } (says)}
       <tr><th scope="row">{says}</th><td>{text(stored)}</td><td>{isWhole ? text(plain) : ''}</td></tr>
@@ -76,7 +84,7 @@
     <tbody>
       {#each prices.slice(0, SHOWN) as price, index (index)}
         <tr>
-          <th scope="row">{String(page.columns.time[index]).replace('T', ' ').replace('Z', '')}</th>
+          <th scope="row">{clock(String(page.columns.time[index]))}</th>
           <td>{figureText(price, 'price', decimals)}</td>
           <td>{sizes[index] ?? ''}</td>
         </tr>
