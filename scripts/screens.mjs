@@ -25,6 +25,37 @@ const VIEWS = [
   { name: 'ledger-night', path: '/', night: true, act: (page) => page.mouse.move(760, 260) },
   { name: 'ledger-narrow', path: '/', size: { width: 390, height: 844 } },
   { name: 'bar-rule', path: '/', act: (page) => page.click('.control .word') },
+  {
+    name: 'working',
+    path: '/',
+    act: async (page) => {
+      await page.keyboard.press('e');
+      await page.keyboard.type('memory = hurst(logreturn(close), 256 bars, by: dfa)');
+      await page.keyboard.press('Enter');
+      await (await page.waitForSelector('::-p-aria(Entry memory)')).hover();
+      await (await page.waitForSelector('::-p-aria(More of memory)')).click();
+      await (await page.waitForSelector('::-p-aria(Working of memory)')).click();
+      await page.waitForSelector('circle');
+      await (await page.waitForSelector('::-p-aria(More of memory)')).click();
+    },
+  },
+  {
+    name: 'rows',
+    path: '/',
+    act: async (page) => {
+      await page.keyboard.press('r');
+      await page.waitForSelector('.foot tbody tr');
+    },
+  },
+  ...[
+    ['interval', '15 minutes'],
+    ['day', '1 day'],
+    ['trades', '500 trades'],
+    ['units', '10000 units'],
+    ['value', '250000 value'],
+    ['range', 'range 0.5'],
+  ].map(([name, rule]) => ({ name: `bars-${name}`, path: '/', size: { width: 900, height: 420 }, rule })),
+  { name: 'help', path: '/help' },
   { name: 'records', path: '/records' },
   {
     name: 'intake',
@@ -81,11 +112,12 @@ async function takeAll(folder) {
     userDataDir: join(folder, 'profile'),
     args: FLAGS,
   });
-  for (const { name, path, size = DAY, night = false, act } of VIEWS) {
+  for (const { name, path, size = DAY, night = false, act, rule } of VIEWS) {
     const page = await browser.newPage();
     await page.setViewport(size);
     await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: night ? 'dark' : 'light' }]);
-    await page.goto(`http://127.0.0.1:${PORT}${path}`, { waitUntil: 'networkidle0' });
+    const address = rule ? await barsOf(rule) : path;
+    await page.goto(`http://127.0.0.1:${PORT}${address}`, { waitUntil: 'networkidle0' });
     await act?.(page, folder);
     await new Promise((resolve) => setTimeout(resolve, 500));
     await page.screenshot({ path: join(out, `${name}.png`) });
@@ -93,4 +125,15 @@ async function takeAll(folder) {
     await page.close();
   }
   await browser.close();
+}
+
+/** A ledger of nothing but KELP on a rule, and its address. */
+async function barsOf(rule) {
+  const lanes = [{ id: 'price', base: 'price', weight: 1, entries: [] }];
+  const made = await fetch(`http://127.0.0.1:${PORT}/api/ledgers`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ title: `KELP, ${rule}`, body: { tape: 'KELP', rule, lanes, view: null } }),
+  });
+  return `/ledger/${(await made.json()).id}`;
 }

@@ -14,6 +14,7 @@
     {@const here = page.url.pathname.startsWith(path)}
     <a href={path} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
   {/each}
+  <a class="help" href="/help" aria-current={page.url.pathname === '/help' ? 'page' : undefined}>Help</a>
   <button type="button" class="paper" onclick={turnPaper} aria-pressed={paper.shown === 'night'}>
     <span>{paper.shown === 'night' ? 'Day paper' : 'Night paper'}</span>
   </button>
@@ -58,8 +59,19 @@
   span {
     writing-mode: vertical-rl;
   }
+  .help,
+  .help:hover {
+    margin: auto 0 0 8px;
+    width: auto;
+    height: auto;
+    padding: 4px;
+    background: none;
+    border: 0;
+    font-size: 13px;
+    writing-mode: vertical-rl;
+  }
   .paper {
-    margin: auto 0 16px 8px;
+    margin: 0 0 16px 8px;
     background: none;
     border: 0;
     font: inherit;
@@ -95,8 +107,13 @@
     span {
       writing-mode: horizontal-tb;
     }
-    .paper {
+    .help,
+    .help:hover {
+      writing-mode: horizontal-tb;
       margin: 0 0 4px auto;
+    }
+    .paper {
+      margin: 0 0 4px;
     }
   }
 </style>

@@ -1,0 +1,210 @@
+<script lang="ts">
+  import { BAR_FIELDS, catalogue, evaluate, type Frame, type FunctionEntry } from '@jaunty-ledger/core';
+  import { fromArrow } from '$lib/arrow/table';
+  import Said from '$lib/components/Said.svelte';
+  import FunctionChart from './FunctionChart.svelte';
+
+  let { tape }: { tape: string | undefined } = $props();
+
+  let wanted = $state('');
+  let frame = $state.raw<Frame>();
+  let problem = $state('');
+
+  const BAR_RULE = '1 hour';
+
+  $effect(() => void load());
+
+  async function load(): Promise<void> {
+    if (!tape) {
+      problem = 'There is no tape on the shelf, so the examples have no charts.';
+      return;
+    }
+    const path = `/api/tapes/${encodeURIComponent(tape)}/bars?rule=${encodeURIComponent(BAR_RULE)}`;
+    const response = await fetch(path, { headers: { accept: 'application/vnd.apache.arrow.stream' } });
+    if (!response.ok) {
+      problem = `The bars of ${tape} cannot be had, so the examples have no charts.`;
+      return;
+    }
+    const { columns } = fromArrow(new Uint8Array(await response.arrayBuffer()));
+    const named = Object.fromEntries(BAR_FIELDS.map((name) => [name, columns[name] as Float64Array]));
+    const { time, end, ...rest } = named;
+    frame = { time, end, columns: rest, rule: BAR_RULE };
+  }
+
+  const sections = $derived.by(() => {
+    const found = new Map<string, FunctionEntry[]>();
+    const word = wanted.trim().toLowerCase();
+    for (const entry of catalogue.values()) {
+      if (word && !`${entry.name} ${entry.sentence} ${entry.source}`.toLowerCase().includes(word)) continue;
+      const section = entry.definition.replace(/^\d+\. /, '');
+      found.set(section, [...(found.get(section) ?? []), entry]);
+    }
+    return [...found];
+  });
+
+  const columnsOf = (entry: FunctionEntry) => {
+    try {
+      const columns = frame ? evaluate([entry.example], frame) : [];
+      return columns.filter((_, index) => entry.parts?.[index]?.drawn ?? true);
+    } catch {
+      return []; // a tape without volumes has no example of them
+    }
+  };
+</script>
+
+<div class="page">
+  <header>
+    <p class="book"><strong>Jaunty Ledger</strong> <em>Help</em></p>
+    <h1>
+      What a formula can say, with
+      <input bind:value={wanted} aria-label="Word to look for" placeholder="a word" size="10" /> in it.
+    </h1>
+    <p class="hint">
+      An entry is <code>name = formula</code>. A window is <code>20 bars</code>, <code>30 minutes</code>,
+      <code>this session</code> or <code>all</code>; options follow as <code>name: value</code>; a list such as
+      <code>[10, 50] bars</code> makes a fan. <code>… on 1 hour</code> takes larger bars, <code>each: session</code>
+      restarts, <code>SALT.close</code> is another tape, <code>b.upper</code> one of several values.
+      {#if frame}The little charts are of {tape}, an hour a bar: above its close, below the function.{/if}
+      {problem}
+    </p>
+  </header>
+  {#each sections as [section, entries] (section)}
+    <section>
+      <h2>{section}</h2>
+      {#each entries as entry (entry.name)}
+        <article id={entry.name}>
+          <div class="words">
+            <h3><a href="#{entry.name}">{entry.name}</a> <code>{entry.example}</code></h3>
+            <p><Said text="{entry.sentence} {entry.remark ?? ''}" /></p>
+            <p class="formula">{entry.formula}</p>
+            <dl>
+              {#each entry.parameters as parameter (parameter.name)}
+                <dt>{parameter.name}</dt>
+                <dd>
+                  {parameter.says}{'default' in parameter ? `; ${parameter.default} if not given` : ''}
+                </dd>
+              {/each}
+              {#each Object.entries(entry.options) as [name, rule] (name)}
+                <dt>{name}:</dt>
+                <dd><Said text="{rule.says}{rule.kind === 'word' ? ` (${rule.words.join(', ')})` : ''}" /></dd>
+              {/each}
+              {#each entry.parts ?? [] as part (part.name)}
+                <dt>.{part.name}</dt>
+                <dd>{part.says}</dd>
+              {/each}
+            </dl>
+            <p class="source">
+              <Said text="{entry.source}; {entry.cost}; section “{entry.definition}” of the definitions" />
+            </p>
+          </div>
+          {#if frame}<FunctionChart close={frame.columns.close} columns={columnsOf(entry)} name={entry.name} />{/if}
+        </article>
+      {/each}
+    </section>
+  {:else}
+    <p class="none">No function has that word. Try another, or none for all of them.</p>
+  {/each}
+</div>
+
+<style>
+  .page {
+    min-height: 100dvh;
+    padding-bottom: 40px;
+  }
+  header {
+    padding: 14px 20px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .book {
+    margin: 0 0 4px;
+    font-size: 16px;
+  }
+  .book em {
+    color: var(--quiet);
+  }
+  h1 {
+    font-size: 22px;
+    font-weight: 400;
+    line-height: 1.5;
+    margin: 0;
+  }
+  h1 input {
+    font-size: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 2px solid var(--blue);
+    padding: 0;
+  }
+  .hint {
+    margin: 4px 0 0;
+    max-width: 62rem;
+    color: var(--quiet);
+    font-size: 14.5px;
+  }
+  code {
+    font-family: var(--mono);
+    font-size: 0.86em;
+    color: var(--ink);
+  }
+  h2 {
+    font-size: 18px;
+    margin: 18px 20px 2px;
+  }
+  article {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 300px;
+    gap: 24px;
+    padding: 10px 20px;
+    border-top: 1px solid var(--rule-faint);
+    scroll-margin-top: 8px;
+  }
+  h3 {
+    font-size: 16px;
+    margin: 0;
+  }
+  h3 a {
+    color: var(--ink);
+    text-decoration: none;
+  }
+  h3 code {
+    font-weight: 400;
+    margin-left: 8px;
+    color: var(--quiet);
+  }
+  p {
+    margin: 2px 0;
+  }
+  .formula {
+    font-family: var(--mono);
+    font-size: 12.5px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto minmax(0, 1fr);
+    gap: 0 12px;
+    margin: 4px 0;
+    font-size: 14px;
+  }
+  dt {
+    font-family: var(--mono);
+    font-size: 12.5px;
+  }
+  dd {
+    margin: 0;
+    color: var(--quiet);
+  }
+  .source {
+    font-size: 13px;
+    font-style: italic;
+    color: var(--quiet);
+  }
+  .none {
+    padding: 20px;
+  }
+  @media (max-width: 800px) {
+    article {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
+</style>
