@@ -20,6 +20,7 @@ export {
   type BarRule,
   type PeriodUnit,
 } from './bars/barRule.js';
+export { coveringRange } from './bars/coveringRange.js';
 export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
 export { firstRowFrom } from './numeric/search.js';
@@ -36,3 +37,4 @@ export { functionSection, functionsPage } from './catalogue/functionsPage.js';
 export type { FunctionEntry, OptionRule, Pace, Parameter, Part, Unit } from './catalogue/functionEntry.js';
 export { workingOf, type Working } from './working/working.js';
 export type { Step } from './working/naive.js';
+export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';

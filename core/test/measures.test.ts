@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { catalogue, evaluate, makeCalendar, type Frame } from '@jaunty-ledger/core';
+import { autocorrelation, catalogue, evaluate, makeCalendar, type Frame } from '@jaunty-ledger/core';
 import { column, expectColumn, readReference, type Listed } from './referenceCases.js';
 
 interface Wanted {
@@ -228,6 +228,35 @@ describe('hurst', () => {
           toleranceOf(part),
         );
       }
+    }
+  });
+});
+
+describe('autocorrelation', () => {
+  interface Found {
+    acf: Listed;
+    pacf: Listed;
+    band: number;
+    bartlett: Listed;
+    ljungbox: { lags: number; fitted: number; statistic: number; degrees: number; p: number }[];
+  }
+  interface AutocorrelationCase {
+    tolerance?: undefined;
+    name: string;
+    input: { x: Listed };
+    options: { lags: number };
+    expected: Found;
+  }
+  const { cases, toleranceOf } = readReference<AutocorrelationCase>('autocorrelation');
+  it.each(cases.map((c) => [c.name, c] as const))('%s', (_, { input, options, expected }) => {
+    const found = autocorrelation(column(input.x), options.lags);
+    for (const part of ['acf', 'pacf', 'bartlett'] as const)
+      expectColumn(part, found[part], expected[part], toleranceOf(part));
+    expect(found.band).toBeCloseTo(expected.band, 12);
+    for (const { lags, fitted, ...wanted } of expected.ljungbox) {
+      const test = autocorrelation(column(input.x), lags, fitted).ljungBox[lags - 1];
+      for (const key of ['statistic', 'degrees', 'p'] as const)
+        expectColumn(`${key} of ${lags} lags`, [test[key]], [wanted[key]], { rel: 1e-9, abs: 0 });
     }
   });
 });

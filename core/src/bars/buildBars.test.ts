@@ -5,6 +5,7 @@ import type { Ticks } from '../records/ticks.js';
 import { parseBarRule } from './barRule.js';
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
 import { BarBuilder, buildBars } from './buildBars.js';
+import { coveringRange } from './coveringRange.js';
 
 const START = Date.parse('2026-03-26T07:00:00Z') * 1000; // some days before a change of clocks
 const calendars = {
@@ -149,3 +150,47 @@ it('refuses records whose times fall, and says where', () =>
   expect(() =>
     buildBars({ time: Float64Array.of(2, 1), price: Float64Array.of(1, 1) }, parseBarRule('1 minute'), calendars.whole),
   ).toThrow('time must be in order of time, got row 1 before row 0'));
+
+describe('a stretch of bars', () => {
+  it.each(['5 minutes', '1 hour', '1 day', '1 week', '1 month', '1 quarter', '1 year'])(
+    'of %s is cut from the records that cover it as from all',
+    (text) =>
+      fc.assert(
+        fc.property(
+          fc.array(fc.integer({ min: 0, max: 500 * 86_400 }), { minLength: 1, maxLength: 300 }),
+          fc.integer({ min: 0, max: 500 * 86_400 }),
+          fc.integer({ min: 1, max: 60 * 86_400 }),
+          (seconds, start, length) => {
+            const rule = parseBarRule(text);
+            const calendar = makeCalendar({ zone: 'America/New_York' });
+            const origin = Date.parse('2025-01-15T00:00:00Z') * 1000;
+            const time = Float64Array.from(
+              seconds.sort((a, b) => a - b),
+              (at) => origin + at * 1e6,
+            );
+            const price = time.map((_, row) => 10 + (row % 7));
+            const range = { from: origin + start * 1e6, to: origin + (start + length) * 1e6 };
+            const covering = coveringRange(rule, calendar, range)!;
+            const part = time.map((at) => (at >= covering.from && at < covering.to ? 1 : 0));
+            const keep = (column: Float64Array) => column.filter((_, row) => part[row] === 1);
+            const whole = buildBars({ time, price }, rule, calendar);
+            const stretch = buildBars({ time: keep(time), price: keep(price) }, rule, calendar);
+            const seen = (bars: typeof whole) =>
+              Array.from(bars.time.keys())
+                .filter((row) => bars.time[row] >= range.from && bars.time[row] < range.to)
+                .map((row) => [
+                  bars.time[row],
+                  bars.end[row],
+                  bars.open[row],
+                  bars.high[row],
+                  bars.low[row],
+                  bars.close[row],
+                  bars.trades[row],
+                ]);
+            expect(seen(stretch)).toEqual(seen(whole));
+          },
+        ),
+        { numRuns: 60 },
+      ),
+  );
+});

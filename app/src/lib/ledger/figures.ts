@@ -2,7 +2,8 @@ import { format } from 'd3-format';
 import type { Unit } from '@jaunty-ledger/core';
 
 const grouped = format(',');
-const significant = format(',.4~r');
+const significant = format(',.4r');
+const large = format(',.2f');
 
 /** How figures of a unit are written. The figure in full is always at hand beside a shortened one. */
 export function figureText(value: number, unit: Unit, priceDecimals: number): string {
@@ -14,13 +15,17 @@ export function figureText(value: number, unit: Unit, priceDecimals: number): st
       return percentText(value * 100);
     case 'units':
     case 'trades':
-      return Number.isInteger(value) ? minus(grouped(value)) : minus(significant(value));
+      return Number.isInteger(value)
+        ? minus(grouped(value))
+        : minus((Math.abs(value) < 1000 ? significant : large)(value));
     case 'value':
       return minus(format(',.2f')(value));
     case 'truth':
       return value === 0 ? 'no' : 'yes';
     case 'number':
-      return Number.isInteger(value) && Math.abs(value) < 1e15 ? minus(grouped(value)) : minus(significant(value));
+      return Number.isInteger(value) && Math.abs(value) < 1e15
+        ? minus(grouped(value))
+        : minus((Math.abs(value) < 1000 ? significant : large)(value));
   }
 }
 

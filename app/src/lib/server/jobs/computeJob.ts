@@ -1,6 +1,7 @@
 import {
   BarBuilder,
   BAR_FIELDS,
+  coveringRange,
   evaluate,
   firstRowFrom,
   makeCalendar,
@@ -52,7 +53,7 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
       return writeTable(table, format, { tape: tape.name, more, offset });
     }
     case 'bars': {
-      const { bars, rule } = await barsOf(tape, task.rule, task.flagged);
+      const { bars, rule } = await barsOf(tape, task.rule, task.flagged, range);
       return writeTable(barTable(bars, range), format, { tape: tape.name, rule, leftOut: bars.leftOut });
     }
     case 'columns': {
@@ -87,25 +88,54 @@ function keepComplete({ columns }: ColumnTable, names: readonly string[]): void 
     columns[name] = column.filter((_: number, row: number) => isKept[row] === 1) as typeof column;
 }
 
-async function barsOf(tape: StoredTape, text: string, flagged: boolean): Promise<{ bars: BuiltBars; rule: string }> {
+const WHOLE: Range = { from: -Infinity, to: Infinity };
+
+/** Bars of a tape; where a range is asked for, perhaps only those in it and some about it. */
+async function barsOf(
+  tape: StoredTape,
+  text: string,
+  flagged: boolean,
+  wanted = WHOLE,
+): Promise<{ bars: BuiltBars; rule: string }> {
   const parsed = parseBarRule(text);
   const rule = printBarRule(parsed);
   const key = JSON.stringify([tape.id, tape.version, rule, flagged]);
   let bars = kept.get(key);
-  kept.delete(key);
   if (!bars) {
-    const builder = new BarBuilder(parsed, makeCalendar(calendarOptions(tape)), tape);
+    const calendar = makeCalendar(calendarOptions(tape));
+    const covering = coveringRange(parsed, calendar, wanted) ?? WHOLE;
+    const builder = new BarBuilder(parsed, calendar, tape);
     const without = flagged ? ['line', 'flags'] : ['line'];
-    for await (const columns of recordsBetween(tape, { from: -Infinity, to: Infinity }, 0, without)) {
-      const block = blockOf(tape, flagged ? columns : byFlag(columns, false));
+    for await (const columns of recordsBetween(tape, covering, 0, without)) {
+      const block = blockOf(tape, within(flagged ? columns : byFlag(columns, false), covering));
       if ('open' in block) refuseFinerThan(block, parsed);
       builder.add(block);
     }
     bars = builder.finish();
+    if (covering.from !== -Infinity || covering.to !== Infinity) return { bars: completeByTape(bars, tape), rule };
   }
+  kept.delete(key); // what was asked for last is kept longest
   kept.set(key, bars);
   for (const oldest of kept.keys()) if (kept.size > KEPT_BARS) kept.delete(oldest);
   return { bars, rule };
+}
+
+/** The records of a block that lie in a range. */
+function within(columns: RecordColumns, range: Range): RecordColumns {
+  const [first, end] = rowsWithin(columns.time, range);
+  if (first === 0 && end === columns.time.length) return columns;
+  return Object.fromEntries(
+    Object.entries(columns).map(([name, column]) => [name, column.subarray(first, end)]),
+  ) as RecordColumns;
+}
+
+/** A stretch of bars is complete by what the whole tape covers, not by where the stretch was cut. */
+function completeByTape(bars: BuiltBars, tape: StoredTape): BuiltBars {
+  const [coveredTo] = tape.kind === 'bars' ? endsOf(tape, Float64Array.of(tape.lastAt)) : [tape.lastAt];
+  const complete = Uint8Array.from(bars.time, (start, row) =>
+    start < tape.firstAt || bars.end[row] > coveredTo ? 0 : 1,
+  );
+  return { ...bars, complete };
 }
 
 async function* recordsBetween(
