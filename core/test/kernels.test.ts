@@ -101,7 +101,11 @@ describe.each(WINDOWED.map((entry) => [entry.name, entry] as const))('%s', (name
     fc.assert(
       fc.property(gappy, fc.integer({ min: 2, max: 20 }), fc.nat(), (x, bars, cut) => {
         const part = x.slice(0, 1 + (cut % x.length));
-        expect(take(part, `${bars} bars, from: 2`)).toEqual(take(x, `${bars} bars, from: 2`).slice(0, part.length));
+        const whole = take(x, `${bars} bars, from: 2`);
+        // a gap that comes later takes the general way, whose sums round otherwise in the last place
+        take(part, `${bars} bars, from: 2`).forEach((value, t) =>
+          Number.isNaN(value) ? expect(whole[t], `row ${t}`).toBeNaN() : expect(whole[t]).toBeCloseTo(value, 11),
+        );
       }),
       { numRuns: 30 },
     ));

@@ -1,28 +1,49 @@
-import { GrowingColumn } from '../numeric/growingColumn.js';
 import type { Instant } from '../time/instant.js';
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
 import type { Records } from './records.js';
+
+const COLUMNS = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
+
+/** Columns of bars with room for so many; all of them fill together. */
+type Columns = Record<(typeof COLUMNS)[number], Float64Array<ArrayBuffer>>;
+
+const columnsFor = (room: number): Columns =>
+  Object.fromEntries(COLUMNS.map((name) => [name, new Float64Array(room)])) as Columns;
+
+const mapColumns = (columns: Columns, part: (column: Columns['time']) => Columns['time']): Columns =>
+  Object.fromEntries(COLUMNS.map((name) => [name, part(columns[name])])) as Columns;
+
+/** A bar takes records in until one of these is reached. */
+export interface Limits {
+  volume: number;
+  value: number;
+  /** Distance of its highest and lowest price. */
+  range: number;
+}
+
+export const NO_LIMITS: Limits = { volume: Infinity, value: Infinity, range: Infinity };
 
 /**
  * Gathers records into bars, one bar after the other. The caller says where a bar opens and which stretch of records
  * goes in; the inner loops run over plain columns with everything in locals.
  */
 export class BarAssembler {
-  private readonly columns = Object.fromEntries(
-    [...BAR_FIELDS, 'firstRecord', 'endRecord'].map((field) => [field, new GrowingColumn()]),
-  ) as Record<(typeof BAR_FIELDS)[number] | 'firstRecord' | 'endRecord', GrowingColumn>;
+  private columns = columnsFor(1024);
+  private count = 0;
+  private room = 1024;
   private isOpen = false;
+  // none of these begins as a whole number: the engine would keep it as one, and make the code anew for every other
   private start: Instant = NaN;
   private end: Instant = NaN;
-  private firstRecord = 0;
-  private endRecord = 0;
-  high = -Infinity;
-  low = Infinity;
+  private firstRecord = NaN;
+  private endRecord = NaN;
+  high = NaN;
+  low = NaN;
   private open = NaN;
   private close = NaN;
-  private volume = 0;
-  private value = 0;
-  private trades = 0;
+  volume = NaN;
+  value = NaN;
+  private trades = NaN;
   private anySize = false;
   private anyValue = false;
   private anyTrades = false;
@@ -41,22 +62,29 @@ export class BarAssembler {
     this.anySize = this.anyValue = this.anyTrades = false;
   }
 
-  /** Adds records [from, to) of the block to the current bar; `offset` is the index of the block's first record. */
-  add(records: Records, from: number, to: number, offset: number): void {
-    this.endRecord = offset + to;
-    this.addPrices(records, from, to);
-    const { size, trades, value, close, priced } = records;
-    if (size) this.addSizes(size, value, close, priced, from, to);
-    if (!trades) {
-      this.trades += to - from;
-      this.anyTrades = true;
-      return;
+  /**
+   * Adds records [from, to) of a block to the current bar, up to the one with which it reaches a limit.
+   * @param offset  index of the block's first record
+   * @returns       the row after the last record that went in
+   */
+  add(records: Records, from: number, to: number, offset: number, limits: Limits = NO_LIMITS): number {
+    const { open, close, trades } = records;
+    const end = records.size
+      ? this.addSized(records, records.size, from, to, limits)
+      : this.addPrices(records, from, to, limits.range);
+    this.endRecord = offset + end;
+    for (let row = from; this.open !== this.open && row < end; row++) this.open = open[row];
+    for (let row = end - 1; row >= from; row--) {
+      if (close[row] !== close[row]) continue;
+      this.close = close[row];
+      break;
     }
-    for (let row = from; row < to; row++) {
-      if (Number.isNaN(trades[row])) continue;
-      this.trades += trades[row];
+    if (trades) this.addTrades(trades, from, end);
+    else {
+      this.trades += end - from;
       this.anyTrades = true;
     }
+    return end;
   }
 
   /** A running bar ends with its last record. */
@@ -67,86 +95,96 @@ export class BarAssembler {
   /** Closes the last bar and gives them all. */
   finish(leftOut: number): BuiltBars {
     this.finishBar();
-    const { firstRecord, endRecord, ...fields } = this.columns;
-    const arrays = Object.fromEntries(Object.entries(fields).map(([name, column]) => [name, column.toArray()]));
-    return {
-      ...(arrays as Record<(typeof BAR_FIELDS)[number], Float64Array>),
-      complete: new Uint8Array(fields.time.length).fill(1),
-      firstRecord: firstRecord.toArray(),
-      endRecord: endRecord.toArray(),
-      leftOut,
-    };
+    const columns = mapColumns(this.columns, (column) => column.slice(0, this.count));
+    return { ...columns, complete: new Uint8Array(this.count).fill(1), leftOut };
   }
 
-  private addPrices({ open, high, low, close }: Records, from: number, to: number): void {
-    let highest = this.high;
-    let lowest = this.low;
-    if (high === low) {
-      for (let row = from; row < to; row++) {
-        const price = high[row];
-        if (price > highest) highest = price;
-        if (price < lowest) lowest = price;
-      }
-    } else {
-      for (let row = from; row < to; row++) {
-        if (high[row] > highest) highest = high[row];
-        if (low[row] < lowest) lowest = low[row];
-      }
+  private addPrices({ high, low }: Records, from: number, to: number, range: number): number {
+    let { high: highest, low: lowest } = this;
+    let row = from;
+    while (row < to) {
+      if (high[row] > highest) highest = high[row];
+      if (low[row] < lowest) lowest = low[row];
+      row++;
+      if (highest - lowest >= range) break;
     }
     this.high = highest;
     this.low = lowest;
-    for (let row = from; Number.isNaN(this.open) && row < to; row++) this.open = open[row];
-    for (let row = to - 1; row >= from; row--)
-      if (!Number.isNaN(close[row])) {
-        this.close = close[row];
-        break;
-      }
+    return row;
   }
 
-  private addSizes(
+  /** Everything in one pass: a running bar may hold no more than a few records, and each pass costs something to begin. */
+  private addSized(
+    { high, low, close, value, priced }: Records,
     size: Float64Array,
-    value: Float64Array | undefined,
-    price: Float64Array,
-    priced: boolean,
     from: number,
     to: number,
-  ): void {
-    let { volume, value: traded } = this;
+    limits: Limits,
+  ): number {
+    let { high: highest, low: lowest, volume, value: traded } = this;
     let known = 0;
     let valued = 0;
-    for (let row = from; row < to; row++) {
+    let row = from;
+    while (row < to) {
       const units = size[row];
-      if (units !== units) continue; // unknown sizes are passed over
-      volume += units;
-      known++;
-      const worth = value ? value[row] : units * price[row];
-      if (worth !== worth) continue;
-      traded += worth;
-      valued++;
+      if (high[row] > highest) highest = high[row];
+      if (low[row] < lowest) lowest = low[row];
+      // unknown sizes are passed over
+      if (units === units) {
+        const worth = value ? value[row] : units * close[row];
+        volume += units;
+        known++;
+        if (worth === worth) {
+          traded += worth;
+          valued++;
+        }
+      }
+      row++;
+      if (volume >= limits.volume || traded >= limits.value || highest - lowest >= limits.range) break;
     }
+    this.high = highest;
+    this.low = lowest;
     this.volume = volume;
     this.value = traded;
     if (known > 0) this.anySize = true;
     if (valued > 0 && priced) this.anyValue = true;
+    return row;
+  }
+
+  private addTrades(trades: Float64Array, from: number, to: number): void {
+    for (let row = from; row < to; row++) {
+      if (trades[row] !== trades[row]) continue;
+      this.trades += trades[row];
+      this.anyTrades = true;
+    }
   }
 
   private finishBar(): void {
     if (!this.isOpen) return;
     this.isOpen = false;
+    if (this.count === this.room) this.makeRoom();
     const { columns } = this;
+    const row = this.count++;
     const volume = this.anySize ? this.volume : NaN;
     const value = this.anyValue ? this.value : NaN;
-    columns.time.push(this.start);
-    columns.end.push(this.end);
-    columns.open.push(this.open);
-    columns.high.push(this.high === -Infinity ? NaN : this.high);
-    columns.low.push(this.low === Infinity ? NaN : this.low);
-    columns.close.push(this.close);
-    columns.volume.push(volume);
-    columns.value.push(value);
-    columns.vwap.push(volume > 0 ? value / volume : NaN);
-    columns.trades.push(this.anyTrades ? this.trades : NaN);
-    columns.firstRecord.push(this.firstRecord);
-    columns.endRecord.push(this.endRecord);
+    columns.time[row] = this.start;
+    columns.end[row] = this.end;
+    columns.open[row] = this.open;
+    columns.high[row] = this.high === -Infinity ? NaN : this.high;
+    columns.low[row] = this.low === Infinity ? NaN : this.low;
+    columns.close[row] = this.close;
+    columns.volume[row] = volume;
+    columns.value[row] = value;
+    columns.vwap[row] = volume > 0 ? value / volume : NaN;
+    columns.trades[row] = this.anyTrades ? this.trades : NaN;
+    columns.firstRecord[row] = this.firstRecord;
+    columns.endRecord[row] = this.endRecord;
+  }
+
+  private makeRoom(): void {
+    this.room *= 2;
+    const wider = columnsFor(this.room);
+    for (const name of COLUMNS) wider[name].set(this.columns[name]);
+    this.columns = wider;
   }
 }

@@ -2,7 +2,7 @@ import { ArgumentError } from '../arguments.js';
 import { decimalsOf, MOST_DECIMALS } from '../numeric/decimals.js';
 import type { Calendar } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
-import { BarAssembler } from './barAssembler.js';
+import { BarAssembler, NO_LIMITS, type Limits } from './barAssembler.js';
 import type { BarKind, BarRule } from './barRule.js';
 import type { BuiltBars } from './bars.js';
 import type { BlockBuilder, SourceFacts } from './buildBars.js';
@@ -12,19 +12,47 @@ import { outsideUntil } from './timeIntervals.js';
 
 type RunningKind = Exclude<BarKind, { by: 'interval' | 'period' }>;
 
-/** Bars that end when a running total or the range of prices reaches a limit. */
+interface Stretch {
+  records: Records;
+  from: number;
+  to: number;
+}
+
+/** Steps to a unit of price, and to one of size. */
+interface Steps {
+  price: number;
+  size: number;
+}
+
+/**
+ * Of a limit: how near to it a sum of doubles, or a distance of two, has to come before it is worked out in whole steps.
+ * Rounding puts a sum of n terms off by n / 2^53 of itself at most, so this holds for bars of a million records.
+ */
+const NEARLY = 1e-9;
+/** The same for a distance of prices, as a share of these: they are rounded once, by 2^-53 of themselves. */
+const NEARLY_OF_PRICE = 1e-12;
+
+/**
+ * Bars that end when a running total or the range of prices reaches a limit.
+ *
+ * Limits are compared in whole steps of price and size. Most records leave no doubt, so their doubles are summed as they
+ * are; only a total so near the limit that rounding could decide is added up once more, in whole steps.
+ */
 export class RunningBarBuilder implements BlockBuilder {
   private readonly assembler = new BarAssembler();
   private rows = 0;
   private leftOut = 0;
-  /** Whether the current bar waits for more records, and what has come together in it, in whole steps. */
+  /** Whether the current bar waits for more records, and how many trades have come together in it. */
   private filling = false;
-  private reached = 0;
-  private highest = -Infinity;
-  private lowest = Infinity;
+  private reached = NaN;
   private dayEndsAt: Instant = -Infinity;
-  private priceScale = 0;
-  private sizeScale = 0;
+  /** Where the current bar begins in the stretch that is being cut, and its stretches before that one. */
+  private from = 0;
+  private stretches: Stretch[] = [];
+  /** What the current bar holds of earlier blocks, and of all, in whole steps; the latter only where it had to be known. */
+  private settled = NaN;
+  private exact = NaN;
+  private steps: Steps | undefined;
 
   constructor(
     private readonly kind: RunningKind,
@@ -34,7 +62,8 @@ export class RunningBarBuilder implements BlockBuilder {
   ) {}
 
   add(records: Records): void {
-    if (this.rows === 0) this.start(records);
+    if (this.rows === 0) this.refuseUnknown(records);
+    this.settle();
     const { time } = records;
     const rows = time.length;
     for (let row = 0; row < rows;) {
@@ -68,106 +97,116 @@ export class RunningBarBuilder implements BlockBuilder {
 
   /** Cuts records [from, to), which lie in one stretch of kept time. */
   private cut(records: Records, from: number, to: number): void {
+    const { assembler, kind } = this;
+    const limits = this.nearLimits(records.close[from]);
+    this.from = from;
     for (let row = from; row < to;) {
-      if (!this.filling) {
-        this.assembler.begin(records.time[row], records.time[row], this.rows + row);
-        this.filling = true;
-        this.reached = 0;
-        this.highest = -Infinity;
-        this.lowest = Infinity;
-      }
-      const end = this.fill(records, row, to);
-      this.assembler.add(records, row, end, this.rows);
-      this.assembler.endAt((records.end ?? records.time)[end - 1]);
+      if (!this.filling) this.begin(records, row);
+      const until = kind.by === 'trades' ? this.endByTrades(records, row, to) : to;
+      const end = assembler.add(records, row, until, this.rows, limits);
+      assembler.endAt((records.end ?? records.time)[end - 1]);
+      this.filling = !this.isFilled(records, row, end, limits);
       row = end;
     }
+    if (this.filling) this.stretches.push({ records, from: this.from, to });
   }
 
-  /** The row after the one that fills the current bar, or `to`; a loop a kind, since each runs over every record. */
-  private fill(records: Records, from: number, to: number): number {
-    switch (this.kind.by) {
-      case 'trades':
-        return this.fillByTrades(records, from, to);
-      case 'range':
-        return this.fillByRange(records, from, to);
-      default:
-        return this.fillByTotal(records, from, to);
+  private begin({ time }: Records, row: number): void {
+    this.assembler.begin(time[row], time[row], this.rows + row);
+    this.from = row;
+    this.reached = this.settled = 0;
+    this.exact = NaN;
+    if (this.stretches.length > 0) this.stretches = [];
+  }
+
+  /** Short of the limit by as much as rounding can put a sum off, or a distance of prices such as `price`. */
+  private nearLimits(price: number): Limits {
+    const { by, limit } = this.kind;
+    const nearly = limit * (1 - NEARLY);
+    if (by === 'units') return { ...NO_LIMITS, volume: nearly };
+    if (by === 'value') return { ...NO_LIMITS, value: nearly };
+    if (by === 'range') return { ...NO_LIMITS, range: nearly - Math.abs(price) * NEARLY_OF_PRICE || nearly };
+    return NO_LIMITS;
+  }
+
+  /** Whether the current bar is full with records [from, to) of the block, which went in last. */
+  private isFilled(records: Records, from: number, to: number, near: Limits): boolean {
+    const { assembler, kind } = this;
+    const { by, limit } = kind;
+    if (by === 'trades') return this.reached >= limit;
+    if (by === 'range') {
+      const { high, low } = assembler;
+      if (!(high - low >= near.range)) return false;
+      const { price } = (this.steps ??= this.stepsOf(records));
+      return Math.round(high * price) - Math.round(low * price) >= Math.round(limit * price);
     }
+    const total = by === 'units' ? assembler.volume : assembler.value;
+    if (total < limit * (1 - NEARLY)) return false;
+    if (total > limit * (1 + NEARLY)) return true;
+    const steps = (this.steps ??= this.stepsOf(records));
+    if (Number.isNaN(this.exact)) {
+      this.exact = this.settled + this.stepsIn({ records, from: this.from, to });
+      for (const stretch of this.stretches) this.exact += this.stepsIn(stretch);
+    } else this.exact += this.stepsIn({ records, from, to });
+    return this.exact >= Math.round(limit * steps.size * (by === 'value' ? steps.price : 1));
   }
 
-  private fillByTrades({ trades }: Records, from: number, to: number): number {
+  /** The row after the one that fills the current bar by its count of trades, or `to`. */
+  private endByTrades({ trades }: Records, from: number, to: number): number {
     const { limit } = this.kind;
     if (!trades) {
       const end = Math.min(to, from + limit - this.reached);
       this.reached += end - from;
-      this.filling = this.reached < limit;
       return end;
     }
     for (let row = from; row < to; row++) {
       this.reached += Number.isNaN(trades[row]) ? 0 : trades[row];
-      if (this.reached >= limit) return this.filled(row + 1);
+      if (this.reached >= limit) return row + 1;
     }
     return to;
   }
 
-  private fillByTotal({ size, value, close }: Records, from: number, to: number): number {
-    const { priceScale, sizeScale } = this;
-    const byValue = this.kind.by === 'value';
-    const limit = Math.round(this.kind.limit * sizeScale * (byValue ? priceScale : 1));
-    let { reached } = this;
-    if (!byValue && sizeScale === 1) {
-      // whole units, the common case: nothing to round
-      for (let row = from; row < to; row++) {
-        const units = size![row];
-        if (units === units && (reached += units) >= limit) return this.filled(row + 1);
-      }
-      this.reached = reached;
-      return to;
-    }
-    for (let row = from; row < to; row++) {
-      const units = size![row];
-      if (units !== units) continue;
-      if (!byValue) reached += Math.round(units * sizeScale);
-      else if (value) reached += Math.round(value[row] * priceScale * sizeScale) || 0;
-      else reached += Math.round(units * sizeScale) * Math.round(close[row] * priceScale) || 0;
-      if (reached >= limit) return this.filled(row + 1);
-    }
-    this.reached = reached;
-    return to;
+  /** Adds up what the current bar holds of the blocks so far, which need not be kept then. */
+  private settle(): void {
+    const { stretches } = this;
+    if (stretches.length === 0) return;
+    this.steps ??= this.stepsOf(stretches[0].records);
+    if (this.filling) for (const stretch of stretches) this.settled += this.stepsIn(stretch);
+    this.stretches = [];
   }
 
-  private fillByRange({ high, low }: Records, from: number, to: number): number {
-    const { priceScale } = this;
-    const limit = Math.round(this.kind.limit * priceScale);
-    let { highest, lowest } = this;
-    for (let row = from; row < to; row++) {
-      // only a new extreme can fill the bar
-      if (!(high[row] > highest || low[row] < lowest)) continue;
-      if (high[row] > highest) highest = high[row];
-      if (low[row] < lowest) lowest = low[row];
-      if (Math.round(highest * priceScale) - Math.round(lowest * priceScale) >= limit) return this.filled(row + 1);
-    }
-    this.highest = highest;
-    this.lowest = lowest;
-    return to;
+  private stepsIn({ records, from, to }: Stretch): number {
+    let total = 0;
+    for (let row = from; row < to; row++) total += this.wholeSteps(records, row);
+    return total;
   }
 
-  private filled(end: number): number {
-    this.filling = false;
-    return end;
+  /** What a record adds to the total, in whole steps; an unknown size or value adds nothing. */
+  private wholeSteps({ size, value, close }: Records, row: number): number {
+    const steps = this.steps!;
+    const units = Math.round(size![row] * steps.size);
+    if (this.kind.by === 'units') return units || 0;
+    if (value) return units === units ? Math.round(value[row] * steps.price * steps.size) || 0 : 0;
+    return units * Math.round(close[row] * steps.price) || 0;
   }
 
-  /** Fixes the steps that limits are compared in, so that 100.3 - 100.2 does reach 0.1. */
-  private start({ high, size, trades }: Records): void {
-    const { by, limit } = this.kind;
+  private refuseUnknown({ size, trades }: Records): void {
+    const { by } = this.kind;
     if ((by === 'units' || by === 'value') && !size)
       throw new ArgumentError('rule', 'a rule by time, trades or range, since the records have no sizes', by);
     if (by === 'trades' && trades?.every(Number.isNaN))
       throw new ArgumentError('rule', 'a rule by time, units or range, since the records do not count trades', by);
+  }
+
+  /** The steps that limits are compared in, so that 100.3 - 100.2 does reach 0.1. */
+  private stepsOf({ high, size }: Records): Steps {
+    const { by, limit } = this.kind;
     const own = decimalsOf(Float64Array.of(limit));
     const scale = (known: number | undefined, column: Float64Array, least: number) =>
       10 ** Math.min(MOST_DECIMALS, known === undefined ? decimalsOf(column, least) : Math.max(known, least));
-    this.priceScale = scale(this.facts.priceDecimals, high, by === 'range' ? own : 0);
-    this.sizeScale = size ? scale(this.facts.sizeDecimals, size, by === 'units' ? own : 0) : 1;
+    return {
+      price: by === 'units' ? 1 : scale(this.facts.priceDecimals, high, by === 'range' ? own : 0),
+      size: size && by !== 'range' ? scale(this.facts.sizeDecimals, size, by === 'units' ? own : 0) : 1,
+    };
   }
 }

@@ -11,6 +11,7 @@ export function decimalsOf(column: Float64Array, least = 0): number {
   let scale = 10 ** places;
   for (let row = 0; row < column.length; row++) {
     const x = column[row];
+    if (places === 0 && Math.trunc(x) === x) continue; // whole numbers, the common case of sizes
     // a value that is not decimal, or missing, would never come out even
     while (places <= MOST_DECIMALS && Math.round(x * scale) / scale !== x) {
       if (x - x !== 0) break;

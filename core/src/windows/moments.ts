@@ -23,9 +23,10 @@ export function rollingVariance(
   times?: RowTimes,
 ): Float64Array {
   const less = divisor === 'm' ? 0 : 1;
-  const bars = plainLength(window, x);
-  if (bars !== undefined) return plainVariance(x, bars, Math.max(2, from), less, false);
-  return moments(x, window, Math.max(2, from), times, 2, (m, s) => squaresOf(m, s) / (m - less));
+  const least = Math.max(2, from);
+  const bars = plainLength(window, least, x);
+  if (bars !== undefined) return plainVariance(x, bars, least, less, false);
+  return moments(x, window, least, times, 2, (m, s) => squaresOf(m, s) / (m - less));
 }
 
 /** Standard deviation: the root of `rollingVariance`, in the unit of x. */
@@ -36,8 +37,9 @@ export function rollingStdev(
   options: SpreadOptions,
   times?: RowTimes,
 ): Float64Array {
-  const bars = plainLength(window, x);
-  if (bars !== undefined) return plainVariance(x, bars, Math.max(2, from), options.divisor === 'm' ? 0 : 1, true);
+  const least = Math.max(2, from);
+  const bars = plainLength(window, least, x);
+  if (bars !== undefined) return plainVariance(x, bars, least, options.divisor === 'm' ? 0 : 1, true);
   const variance = rollingVariance(x, window, from, options, times);
   for (let row = 0; row < variance.length; row++) variance[row] = Math.sqrt(variance[row]);
   return variance;

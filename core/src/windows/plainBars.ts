@@ -9,10 +9,14 @@ import type { Window } from './window.js';
  */
 const LONGEST = 1024;
 
-/** The length of a window that goes by these loops; nothing where the window or the column asks for the general way. */
-export function plainLength(window: Window, ...columns: readonly Float64Array[]): number | undefined {
-  if (window.kind !== 'bars' || window.placed !== 'behind' || window.skip !== 0) return undefined;
-  return window.bars <= LONGEST && columns.every(isWithoutGaps) ? window.bars : undefined;
+/**
+ * The length of a window that goes by these loops; nothing where the window or the column asks for the general way.
+ * @param least  fewest valid values that give a result: a window that never holds so many does not go by them
+ */
+export function plainLength(window: Window, least: number, x: Float64Array): number | undefined {
+  if (window.kind !== 'bars' || window.placed !== 'behind' || window.skip !== 0 || window.bars < least)
+    return undefined;
+  return window.bars <= LONGEST && isWithoutGaps(x) ? window.bars : undefined;
 }
 
 function isWithoutGaps(x: Float64Array): boolean {

@@ -26,7 +26,7 @@ export function rollingMean(x: Float64Array, window: Window, from: number, times
  * up, the whole window becomes the front. So a value that has left the window has left no trace, a spike of 1e12 included.
  */
 function sums(x: Float64Array, window: Window, from: number, divide: boolean, times?: RowTimes): Float64Array {
-  const bars = plainLength(window, x);
+  const bars = plainLength(window, from, x);
   if (bars !== undefined) return plainSum(x, bars, from, divide);
   const rows = x.length;
   const out = new Float64Array(rows);

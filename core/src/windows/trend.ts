@@ -32,12 +32,13 @@ export function rollingTrend(
   against: Against,
   times?: RowTimes,
 ): Float64Array {
-  const bars = plainLength(window, x);
-  if (measure === 'slope' && against === undefined && bars !== undefined && bars > 1 && from >= bars)
-    return plainSlope(x, bars);
+  const least = Math.max(TREND_NEEDS[measure], from);
+  if (measure === 'slope' && against === undefined) {
+    const bars = plainLength(window, least, x);
+    if (bars === least) return plainSlope(x, bars);
+  }
   const rows = x.length;
   const out = new Float64Array(rows);
-  const least = Math.max(TREND_NEEDS[measure], from);
   const time = times?.time;
   let originRow = 0;
   const position = (row: number): number =>
