@@ -3,7 +3,8 @@ import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { DAY } from '@jaunty-ledger/core';
 import { makeProblem } from '$lib/api/problems';
 import { clearSpools } from '$lib/server/files/tapeSpool';
-import { closePool } from '$lib/server/jobs/computePool';
+import { closePool, pool } from '$lib/server/jobs/computePool';
+import { keepThreadReady } from '$lib/server/jobs/importTape';
 import { log } from '$lib/server/log';
 import { problemAnswer } from '$lib/server/problem';
 import { settings } from '$lib/server/settings';
@@ -16,6 +17,8 @@ export const init: ServerInit = async () => {
   clearSpools(settings.JAUNTY_DATA);
   db = await openStore(settings.JAUNTY_DATA);
   await clearDeleted(db, Date.now() * 1000 - DAY);
+  pool();
+  keepThreadReady();
   process.once('sveltekit:shutdown', () => void Promise.all([closePool(), db.destroy()]));
 };
 

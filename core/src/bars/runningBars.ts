@@ -74,6 +74,8 @@ export class RunningBarBuilder implements BlockBuilder {
       else this.leftOut += row - from;
     }
     this.rows += rows;
+    // to find out the steps takes a look at every record, so where they are not known this waits until it must
+    if (this.facts.priceDecimals !== undefined) this.settle();
   }
 
   finish(): BuiltBars {

@@ -1,5 +1,5 @@
 import { MOST_DECIMALS, decimalsOf } from '@jaunty-ledger/core';
-import { frameAt, packedSize, packFrames, unpackFrames, type Frames } from './frames';
+import { byFrames, frameAt, framesOf, packedSize, packFrames, unpackFrames, type Frames } from './frames';
 import { readVarints } from './varints';
 
 /*
@@ -27,33 +27,49 @@ const HEADER_BYTES = 10; // kind, decimals or 255, unit as a double
 /** Rows that tell whether differences are smaller than values. */
 const SAMPLE_ROWS = 2048;
 
+export interface EncodedColumn {
+  bytes: Uint8Array;
+  /** Decimal places that write every value, where they were found out on the way. */
+  decimals: number | undefined;
+}
+
 /** Bytes of a column; `decodeColumn` gives back the same doubles, bit for bit. */
-export function encodeColumn(column: Float64Array): Uint8Array {
+export function encodeColumn(column: Float64Array): EncodedColumn {
   const step = stepOf(column);
-  if (step !== undefined)
-    return withHeader(STEPS, { times: 1 }, new Uint8Array(Float64Array.of(column[0], step).buffer));
+  if (step !== undefined) {
+    const bytes = withHeader(STEPS, { times: 1 }, new Uint8Array(Float64Array.of(column[0], step).buffer));
+    return { bytes, decimals: undefined };
+  }
   const raw = () => withHeader(RAW, { times: 1 }, new Uint8Array(column.slice().buffer));
   const whole = wholesOf(column);
-  if (!whole) return raw();
+  if (!whole) return { bytes: raw(), decimals: undefined };
   const { wholes, scale } = whole;
+  const decimals = 'decimals' in scale ? scale.decimals : 0;
   const differences = differencesOf(wholes);
   const isSmooth = packedSize(differences.subarray(0, SAMPLE_ROWS)) <= packedSize(wholes.subarray(0, SAMPLE_ROWS));
   const packed = isSmooth
     ? withHeader(DIFFERENCES, scale, withFirst(wholes[0], packFrames(differences)))
     : withHeader(VALUES, scale, packFrames(wholes));
-  return packed.length < column.byteLength ? packed : raw();
+  return { bytes: packed.length < column.byteLength ? packed : raw(), decimals };
 }
 
-/** The column of `rows` values that the bytes hold. @throws {RangeError} for bytes that hold none */
-export function decodeColumn(bytes: Uint8Array, rows: number): Float64Array<ArrayBuffer> {
+/**
+ * The column of `rows` values that the bytes hold.
+ * @param into  a column of so many rows that may be written over; one of its own if not given
+ * @throws {RangeError} for bytes that hold none
+ */
+export function decodeColumn(
+  bytes: Uint8Array,
+  rows: number,
+  into: Float64Array<ArrayBuffer> = new Float64Array(rows),
+): Float64Array<ArrayBuffer> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const kind = bytes[0];
   if (kind === STEPS) {
     const [first, step] = [view.getFloat64(HEADER_BYTES, true), view.getFloat64(HEADER_BYTES + 8, true)];
-    if (step === 0) return new Float64Array(rows).fill(first);
-    const column = new Float64Array(rows);
-    for (let row = 0; row < rows; row++) column[row] = first + row * step;
-    return column;
+    if (step === 0) return into.fill(first);
+    for (let row = 0; row < rows; row++) into[row] = first + row * step;
+    return into;
   }
   if (kind === RAW) return new Float64Array(bytes.slice(HEADER_BYTES, HEADER_BYTES + 8 * rows).buffer);
   const body = bytes.subarray(HEADER_BYTES);
@@ -61,13 +77,13 @@ export function decodeColumn(bytes: Uint8Array, rows: number): Float64Array<Arra
   const start = view.getFloat64(HEADER_BYTES, true);
   switch (kind) {
     case VALUES:
-      return valuesOf(unpackFrames(body, rows), scale, isDecimal);
+      return valuesOf(unpackFrames(body, into), scale, isDecimal);
     case DIFFERENCES:
-      return summedUp(unpackFrames(body.subarray(8), rows), start, scale, isDecimal);
+      return summedUp(unpackFrames(body.subarray(8), into), start, scale, isDecimal);
     case VARINTS:
-      return valuesOf(oneFrame(readVarints(body, rows)), scale, isDecimal);
+      return valuesOf(fromZero(readVarints(body, rows)), scale, isDecimal);
     case VARINT_DIFFERENCES:
-      return summedUp(oneFrame(readVarints(body, rows)), 0, scale, isDecimal);
+      return summedUp(fromZero(readVarints(body, rows)), 0, scale, isDecimal);
     default:
       throw new RangeError(`no way ${kind} to keep a column is known`);
   }
@@ -77,16 +93,40 @@ export function decodeColumn(bytes: Uint8Array, rows: number): Float64Array<Arra
 function stepOf(column: Float64Array): number | undefined {
   const first = column[0];
   const step = column.length > 1 && !Object.is(column[1], first) ? column[1] - first : 0;
-  for (let row = 1; row < column.length; row++) {
-    if (step === 0 ? !Object.is(column[row], first) : column[row] !== first + row * step) return undefined;
-  }
-  return step;
+  return byFrames(column.length, (from, to) => goesBy(column, from, to, first, step)) ? step : undefined;
 }
 
+function goesBy(column: Float64Array, from: number, to: number, first: number, step: number): boolean {
+  if (step !== 0) {
+    for (let row = from; row < to; row++) if (column[row] !== first + row * step) return false;
+  } else if (first === 0 || Number.isNaN(first)) {
+    for (let row = from; row < to; row++) if (!Object.is(column[row], first)) return false;
+  } else for (let row = from; row < to; row++) if (column[row] !== first) return false;
+  return true;
+}
+
+/*
+ * Columns between the values and their bytes, one of each kind at a time: memory that is taken anew for every column is
+ * cleared first, which takes longer than what is done with it.
+ */
+let wholesRoom = new Float64Array(0);
+let differencesRoom = new Float64Array(0);
+
 function differencesOf(wholes: Float64Array): Float64Array {
-  const differences = new Float64Array(wholes.length);
-  for (let row = 1; row < wholes.length; row++) differences[row] = wholes[row] - wholes[row - 1];
+  if (differencesRoom.length < wholes.length) differencesRoom = new Float64Array(wholes.length);
+  const differences = differencesRoom.subarray(0, wholes.length);
+  byFrames(wholes.length, (from, to) => putDifferences(wholes, from, to, differences));
+  differences[0] = 0;
   return differences;
+}
+
+function putDifferences(wholes: Float64Array, from: number, to: number, differences: Float64Array): boolean {
+  let last = from > 0 ? wholes[from - 1] : 0;
+  for (let row = from; row < to; row++) {
+    differences[row] = wholes[row] - last;
+    last = wholes[row];
+  }
+  return true;
 }
 
 function withFirst(first: number, frames: Uint8Array): Uint8Array {
@@ -102,22 +142,23 @@ function scaleIn(bytes: Uint8Array, view: DataView): { scale: number; isDecimal:
 }
 
 /** Numbers without frames, as if each frame's least were 0. */
-const oneFrame = (distances: Float64Array<ArrayBuffer>): Frames => ({
+const fromZero = (distances: Float64Array<ArrayBuffer>): Frames => ({
   distances,
-  leasts: new Float64Array(distances.length),
+  leasts: new Float64Array(framesOf(distances.length)),
 });
 
 /** Values of whole numbers, in place. Decimals come by a division: a product with 0.01 gives a neighbour of the double. */
 function valuesOf({ distances, leasts }: Frames, scale: number, isDecimal: boolean): Float64Array<ArrayBuffer> {
-  const rows = distances.length;
-  for (let index = 0, to = 0; to < rows; index++) {
-    const least = leasts[index];
-    let row = to;
-    [, to] = frameAt(index, rows);
-    if (isDecimal) for (; row < to; row++) distances[row] = (distances[row] + least) / scale;
-    else for (; row < to; row++) distances[row] = (distances[row] + least) * scale;
-  }
+  leasts.forEach((least, index) => {
+    const [from, to] = frameAt(index, distances.length);
+    scaleFrame(distances, from, to, least, scale, isDecimal);
+  });
   return distances;
+}
+
+function scaleFrame(x: Float64Array, from: number, to: number, least: number, scale: number, isDecimal: boolean): void {
+  if (isDecimal) for (let row = from; row < to; row++) x[row] = (x[row] + least) / scale;
+  else for (let row = from; row < to; row++) x[row] = (x[row] + least) * scale;
 }
 
 /** Values of the differences between whole numbers, which lead on from a start, in place. */
@@ -127,24 +168,36 @@ function summedUp(
   scale: number,
   isDecimal: boolean,
 ): Float64Array<ArrayBuffer> {
-  const rows = distances.length;
   let sum = start;
-  for (let index = 0, to = 0; to < rows; index++) {
-    const least = leasts[index];
-    let row = to;
-    [, to] = frameAt(index, rows);
-    if (isDecimal)
-      for (; row < to; row++) {
-        sum += distances[row] + least;
-        distances[row] = sum / scale;
-      }
-    else
-      for (; row < to; row++) {
-        sum += distances[row] + least;
-        distances[row] = sum * scale;
-      }
-  }
+  leasts.forEach((least, index) => {
+    const [from, to] = frameAt(index, distances.length);
+    sum = sumUpFrame(distances, from, to, least, sum, scale, isDecimal);
+  });
   return distances;
+}
+
+/** Gives the sum that the next frame leads on from. */
+function sumUpFrame(
+  x: Float64Array,
+  from: number,
+  to: number,
+  least: number,
+  start: number,
+  scale: number,
+  isDecimal: boolean,
+): number {
+  let sum = start;
+  if (isDecimal)
+    for (let row = from; row < to; row++) {
+      sum += x[row] + least;
+      x[row] = sum / scale;
+    }
+  else
+    for (let row = from; row < to; row++) {
+      sum += x[row] + least;
+      x[row] = sum * scale;
+    }
+  return sum;
 }
 
 function withHeader(kind: number, scale: Scale, body: Uint8Array): Uint8Array {
@@ -165,6 +218,9 @@ function wholesOf(column: Float64Array): { wholes: Float64Array; scale: Scale } 
     const wholes = quotientsOf(sample, unit) && quotientsOf(column, unit);
     if (wholes) return { wholes, scale: { times: unit } };
   }
+  // whole numbers are their own quotients by 1, the quickest to find
+  const same = quotientsOf(sample, 1) && quotientsOf(column, 1);
+  if (same) return { wholes: same, scale: { decimals: 0 } };
   for (let decimals = decimalsOf(sample); decimals <= MOST_DECIMALS; decimals = decimalsOf(column, decimals + 1)) {
     const wholes = productsOf(column, 10 ** decimals);
     if (wholes) return { wholes, scale: { decimals } };
@@ -173,27 +229,40 @@ function wholesOf(column: Float64Array): { wholes: Float64Array; scale: Scale } 
   return undefined;
 }
 
+function roomFor(rows: number): Float64Array {
+  if (wholesRoom.length < rows) wholesRoom = new Float64Array(rows);
+  return wholesRoom.subarray(0, rows);
+}
+
 /** The values divided by a unit, where all of them are whole then. */
 function quotientsOf(column: Float64Array, unit: number): Float64Array | undefined {
-  const wholes = new Float64Array(column.length);
-  for (let row = 0; row < column.length; row++) {
+  const wholes = roomFor(column.length);
+  return byFrames(column.length, (from, to) => putQuotients(column, from, to, unit, wholes)) ? wholes : undefined;
+}
+
+function putQuotients(column: Float64Array, from: number, to: number, unit: number, wholes: Float64Array): boolean {
+  for (let row = from; row < to; row++) {
     // a quotient of whole numbers of this size is whole only if the division goes without a remainder
     const whole = column[row] / unit;
-    if (Math.floor(whole) !== whole || !(Math.abs(column[row]) < MOST_WHOLE) || isBelowZero(whole)) return undefined;
+    if (Math.floor(whole) !== whole || !(Math.abs(column[row]) < MOST_WHOLE) || isBelowZero(whole)) return false;
     wholes[row] = whole;
   }
-  return wholes;
+  return true;
 }
 
 /** The values times a power of ten, where all of them come back out of that. */
 function productsOf(column: Float64Array, power: number): Float64Array | undefined {
-  const wholes = new Float64Array(column.length);
-  for (let row = 0; row < column.length; row++) {
+  const wholes = roomFor(column.length);
+  return byFrames(column.length, (from, to) => putProducts(column, from, to, power, wholes)) ? wholes : undefined;
+}
+
+function putProducts(column: Float64Array, from: number, to: number, power: number, wholes: Float64Array): boolean {
+  for (let row = from; row < to; row++) {
     const whole = Math.round(column[row] * power);
-    if (whole / power !== column[row] || !(Math.abs(whole) < MOST_WHOLE) || isBelowZero(column[row])) return undefined;
+    if (whole / power !== column[row] || !(Math.abs(whole) < MOST_WHOLE) || isBelowZero(column[row])) return false;
     wholes[row] = whole;
   }
-  return wholes;
+  return true;
 }
 
 /** A zero below zero is not the whole number 0. */

@@ -16,6 +16,18 @@ export interface Frames {
   leasts: Float64Array;
 }
 
+/** Frames of a column of `rows`. */
+export const framesOf = (rows: number): number => Math.ceil(rows / FRAME_ROWS);
+
+/**
+ * Does something to each frame of a column of `rows`, until it gives false. Work on long columns goes by frames for the
+ * compiler's sake: a loop that is long the first time is compiled while it runs, and half as quick as one of many short.
+ */
+export function byFrames(rows: number, act: (from: number, to: number) => boolean): boolean {
+  for (let from = 0; from < rows; from += FRAME_ROWS) if (!act(from, Math.min(from + FRAME_ROWS, rows))) return false;
+  return true;
+}
+
 /** Where frame `index` of a column of `rows` begins and ends. */
 export const frameAt = (index: number, rows: number): [number, number] => [
   index * FRAME_ROWS,
@@ -23,39 +35,41 @@ export const frameAt = (index: number, rows: number): [number, number] => [
 ];
 
 /** Bytes that `packFrames` would make of so many whole numbers. */
-export function packedSize(wholes: Float64Array): number {
-  const { widths } = measured(wholes);
+export const packedSize = (wholes: Float64Array): number => sizeOf(measured(wholes).widths, wholes.length);
+
+function sizeOf(widths: Uint8Array, rows: number): number {
   return widths.reduce((size, width, index) => {
-    const [from, to] = frameAt(index, wholes.length);
+    const [from, to] = frameAt(index, rows);
     return size + 9 + width * (to - from);
   }, 0);
 }
 
 export function packFrames(wholes: Float64Array): Uint8Array<ArrayBuffer> {
   const { leasts, widths } = measured(wholes);
-  const bytes = new Uint8Array(packedSize(wholes));
+  const bytes = new Uint8Array(sizeOf(widths, wholes.length));
   new Float64Array(bytes.buffer, 0, leasts.length).set(leasts);
   let at = 8 * leasts.length;
   for (const width of WIDTHS)
     widths.forEach((one, index) => {
       if (one !== width) return;
       const [from, to] = frameAt(index, wholes.length);
-      const frame = numbersAt(bytes.buffer, at, width, to - from);
-      const least = leasts[index];
-      for (let row = from; row < to; row++) frame[row - from] = wholes[row] - least;
+      putFrame(numbersAt(bytes.buffer, at, width, to - from), wholes, from, leasts[index]);
       at += width * (to - from);
     });
   bytes.set(widths, at);
   return bytes;
 }
 
-/** @throws {RangeError} where the bytes are too few */
-export function unpackFrames(bytes: Uint8Array, rows: number): Frames {
+/**
+ * @param distances  where the numbers go, a column of so many rows
+ * @throws {RangeError} where the bytes are too few
+ */
+export function unpackFrames(bytes: Uint8Array, distances: Float64Array<ArrayBuffer>): Frames {
+  const rows = distances.length;
   const { buffer } = bytes.slice(); // aligned
-  const count = Math.ceil(rows / FRAME_ROWS);
+  const count = framesOf(rows);
   const leasts = new Float64Array(buffer, 0, count);
   const widths = bytes.subarray(bytes.length - count);
-  const distances = new Float64Array(rows);
   let at = 8 * count;
   for (const width of WIDTHS)
     for (let index = 0; index < count; index++) {
@@ -67,7 +81,14 @@ export function unpackFrames(bytes: Uint8Array, rows: number): Frames {
   return { distances, leasts };
 }
 
-function numbersAt(buffer: ArrayBuffer, at: number, width: (typeof WIDTHS)[number], count: number) {
+type Numbers = Uint8Array | Uint16Array | Uint32Array | Float64Array;
+
+function putFrame(frame: Numbers, wholes: Float64Array, from: number, least: number): void {
+  const rows = frame.length;
+  for (let row = 0; row < rows; row++) frame[row] = wholes[from + row] - least;
+}
+
+function numbersAt(buffer: ArrayBuffer, at: number, width: (typeof WIDTHS)[number], count: number): Numbers {
   if (width === 1) return new Uint8Array(buffer, at, count);
   if (width === 2) return new Uint16Array(buffer, at, count);
   return width === 4 ? new Uint32Array(buffer, at, count) : new Float64Array(buffer, at, count);
@@ -75,22 +96,28 @@ function numbersAt(buffer: ArrayBuffer, at: number, width: (typeof WIDTHS)[numbe
 
 /** The least number of each frame, and the bytes that its numbers take; a frame of doubles counts from 0. */
 function measured(wholes: Float64Array): { leasts: Float64Array; widths: Uint8Array } {
-  const count = Math.ceil(wholes.length / FRAME_ROWS);
+  const count = framesOf(wholes.length);
   const leasts = new Float64Array(count);
   const widths = new Uint8Array(count);
   for (let index = 0; index < count; index++) {
     const [from, to] = frameAt(index, wholes.length);
-    let least = Infinity;
-    let greatest = -Infinity;
-    for (let row = from; row < to; row++) {
-      const x = wholes[row];
-      if (x < least) least = x;
-      if (x > greatest) greatest = x;
-    }
+    const [least, greatest] = extentIn(wholes, from, to);
     widths[index] = widthOf(greatest - least);
     leasts[index] = widths[index] === 8 ? 0 : least;
   }
   return { leasts, widths };
+}
+
+/** Least and greatest of some values. */
+export function extentIn(column: Float64Array, from: number, to: number): [number, number] {
+  let least = Infinity;
+  let greatest = -Infinity;
+  for (let row = from; row < to; row++) {
+    const x = column[row];
+    if (x < least) least = x;
+    if (x > greatest) greatest = x;
+  }
+  return [least, greatest];
 }
 
 function widthOf(distance: number): number {

@@ -1,5 +1,6 @@
 import { crc32 } from 'node:zlib';
 import { decodeColumn, encodeColumn } from './columnCodec';
+import { byFrames, extentIn } from './frames';
 
 /** Rows of a chunk: small enough that a range read wastes little, large enough that a chunk's own costs vanish. */
 export const CHUNK_ROWS = 65_536;
@@ -19,16 +20,21 @@ export interface TapeChunk {
   data: Uint8Array;
 }
 
+/** Decimal places that write the values of a column, where its encoding has shown them. */
+export type Decimals = Record<string, number | undefined>;
+
 /*
  * A chunk's bytes: the number of columns, then for each the length of its name, the name, the length of its bytes as
  * four, and the bytes; then the checksum stands beside them in the store.
  */
-export function encodeChunk(columns: RecordColumns, priceColumn: string): TapeChunk {
+export function encodeChunk(columns: RecordColumns, priceColumn: string): TapeChunk & { decimals: Decimals } {
   const { time } = columns;
-  const parts = Object.entries(columns).map(([name, column]) => ({
-    name: new TextEncoder().encode(name),
-    bytes: encodeColumn(column),
-  }));
+  const decimals: Decimals = {};
+  const parts = Object.entries(columns).map(([name, column]) => {
+    const encoded = encodeColumn(column);
+    decimals[name] = encoded.decimals;
+    return { name: new TextEncoder().encode(name), bytes: encoded.bytes };
+  });
   const size = parts.reduce((sum, { name, bytes }) => sum + 1 + name.length + 4 + bytes.length, 1);
   const data = new Uint8Array(size);
   const view = new DataView(data.buffer);
@@ -51,6 +57,7 @@ export function encodeChunk(columns: RecordColumns, priceColumn: string): TapeCh
     greatest,
     checksum: crc32(data),
     data,
+    decimals,
   };
 }
 
@@ -59,13 +66,28 @@ export class DamagedChunkError extends Error {
   override readonly name = 'DamagedChunkError';
 }
 
+/** Columns that chunks are decoded into one after the other: memory that is taken anew each time is cleared first. */
+export class DecodeRoom {
+  private readonly columns = new Map<string, Float64Array<ArrayBuffer>>();
+
+  column(name: string, rows: number): Float64Array<ArrayBuffer> {
+    const known = this.columns.get(name);
+    if (known && known.length >= rows) return known.subarray(0, rows);
+    const column = new Float64Array(Math.max(rows, CHUNK_ROWS));
+    this.columns.set(name, column);
+    return column.subarray(0, rows);
+  }
+}
+
 /**
  * The columns of a chunk, but for those that are not asked for.
+ * @param room  where they go, for whoever has done with a chunk before the next; their own memory if not given
  * @throws {DamagedChunkError} where the bytes do not match their checksum
  */
 export function decodeChunk(
   { rows, checksum, data }: Pick<TapeChunk, 'rows' | 'checksum' | 'data'>,
   without: readonly string[] = [],
+  room?: DecodeRoom,
 ): RecordColumns {
   const found = crc32(data);
   if (found !== checksum) throw new DamagedChunkError(`checksum is ${found}, should be ${checksum}`);
@@ -76,7 +98,8 @@ export function decodeChunk(
     const nameEnd = at + 1 + data[at];
     const name = new TextDecoder().decode(data.subarray(at + 1, nameEnd));
     const length = view.getUint32(nameEnd, true);
-    if (!without.includes(name)) columns[name] = decodeColumn(data.subarray(nameEnd + 4, nameEnd + 4 + length), rows);
+    if (!without.includes(name))
+      columns[name] = decodeColumn(data.subarray(nameEnd + 4, nameEnd + 4 + length), rows, room?.column(name, rows));
     at = nameEnd + 4 + length;
   }
   return columns as RecordColumns;
@@ -85,9 +108,11 @@ export function decodeChunk(
 function extentOf(column: Float64Array): [number, number] {
   let least = Infinity;
   let greatest = -Infinity;
-  for (let row = 0; row < column.length; row++) {
-    if (column[row] < least) least = column[row];
-    if (column[row] > greatest) greatest = column[row];
-  }
+  byFrames(column.length, (from, to) => {
+    const [low, high] = extentIn(column, from, to);
+    least = Math.min(least, low);
+    greatest = Math.max(greatest, high);
+    return true;
+  });
   return [least, greatest];
 }

@@ -260,8 +260,8 @@ export class FileImport {
 
 /** The columns of a reading without having read: a reader makes its sinks while it is made itself. */
 function columnsOf(reading: Reading): string[] {
-  return new RecordReader(reading, makeCalendar({ zone: 'UTC' }), new Findings({}), () => ({ add: () => undefined }))
-    .columns;
+  const nowhere = { add: () => undefined, addRows: () => undefined };
+  return new RecordReader(reading, makeCalendar({ zone: 'UTC' }), new Findings({}), () => nowhere).columns;
 }
 
 async function sampleOf(chunks: AsyncIterator<Uint8Array>): Promise<Uint8Array> {

@@ -92,6 +92,9 @@ class Preview {
           this.result = this.shown(values);
           if (line > 0) this.keep(tape, values.slice(), line);
         },
+        addRows: () => {
+          throw new Error('a preview reads lines by their fields');
+        },
       };
     });
     this.columns = this.records.columns;

@@ -2,6 +2,7 @@ import { DAY, dateText, HOUR, type Calendar } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from '$lib/api/checks';
 import type { TapeKind } from '$lib/api/reading';
 import { rfc3339 } from '$lib/api/times';
+import { byFrames } from '../chunks/frames';
 import type { RecordColumns } from '../chunks/tapeChunk';
 import type { Findings } from './findings';
 import { priceColumnOf } from './recordReader';
@@ -17,6 +18,8 @@ const BAD_PRINT_DEVIATIONS = { ticks: 8, quotes: 8, series: 20, bars: 20 } as co
 const LEAST_DEVIATION = 0.0005;
 /** A gap is told where it is so many times the usual one of its hour of the day. */
 const LONG_GAP = 50;
+/** Shorter gaps are never told. */
+const TOLD_GAP = 60e6;
 const TOLD_GAPS = 20;
 
 /** Checks that look at records in their order; they run anew when the records had to be sorted. */
@@ -36,6 +39,8 @@ export const ORDERED_CHECKS: readonly CheckId[] = [
 export class RecordChecks {
   private previousTime = -Infinity;
   private previousLine = 0;
+  /** The last record of the block before, as a text. */
+  private previousValues = '';
   /** Records of the current instant, as texts: exact repeats are looked for among these. */
   private sameInstant = new Set<string>();
   private recent: number[] = [];
@@ -75,25 +80,47 @@ export class RecordChecks {
       leftOut ??= new Uint8Array(rows);
       leftOut[row] = 1;
     };
-    for (let row = 0; row < rows; row++) {
+    for (let row = this.passOver(time, 0, rows); row < rows; row = this.passOver(time, row + 1, rows)) {
       const at = time[row];
+      if (row > 0) this.previousLine = line[row - 1];
       if (at === this.previousTime) this.checkSameInstant(columns, row, found);
       else if (this.sameInstant.size > 0) this.sameInstant.clear();
       if (at < this.insideFrom || at >= this.insideTo) this.checkHours(at, row, found);
       if (at > this.now) found('future', row, () => rfc3339(at));
       if (this.previousTime !== at) this.noteGap(at, line[row]);
       this.previousTime = at;
-      this.previousLine = line[row];
     }
+    this.previousLine = line[rows - 1];
+    this.previousValues = valuesOf(columns, rows - 1);
     this.checkPrices(columns, rows, found);
     return leftOut;
+  }
+
+  /** Passes over rows that need no closer look: later than the one before, soon after it, in its hour, in the session. */
+  private passOver(time: Float64Array, from: number, rows: number): number {
+    const { previousTime, hourFrom } = this;
+    if (!(previousTime >= this.insideFrom && previousTime >= hourFrom)) return from;
+    const before = Math.min(this.insideTo, hourFrom + HOUR, this.now);
+    let previous = previousTime;
+    let row = from;
+    for (; row < rows; row++) {
+      const at = time[row];
+      if (!(at > previous && at < before && at - previous < TOLD_GAP)) break;
+      previous = at;
+    }
+    if (row === from) return row;
+    this.gapCounts[this.hour] += row - from;
+    this.gapSums[this.hour] += previous - previousTime;
+    this.previousTime = previous;
+    this.sameInstant.clear();
+    return row;
   }
 
   /** Tells the gaps that were long for their hour; known only when all records are. */
   finish(): void {
     for (const { from, to, line, hour } of this.gaps) {
       const usual = this.gapSums[hour] / this.gapCounts[hour];
-      if (to - from > LONG_GAP * usual && to - from > 60e6)
+      if (to - from > LONG_GAP * usual && to - from > TOLD_GAP)
         this.findings.note(
           'gap',
           line,
@@ -105,7 +132,7 @@ export class RecordChecks {
 
   private checkSameInstant(columns: RecordColumns, row: number, found: Found): void {
     const { time } = columns;
-    if (this.sameInstant.size === 0 && row > 0) this.sameInstant.add(valuesOf(columns, row - 1));
+    if (this.sameInstant.size === 0) this.sameInstant.add(row > 0 ? valuesOf(columns, row - 1) : this.previousValues);
     const text = valuesOf(columns, row);
     if (this.sameInstant.has(text)) found('repeat', row, () => `as line ${this.previousLine} or one before it`);
     else found('same-instant', row, () => rfc3339(time[row]));
@@ -138,7 +165,7 @@ export class RecordChecks {
     this.gapCounts[hour]++;
     this.gapSums[hour] += gap;
     if (
-      gap < 60e6 ||
+      gap < TOLD_GAP ||
       (this.gaps.length >= TOLD_GAPS && gap <= this.gaps[TOLD_GAPS - 1].to - this.gaps[TOLD_GAPS - 1].from)
     )
       return;
@@ -163,25 +190,49 @@ export class RecordChecks {
   /** A price far from its neighbours on both sides, which lie near each other: it came back. */
   private checkJumps(price: Float64Array, rows: number, found: Found): void {
     const deviations = BAD_PRINT_DEVIATIONS[this.kind];
-    let previous = this.recent.length > 0 ? this.recent[this.recent.length - 1] : price[0];
-    for (let row = 0; row < rows; row++) {
-      const value = price[row];
+    const near = deviations * LEAST_DEVIATION;
+    let held = Number(this.recent.length > 0 ? this.recent[this.recent.length - 1] : price[0]);
+    for (let from = 0; from < rows;) {
       // most prices lie near the one before; only the others are looked at more closely
-      if (Math.abs(value - previous) > deviations * LEAST_DEVIATION * Math.abs(previous)) {
-        const before =
-          row >= NEIGHBOURS
-            ? price.slice(row - NEIGHBOURS, row)
-            : [...this.recent.slice(row - NEIGHBOURS || undefined), ...price.slice(0, row)].slice(-NEIGHBOURS);
-        const after = price.slice(row + 1, row + 1 + NEIGHBOURS);
-        if (isBadPrint(value, [...before], [...after], deviations)) {
-          found('bad-print', row, () => `${value} among ${[...before.slice(-2), ...after.slice(0, 2)].join(', ')}`);
-          continue; // what comes after is held against the price before the jump
-        }
-      }
-      previous = value;
+      const row = nextJump(price, from, rows, held, near);
+      if (row === rows) break;
+      if (row > from) held = price[row - 1];
+      from = row + 1;
+      const value = price[row];
+      const before =
+        row >= NEIGHBOURS
+          ? price.slice(row - NEIGHBOURS, row)
+          : [...this.recent.slice(row - NEIGHBOURS || undefined), ...price.slice(0, row)].slice(-NEIGHBOURS);
+      const after = price.slice(row + 1, row + 1 + NEIGHBOURS);
+      // what comes after a bad print is held against the price before it
+      if (isBadPrint(value, [...before], [...after], deviations))
+        found('bad-print', row, () => `${value} among ${[...before.slice(-2), ...after.slice(0, 2)].join(', ')}`);
+      else held = value;
     }
     this.recent = [...this.recent, ...price.slice(Math.max(0, rows - NEIGHBOURS), rows)].slice(-NEIGHBOURS);
   }
+}
+
+/** The first row whose price is further from the one before than `near`, a share of that; `rows` where none is. */
+function nextJump(price: Float64Array, first: number, rows: number, held: number, near: number): number {
+  let row = first;
+  let previous = held;
+  byFrames(rows - first, (from, to) => {
+    row = jumpIn(price, first + from, first + to, previous, near);
+    previous = price[row - 1];
+    return row === first + to;
+  });
+  return row;
+}
+
+function jumpIn(price: Float64Array, from: number, to: number, held: number, near: number): number {
+  let previous = held;
+  for (let row = from; row < to; row++) {
+    const value = price[row];
+    if (Math.abs(value - previous) > near * Math.abs(previous)) return row;
+    previous = value;
+  }
+  return to;
 }
 
 type Found = (id: CheckId, row: number, says: () => string) => void;

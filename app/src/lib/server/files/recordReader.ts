@@ -7,6 +7,8 @@ import { MISSING, readNumber, readStyledNumber } from './numberText';
 /** Where records go. The values stand in the order of the tape's columns and are overwritten with the next. */
 export interface RecordSink {
   add(values: Float64Array, line: number, flags: number): void;
+  /** The first rows of columns in that order, whose lines follow each other and which have no flags. */
+  addRows(columns: readonly Float64Array[], rows: number, firstLine: number): void;
 }
 
 /** Fields of one line, by their places in the bytes. */
@@ -126,10 +128,10 @@ export class RecordReader {
     return fits ? numbers.length + 1 : 0;
   }
 
-  /** Which of the plain columns may be 0 or empty: none; whoever finds one there hands the line to `readFields`. */
-  addPlain(values: Float64Array, line: number): void {
-    this.rows++;
-    this.single!.add(values, line, 0);
+  /** Plain records. None of their values may be 0 or missing: whoever finds one hands the line to `readFields`. */
+  addPlain(columns: readonly Float64Array[], rows: number, firstLine: number): void {
+    this.rows += rows;
+    this.single!.addRows(columns, rows, firstLine);
   }
 
   readFields(fields: LineFields): void {

@@ -4,14 +4,19 @@ import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 import type { TapeChunk } from '../chunks/tapeChunk';
 
-type Spooled = Omit<TapeChunk, 'data'> & { offset: number; bytes: number };
+/** A chunk in memory, or where in the file its bytes are. */
+type Spooled = Omit<TapeChunk, 'data'> & ({ data: Uint8Array } | { offset: number; bytes: number });
+
+/** Bytes of a tape that stay in memory: those of some millions of records. */
+const BYTES_IN_MEMORY = 32 << 20;
 
 /**
- * Chunks of a tape that is coming in, in a file beside the store. The store is written only when the tape is whole, so a
- * slow upload holds no lock, and one that fails or is stopped leaves nothing in it.
+ * Chunks of a tape that is coming in, the first of them in memory, the others in a file beside the store. The store is
+ * written only when the tape is whole, so a slow upload holds no lock, and one that fails or is stopped leaves nothing.
  */
 export class TapeSpool {
   private chunks: Spooled[] = [];
+  private inMemory = 0;
   private offset = 0;
 
   private constructor(
@@ -26,14 +31,25 @@ export class TapeSpool {
     return new TapeSpool(path, await open(path, 'wx+'));
   }
 
-  async add({ data, ...chunk }: TapeChunk): Promise<void> {
+  async add(whole: TapeChunk): Promise<void> {
+    const { data, ...chunk } = whole;
+    if (this.inMemory + data.length <= BYTES_IN_MEMORY) {
+      this.inMemory += data.length;
+      this.chunks.push(whole);
+      return;
+    }
     await this.file.write(data, 0, data.length, this.offset);
     this.chunks.push({ ...chunk, offset: this.offset, bytes: data.length });
     this.offset += data.length;
   }
 
   async *read(): AsyncGenerator<TapeChunk> {
-    for (const { offset, bytes, ...chunk } of this.chunks) {
+    for (const spooled of this.chunks) {
+      if ('data' in spooled) {
+        yield spooled;
+        continue;
+      }
+      const { offset, bytes, ...chunk } = spooled;
       const data = new Uint8Array(bytes);
       await this.file.read(data, 0, bytes, offset);
       yield { ...chunk, data };
@@ -44,7 +60,7 @@ export class TapeSpool {
   async restart(): Promise<void> {
     await this.file.truncate();
     this.chunks = [];
-    this.offset = 0;
+    this.inMemory = this.offset = 0;
   }
 
   async close(): Promise<void> {

@@ -12,6 +12,7 @@ import {
 import { flagBit } from '$lib/api/checks';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '$lib/api/reading';
+import { byFrames } from '../chunks/frames';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
 import { insertChunk } from '../store/chunks';
 import type { Store } from '../store/connection';
@@ -78,18 +79,43 @@ export class TapeWriter implements RecordSink {
     for (let column = 0; column < count; column++) chunk[column][row] = values[column];
     chunk[count][row] = line;
     chunk[count + 1][row] = flags;
-    const time = values[0];
-    if (time > this.lastTime) {
-      if (time - this.lastTime < this.shortestStep) this.shortestStep = time - this.lastTime;
-      this.lastTime = time;
-    } else if (time < this.lastTime) {
-      this.outOfOrder++;
-      this.options.findings.note(
-        'out-of-order',
-        line,
-        () => `${((this.lastTime - time) / 1e6).toFixed(3)} s behind the one before`,
-      );
+    this.follow(values[0], line);
+  }
+
+  addRows(columns: readonly Float64Array[], rows: number, firstLine: number): void {
+    while (this.filled + rows > this.chunk[0].length) this.chunk = this.chunk.map(doubled);
+    const { chunk, filled } = this;
+    const end = filled + rows;
+    columns.forEach((column, index) => chunk[index].set(column.subarray(0, rows), filled));
+    const [line, flags] = chunk.slice(columns.length);
+    for (let row = filled; row < end; row++) line[row] = firstLine + row - filled;
+    flags.fill(0, filled, end);
+    this.filled = end;
+    const [time] = columns;
+    let last = this.lastTime;
+    let shortest = this.shortestStep;
+    for (let row = 0; row < rows; row++) {
+      const step = time[row] - last;
+      if (step < 0) this.tellBehind(-step, firstLine + row);
+      else {
+        last = time[row];
+        if (step > 0 && step < shortest) shortest = step;
+      }
     }
+    this.lastTime = last;
+    this.shortestStep = shortest;
+  }
+
+  private follow(time: number, line: number): void {
+    const step = time - this.lastTime;
+    if (step < 0) return this.tellBehind(-step, line);
+    this.lastTime = time;
+    if (step > 0 && step < this.shortestStep) this.shortestStep = step;
+  }
+
+  private tellBehind(micros: number, line: number): void {
+    this.outOfOrder++;
+    this.options.findings.note('out-of-order', line, () => `${(micros / 1e6).toFixed(3)} s behind the one before`);
   }
 
   /** Writes the chunks that are full; their last rows wait for the neighbours after them. To be called between rows. */
@@ -157,17 +183,21 @@ export class TapeWriter implements RecordSink {
     let columns = mapColumns(seen, (column) => column.subarray(0, rows));
     if (leftOut) columns = mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 0));
     if (columns.time.length === 0) return;
+    const { decimals, ...chunk } = encodeChunk(columns, priceColumnOf(kind));
+    const placesOf = (name: string, known: number) =>
+      Math.max(known, decimals[name] ?? decimalsOf(columns[name], known));
     const price = columns[priceColumnOf(kind)];
-    const size = columns[sizeColumnOf(kind)] as Float64Array | undefined;
-    this.priceDecimals = decimalsOf(price, this.priceDecimals);
-    if (size) this.sizeDecimals = decimalsOf(size, this.sizeDecimals);
+    this.priceDecimals = placesOf(priceColumnOf(kind), this.priceDecimals);
+    if (sizeColumnOf(kind) in columns) this.sizeDecimals = placesOf(sizeColumnOf(kind), this.sizeDecimals);
     if (Number.isNaN(this.firstAt)) this.firstAt = columns.time[0];
     const step = Math.max(1, Math.floor(price.length / SPARK_POINTS));
     for (let row = step - 1; row < price.length; row += step) this.closes.push(price[row]);
-    const { flags } = columns;
-    for (let row = 0; row < flags.length; row++) if (flags[row] !== 0) this.flagged++;
+    byFrames(price.length, (from, to) => {
+      this.flagged += flaggedIn(columns.flags, from, to);
+      return true;
+    });
     this.rows += columns.time.length;
-    await this.spool.add(encodeChunk(columns, priceColumnOf(kind)));
+    await this.spool.add(chunk);
   }
 
   /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
@@ -202,6 +232,12 @@ export class TapeWriter implements RecordSink {
     const points = Math.min(SPARK_POINTS, closes.length);
     return Array.from({ length: points }, (_, i) => closes[Math.floor(((i + 1) * closes.length) / points) - 1]);
   }
+}
+
+function flaggedIn(flags: Float64Array, from: number, to: number): number {
+  let count = 0;
+  for (let row = from; row < to; row++) if (flags[row] !== 0) count++;
+  return count;
 }
 
 /** The length of records that start so far apart at the least. A day may be an hour short where clocks change. */

@@ -17,7 +17,7 @@ import {
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
 import { INSTANTS, type ColumnTable } from '$lib/arrow/table';
-import { DamagedChunkError, decodeChunk, type RecordColumns } from '../chunks/tapeChunk';
+import { DamagedChunkError, decodeChunk, DecodeRoom, type RecordColumns } from '../chunks/tapeChunk';
 import { writeTable } from '../files/tableWriter';
 import { problemOf } from '../problem';
 import { settings } from '../settings';
@@ -106,7 +106,7 @@ async function barsOf(
     const covering = coveringRange(parsed, calendar, wanted) ?? WHOLE;
     const builder = new BarBuilder(parsed, calendar, tape);
     const without = flagged ? ['line', 'flags'] : ['line'];
-    for await (const columns of recordsBetween(tape, covering, 0, without)) {
+    for await (const columns of recordsBetween(tape, covering, 0, without, new DecodeRoom())) {
       const block = blockOf(tape, within(flagged ? columns : byFlag(columns, false), covering));
       if ('open' in block) refuseFinerThan(block, parsed);
       builder.add(block);
@@ -143,10 +143,11 @@ async function* recordsBetween(
   { from, to }: Range,
   fromSequence = 0,
   without: readonly string[] = [],
+  room?: DecodeRoom,
 ): AsyncGenerator<RecordColumns> {
   for await (const chunk of chunksBetween(db, tape.id, from, to, fromSequence)) {
     try {
-      yield decodeChunk(chunk, without);
+      yield decodeChunk(chunk, without, room);
     } catch (error) {
       if (!(error instanceof DamagedChunkError)) throw error;
       throw refuse(

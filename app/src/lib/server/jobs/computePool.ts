@@ -6,8 +6,8 @@ import type { ComputeResult, ComputeTask } from './computeProtocol';
 
 let threads: Piscina | undefined;
 
-/** Two threads: one long evaluation does not keep a page waiting for its bars. They start with the first task. */
-function pool(): Piscina {
+/** Two threads: one long evaluation does not keep a page waiting for its bars. The first starts with the server. */
+export function pool(): Piscina {
   threads ??= new Piscina({
     filename: join(resolve(settings.JAUNTY_JOBS), 'computeJob.js'),
     minThreads: 1,

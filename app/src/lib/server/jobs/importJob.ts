@@ -1,4 +1,4 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { parentPort } from 'node:worker_threads';
 import { refuse } from '$lib/api/problems';
 import { appendImport } from '../files/appendImport';
 import { FileImport, type FileFacts } from '../files/fileImport';
@@ -6,9 +6,8 @@ import { problemOf } from '../problem';
 import { connect } from '../store/connection';
 import type { FromImport, ImportOrder, ToImport } from './importProtocol';
 
-/* A thread of its own for each import: bytes come in as messages, tapes go into the store, or nothing. */
+/* A thread of its own for each import: an order and bytes come in as messages, tapes go into the store, or nothing. */
 
-const { folder, query, choices, now, append } = workerData as ImportOrder;
 const port = parentPort!;
 const say = (message: FromImport) => port.postMessage(message);
 
@@ -17,12 +16,16 @@ class Stopped extends Error {}
 /** The bytes of the messages, one after the other; at the end, what the sender knows of the whole. */
 class Incoming implements AsyncIterable<Uint8Array> {
   facts: FileFacts | undefined;
+  readonly order: Promise<ImportOrder>;
   private readonly waiting: ToImport[] = [];
   private wake = () => {};
   private rows = 0;
 
   constructor() {
+    let begin = (_: ImportOrder) => {};
+    this.order = new Promise((resolve) => (begin = resolve));
     port.on('message', (message: ToImport) => {
+      if (message.kind === 'begin') return begin(message.order);
       // a stop goes before whatever waits
       if (message.kind === 'stop') this.waiting.length = 0;
       this.waiting.push(message);
@@ -48,6 +51,8 @@ class Incoming implements AsyncIterable<Uint8Array> {
           return;
         case 'stop':
           throw new Stopped();
+        case 'begin':
+          break; // it has been heard
         default:
           message satisfies never;
       }
@@ -75,6 +80,7 @@ function storeTrouble(error: unknown): unknown {
 
 async function run(): Promise<FromImport> {
   const incoming = new Incoming();
+  const { folder, query, choices, now, append } = await incoming.order;
   const file = new FileImport(folder, query, choices, now);
   try {
     await file.read(incoming, (rows) => incoming.taken(rows));

@@ -2,7 +2,7 @@ import type { Problem } from '$lib/api/problems';
 import type { ImportQuery } from '$lib/api/tapes';
 import type { ReadingChoices } from '$lib/api/reading';
 
-/** What the thread of an import is started with. */
+/** What the thread of an import is told first. */
 export interface ImportOrder {
   folder: string;
   query: ImportQuery;
@@ -15,7 +15,9 @@ export interface ImportOrder {
 }
 
 export type ToImport =
-  { kind: 'bytes'; bytes: Uint8Array } | { kind: 'end'; bytes: number; sha256: string } | { kind: 'stop' };
+  | { kind: 'begin'; order: ImportOrder }
+  | { kind: 'bytes'; bytes: Uint8Array }
+  | { kind: 'end'; bytes: number; sha256: string } | { kind: 'stop' };
 
 export type FromImport =
   | { kind: 'taken'; rows: number }

@@ -10,6 +10,27 @@ const BLOCKS_AHEAD = 8;
 /** Network reads are small: they are gathered to blocks of this many bytes. */
 const BLOCK_BYTES = 1 << 18;
 
+/** A thread that waits for the next import: to start one takes as long as to read a million records. */
+let ready: Worker | undefined;
+
+export function keepThreadReady(): void {
+  if (ready) return;
+  const thread = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importJob.js'));
+  thread.unref(); // it keeps no server from ending
+  thread.once('exit', () => {
+    if (ready === thread) ready = undefined;
+  });
+  ready = thread;
+}
+
+function takeThread(): Worker {
+  keepThreadReady();
+  const thread = ready!;
+  ready = undefined;
+  thread.ref();
+  return thread;
+}
+
 /**
  * Streams a file into the store through a thread of its own.
  * @param progress  told the bytes sent and the records read so far
@@ -22,9 +43,9 @@ export async function importTape(
   signal: AbortSignal,
   progress: (bytes: number, rows: number) => void,
 ): Promise<string[]> {
-  const workerData: ImportOrder = { ...order, folder: settings.JAUNTY_DATA, now: Date.now() * 1000 };
-  const worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importJob.js'), { workerData });
+  const worker = takeThread();
   const send = (message: ToImport, transfer: ArrayBuffer[] = []) => worker.postMessage(message, transfer);
+  send({ kind: 'begin', order: { ...order, folder: settings.JAUNTY_DATA, now: Date.now() * 1000 } });
   let ahead = 0;
   let bytes = 0;
   let isOver = false;
@@ -55,7 +76,7 @@ export async function importTape(
     isOver = true;
     goOn();
   };
-  outcome.then(over, over);
+  outcome.then(over, over).then(keepThreadReady);
   signal.addEventListener('abort', () => send({ kind: 'stop' }));
   const hash = createHash('sha256');
   try {
@@ -73,12 +94,15 @@ export async function importTape(
   return outcome;
 }
 
+/** Not cleared: it is filled before it is read. */
+const emptyBlock = (): Uint8Array<ArrayBuffer> => new Uint8Array(Buffer.allocUnsafeSlow(BLOCK_BYTES).buffer);
+
 /** A sender that was refused is heard out so long, so that it hears the answer. */
 const DRAINED_MS = 30_000;
 
 async function* inBlocks(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array<ArrayBuffer>> {
   const reader = body.getReader();
-  let block = new Uint8Array(BLOCK_BYTES);
+  let block = emptyBlock();
   let filled = 0;
   let isWhole = false;
   try {
@@ -92,7 +116,7 @@ async function* inBlocks(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8
         from += taken;
         if (filled < BLOCK_BYTES) continue;
         yield block;
-        block = new Uint8Array(BLOCK_BYTES);
+        block = emptyBlock();
         filled = 0;
       }
     }
