@@ -1,7 +1,6 @@
 import { execFileSync, spawn } from 'node:child_process';
-import { createReadStream, createWriteStream, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { createWriteStream, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { once } from 'node:events';
-import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
@@ -17,8 +16,8 @@ export async function importRows() {
     const file = join(folder, 'trades.csv');
     await writeTrades(file);
     const megabytes = statSync(file).size / 1e6;
-    const sqliteMs = sqliteImport(file, join(folder, 'plain.sqlite'));
-    const ours = await serverImport(file, join(folder, 'data'));
+    const ours = await besideEachOther(file, folder);
+    const { sqliteMs } = ours;
     const rows = [
       ['file', `${ROWS / 1e6} million trades, ${megabytes.toFixed(0)} MB`, ''],
       [
@@ -38,24 +37,36 @@ export async function importRows() {
       [
         '1-minute bars from the store',
         perSecond(ROWS, ours.barsMs),
-        `${times(ours.groupMs / ours.barsMs)} the \`sqlite3\` command's GROUP BY`,
+        `${times(ours.groupMs / ours.barsMs)} the \`sqlite3\` command's GROUP BY; the first of a new server ${ours.firstBarsMs.toFixed(0)} ms`,
       ],
     ];
     return rows;
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
+}
 
-  function sqliteImport(file, database) {
-    const started = performance.now();
-    execFileSync('sqlite3', [
-      database,
-      'create table t(time text, price real, size real)',
-      '.mode csv',
-      `.import ${file} t`,
-    ]);
-    return performance.now() - started;
-  }
+async function sqliteImport(file, database) {
+  rmSync(database, { force: true });
+  return sqliteTakes(database, 'create table t(time text, price real, size real)', '.mode csv', `.import ${file} t`);
+}
+
+const sqliteGroups = (database) =>
+  sqliteTakes(
+    database,
+    'select substr(time,1,16), min(price), max(price), sum(size), sum(price*size), count(*) from t group by 1',
+  );
+
+async function sqliteTakes(database, ...commands) {
+  const started = performance.now();
+  await done(spawn('sqlite3', [database, ...commands], { stdio: ['ignore', 'ignore', 'inherit'] }));
+  return performance.now() - started;
+}
+
+/** @throws where a command fails */
+async function done(command) {
+  const [code] = await once(command, 'exit');
+  if (code !== 0) throw new Error(`${command.spawnfile} ended with ${code}`);
 }
 
 async function writeTrades(file) {
@@ -77,7 +88,12 @@ async function writeTrades(file) {
   await once(out, 'finish');
 }
 
-async function serverImport(file, data) {
+/** Each of two does the same in turn, and the best of its runs counts: what the machine does meanwhile hits both. */
+const RUNS = 3;
+
+async function besideEachOther(file, folder) {
+  const data = join(folder, 'data');
+  const database = join(folder, 'plain.sqlite');
   const env = { ...process.env, PORT: String(PORT), JAUNTY_DATA: data, JAUNTY_DEMO: 'off', JAUNTY_LOG: 'error' };
   const server = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: root,
@@ -88,58 +104,56 @@ async function serverImport(file, data) {
     for await (const text of server.stdout) if (String(text).includes('is open at')) break;
     const origin = `http://127.0.0.1:${PORT}`;
     await fetch(`${origin}/api/tapes`);
-    let isOver = false;
-    const waits = measureOthers(origin, () => isOver);
-    const started = performance.now();
-    await send(file, `${origin}/api/tapes?name=BENCH`);
-    const milliseconds = performance.now() - started;
-    isOver = true;
-    const p99 = quantile(await waits, 0.99);
-    const peakMegabytes = peakMemory(server.pid);
-    const bytes = Number(
-      execFileSync('sqlite3', [join(data, 'ledger.sqlite'), 'select sum(length(data)) from tape_chunk']),
-    );
-    const decoded = JSON.parse(
+    const found = { sqliteMs: Infinity, milliseconds: Infinity, groupMs: Infinity, barsMs: Infinity, p99: 0 };
+    const least = (name, value) => (found[name] = Math.min(found[name], value));
+    for (let run = 0; run < RUNS; run++) {
+      least('sqliteMs', await sqliteImport(file, database));
+      let isOver = false;
+      const waits = measureOthers(origin, () => isOver);
+      const started = performance.now();
+      await send(file, `${origin}/api/tapes?name=BENCH_${run}`);
+      least('milliseconds', performance.now() - started);
+      isOver = true;
+      found.p99 = Math.max(found.p99, quantile(await waits, 0.99));
+    }
+    found.peakMegabytes = peakMemory(server.pid);
+    const sum = 'select sum(length(data)) from tape_chunk where tape_id = (select min(id) from tape)';
+    found.bytes = Number(execFileSync('sqlite3', [join(data, 'ledger.sqlite'), sum]));
+    found.decoded = JSON.parse(
       execFileSync(process.execPath, ['app/build-jobs/measureDecode.js'], {
         cwd: root,
         env: { ...env, JAUNTY_LOG: 'silent' },
         encoding: 'utf8',
       }),
     );
-    const barsStarted = performance.now();
-    await (
-      await fetch(`${origin}/api/tapes/BENCH/bars?rule=1+minute`, {
-        headers: { accept: 'application/vnd.apache.arrow.stream' },
-      })
-    ).arrayBuffer();
-    const barsMs = performance.now() - barsStarted;
-    const groupStarted = performance.now();
-    execFileSync(
-      'sqlite3',
-      [
-        join(data, '..', 'plain.sqlite'),
-        'select substr(time,1,16), min(price), max(price), sum(size), sum(price*size), count(*) from t group by 1',
-      ],
-      { stdio: ['ignore', 'ignore', 'inherit'] },
-    );
-    const groupMs = performance.now() - groupStarted;
-    return { milliseconds, p99, peakMegabytes, bytes, barsMs, groupMs, decoded };
+    found.firstBarsMs = await barsFromStore(origin, 'BENCH_0', '2 minutes');
+    for (let run = 0; run < RUNS; run++) {
+      // each time a tape whose bars were not asked for yet, so that none of them is kept
+      least('barsMs', await barsFromStore(origin, `BENCH_${run}`, '1 minute'));
+      least('groupMs', await sqliteGroups(database));
+    }
+    return found;
   } finally {
     server.kill('SIGKILL');
   }
 }
 
-/** Posts a file as plainly as can be: what is measured is the server, and the sender runs on the same two cores. */
-function send(file, address) {
-  return new Promise((resolve, reject) => {
-    const sent = request(address, { method: 'POST', headers: { 'content-type': 'text/csv' } }, (answer) => {
-      answer.resume();
-      if (answer.statusCode === 201) answer.on('end', resolve);
-      else reject(new Error(`the import was answered with ${answer.statusCode}`));
-    });
-    sent.on('error', reject);
-    createReadStream(file, { highWaterMark: 1 << 20 }).pipe(sent);
+async function barsFromStore(origin, tape, rule) {
+  const started = performance.now();
+  const query = new URLSearchParams({ rule });
+  const headers = { accept: 'application/vnd.apache.arrow.stream' };
+  await (await fetch(`${origin}/api/tapes/${tape}/bars?${query}`, { headers })).arrayBuffer();
+  return performance.now() - started;
+}
+
+/** Posts a file as the README says, with a sender that takes little of the two cores: what is measured is the server. */
+async function send(file, address) {
+  const options = ['--silent', '--fail', '--request', 'POST', '--header', 'content-type: text/csv', '--output', '-'];
+  const sender = spawn('curl', [...options, '--upload-file', file, address], {
+    stdio: ['ignore', 'ignore', 'inherit'],
   });
+  const [code] = await once(sender, 'exit');
+  if (code !== 0) throw new Error(`the import failed: curl ended with ${code}`);
 }
 
 /** How long other requests wait while something else goes on. */

@@ -6,32 +6,38 @@ import { problemOf } from '../problem';
 import { connect } from '../store/connection';
 import type { FromImport, ImportOrder, ToImport } from './importProtocol';
 
-/* A thread of its own for each import: an order and bytes come in as messages, tapes go into the store, or nothing. */
+/* A thread for one import at a time: an order and bytes come in as messages, tapes go into the store, or nothing. */
 
 const port = parentPort!;
 const say = (message: FromImport) => port.postMessage(message);
 
 class Stopped extends Error {}
 
-/** The bytes of the messages, one after the other; at the end, what the sender knows of the whole. */
+const waiting: ToImport[] = [];
+let wake = () => {};
+port.on('message', (message: ToImport) => {
+  // a stop goes before whatever waits
+  if (message.kind === 'stop') waiting.length = 0;
+  waiting.push(message);
+  wake();
+});
+
+async function nextMessage(): Promise<ToImport> {
+  while (waiting.length === 0) await new Promise<void>((resolve) => (wake = resolve));
+  return waiting.shift()!;
+}
+
+/** Whoever gives a thread a further import has heard the end of the one before, so nothing of that can come first. */
+async function nextOrder(): Promise<ImportOrder> {
+  const message = await nextMessage();
+  if (message.kind !== 'begin') throw new Error(`an import begins with its order, not with ${message.kind}`);
+  return message.order;
+}
+
+/** The bytes of an import, one block after the other; at the end, what the sender knows of the whole. */
 class Incoming implements AsyncIterable<Uint8Array> {
   facts: FileFacts | undefined;
-  readonly order: Promise<ImportOrder>;
-  private readonly waiting: ToImport[] = [];
-  private wake = () => {};
   private rows = 0;
-
-  constructor() {
-    let begin = (_: ImportOrder) => {};
-    this.order = new Promise((resolve) => (begin = resolve));
-    port.on('message', (message: ToImport) => {
-      if (message.kind === 'begin') return begin(message.order);
-      // a stop goes before whatever waits
-      if (message.kind === 'stop') this.waiting.length = 0;
-      this.waiting.push(message);
-      this.wake();
-    });
-  }
 
   taken(rows: number): void {
     this.rows = rows;
@@ -39,8 +45,7 @@ class Incoming implements AsyncIterable<Uint8Array> {
 
   async *[Symbol.asyncIterator](): AsyncGenerator<Uint8Array> {
     for (;;) {
-      while (this.waiting.length === 0) await new Promise<void>((resolve) => (this.wake = resolve));
-      const message = this.waiting.shift()!;
+      const message = await nextMessage();
       switch (message.kind) {
         case 'bytes':
           yield message.bytes;
@@ -52,7 +57,7 @@ class Incoming implements AsyncIterable<Uint8Array> {
         case 'stop':
           throw new Stopped();
         case 'begin':
-          break; // it has been heard
+          throw new Error('an import was begun before the one before had ended');
         default:
           message satisfies never;
       }
@@ -61,7 +66,7 @@ class Incoming implements AsyncIterable<Uint8Array> {
 
   /** @throws where a stop has come while nothing was read */
   refuseIfStopped(): void {
-    if (this.waiting.some(({ kind }) => kind === 'stop')) throw new Stopped();
+    if (waiting.some(({ kind }) => kind === 'stop')) throw new Stopped();
   }
 }
 
@@ -78,9 +83,8 @@ function storeTrouble(error: unknown): unknown {
   return error;
 }
 
-async function run(): Promise<FromImport> {
+async function run({ folder, query, choices, now, append }: ImportOrder): Promise<FromImport> {
   const incoming = new Incoming();
-  const { folder, query, choices, now, append } = await incoming.order;
   const file = new FileImport(folder, query, choices, now);
   try {
     await file.read(incoming, (rows) => incoming.taken(rows));
@@ -104,5 +108,4 @@ async function run(): Promise<FromImport> {
 }
 
 // said last: whoever hears it finds nothing of the import but what was entered
-say(await run());
-port.close();
+for (;;) say(await run(await nextOrder()));

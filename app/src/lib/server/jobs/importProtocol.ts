@@ -17,7 +17,8 @@ export interface ImportOrder {
 export type ToImport =
   | { kind: 'begin'; order: ImportOrder }
   | { kind: 'bytes'; bytes: Uint8Array }
-  | { kind: 'end'; bytes: number; sha256: string } | { kind: 'stop' };
+  | { kind: 'end'; bytes: number; sha256: string }
+  | { kind: 'stop' };
 
 export type FromImport =
   | { kind: 'taken'; rows: number }

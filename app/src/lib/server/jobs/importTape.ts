@@ -10,12 +10,16 @@ const BLOCKS_AHEAD = 8;
 /** Network reads are small: they are gathered to blocks of this many bytes. */
 const BLOCK_BYTES = 1 << 18;
 
-/** A thread that waits for the next import: to start one takes as long as to read a million records. */
+/**
+ * A thread that waits for the next import: to start one takes as long as to read a million records. The one that has
+ * just entered a file is kept, since its code is warm.
+ */
 let ready: Worker | undefined;
 
-export function keepThreadReady(): void {
-  if (ready) return;
-  const thread = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importJob.js'));
+export function keepThreadReady(
+  thread = ready ?? new Worker(join(resolve(settings.JAUNTY_JOBS), 'importJob.js')),
+): void {
+  if (ready && ready !== thread) return void thread.terminate();
   thread.unref(); // it keeps no server from ending
   thread.once('exit', () => {
     if (ready === thread) ready = undefined;
@@ -72,12 +76,20 @@ export async function importTape(
     worker.on('error', failed);
     worker.on('exit', () => failed(new Error('the import ended without an answer')));
   });
-  const over = () => {
+  const stop = () => send({ kind: 'stop' });
+  signal.addEventListener('abort', stop);
+  const over = (isEntered: boolean) => {
     isOver = true;
     goOn();
+    signal.removeEventListener('abort', stop); // the thread may soon be at another import
+    for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
+    if (!isEntered) void worker.terminate(); // who knows what is still on its way to it
+    keepThreadReady(isEntered ? worker : undefined);
   };
-  outcome.then(over, over).then(keepThreadReady);
-  signal.addEventListener('abort', () => send({ kind: 'stop' }));
+  outcome.then(
+    () => over(true),
+    () => over(false),
+  );
   const hash = createHash('sha256');
   try {
     for await (const block of inBlocks(body)) {
@@ -89,7 +101,7 @@ export async function importTape(
     }
     send({ kind: 'end', bytes, sha256: hash.digest('hex') });
   } catch {
-    send({ kind: 'stop' }); // the body broke off; the answer says so
+    stop(); // the body broke off; the answer says so
   }
   return outcome;
 }
