@@ -68,10 +68,11 @@ export class BarAssembler {
    * @returns       the row after the last record that went in
    */
   add(records: Records, from: number, to: number, offset: number, limits: Limits = NO_LIMITS): number {
-    const { open, close, trades } = records;
-    const end = records.size
-      ? this.addSized(records, records.size, from, to, limits)
-      : this.addPrices(records, from, to, limits.range);
+    const { open, high, low, close, size, value, trades } = records;
+    let end: number;
+    if (!size) end = this.addPrices(records, from, to, limits.range);
+    else if (high === low && !value) end = this.addTicks(high, size, from, to, limits, records.priced);
+    else end = this.addSized(records, size, from, to, limits);
     this.endRecord = offset + end;
     for (let row = from; this.open !== this.open && row < end; row++) this.open = open[row];
     for (let row = end - 1; row >= from; row--) {
@@ -110,6 +111,46 @@ export class BarAssembler {
     }
     this.high = highest;
     this.low = lowest;
+    return row;
+  }
+
+  /** What `addSized` does, for records that have one price and no value of their own: the most frequent ones by far. */
+  private addTicks(
+    price: Float64Array,
+    size: Float64Array,
+    from: number,
+    to: number,
+    limits: Limits,
+    priced: boolean,
+  ): number {
+    const { volume: volumeLimit, value: valueLimit, range: rangeLimit } = limits;
+    let { high: highest, low: lowest, volume, value: traded } = this;
+    let unknown = 0;
+    let unpriced = 0;
+    let row = from;
+    while (row < to) {
+      const at = price[row];
+      const units = size[row];
+      const worth = units * at;
+      row++;
+      if (at > highest) highest = at;
+      if (at < lowest) lowest = at;
+      if (worth === worth) {
+        volume += units;
+        traded += worth;
+      } else if (units === units) {
+        volume += units;
+        unpriced++;
+      } else unknown++;
+      if (volume >= volumeLimit || traded >= valueLimit || highest - lowest >= rangeLimit) break;
+    }
+    this.high = highest;
+    this.low = lowest;
+    this.volume = volume;
+    this.value = traded;
+    const known = row - from - unknown;
+    if (known > 0) this.anySize = true;
+    if (known > unpriced && priced) this.anyValue = true;
     return row;
   }
 
