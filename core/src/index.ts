@@ -20,6 +20,7 @@ export {
   type BarRule,
   type PeriodUnit,
 } from './bars/barRule.js';
+export { barsToCome } from './bars/barsToCome.js';
 export { coveringRange } from './bars/coveringRange.js';
 export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';

@@ -16,6 +16,8 @@ export const LedgerEntry = z.strictObject({
   ink: z.number().int().min(0).max(7),
   hidden: z.boolean().default(false),
   drawn: z.enum(ENTRY_SHAPES).default('line'),
+  /** One of the eight line patterns, from 0; that of its ink without. */
+  dash: z.number().int().min(0).max(7).nullable().default(null),
   /** Width of the line in pixels. */
   width: z.number().min(0.5).max(6).default(1.7),
   /** Rows that the line is drawn later, or earlier where below 0. */
@@ -60,6 +62,8 @@ export const LedgerBody = z.strictObject({
   /** First and last instant in view, RFC 3339; the whole span without. */
   view: z.strictObject({ from: z.string(), to: z.string() }).nullable(),
   notes: z.array(LedgerNote).max(500).default([]),
+  /** Whether bars stand side by side, or in true time with the nights and weekends between them. */
+  axis: z.enum(['bars', 'time']).default('bars'),
   /** Whether rows before the first complete one are left out of view. */
   trimmed: z.boolean().default(false),
 });
@@ -105,6 +109,7 @@ export function firstLedger(tape: string, rule: string): NewLedger {
       lanes: [newLane('price', 'price', 3), newLane('volume', 'volume', 1)],
       view: null,
       notes: [],
+      axis: 'bars',
       trimmed: false,
     },
   };

@@ -1,7 +1,7 @@
 import type { Inks } from './inks';
 import { crisp, eachPixelColumn, NARROW_PX, type Surface } from './layers';
 import { extentOf, type Summary } from './summary';
-import { rowsInView, xOfRow } from './viewWindow';
+import { pxPerRow, rowsInView, xOfRow } from './viewWindow';
 
 export interface CandleColumns {
   open: Float64Array;
@@ -14,9 +14,9 @@ export interface CandleColumns {
 
 /** Bars: a rising one open, in outline; a falling one filled; one without change a line across. */
 export function drawCandles(surface: Surface, candles: CandleColumns, inks: Inks): void {
-  const pxPerRow = surface.widthPx / surface.view.count;
-  if (pxPerRow < NARROW_PX) drawRanges(surface, candles, inks);
-  else drawSingly(surface, candles, inks, pxPerRow);
+  const roomPx = pxPerRow(surface.view, surface.widthPx);
+  if (roomPx < NARROW_PX) drawRanges(surface, candles, inks);
+  else drawSingly(surface, candles, inks, roomPx);
 }
 
 /** Where bars have no room of their own: the range of all bars in each pixel column. */
@@ -39,9 +39,9 @@ function drawRanges(surface: Surface, { open, high, low, close, summary }: Candl
   }
 }
 
-function drawSingly(surface: Surface, { open, high, low, close }: CandleColumns, inks: Inks, pxPerRow: number): void {
+function drawSingly(surface: Surface, { open, high, low, close }: CandleColumns, inks: Inks, roomPx: number): void {
   const { context, view, y, widthPx } = surface;
-  const body = Math.max(1, Math.min(15, Math.floor(pxPerRow * 0.66)) | 1); // odd, so that the wick stands in its middle
+  const body = Math.max(1, Math.min(15, Math.floor(roomPx * 0.66)) | 1); // odd, so that the wick stands in its middle
   const rising = new Path2D();
   const falling = new Path2D();
   const filled = new Path2D();

@@ -1,14 +1,14 @@
 import { eachPixelColumn, NARROW_PX, type Surface } from './layers';
 import { extentOf, type Summary } from './summary';
-import { rowsInView, xOfRow } from './viewWindow';
+import { pxPerRow, rowsInView, xOfRow } from './viewWindow';
 
 /** Columns that stand on zero. */
 export function drawColumns(surface: Surface, values: Float64Array, summary: Summary, colour: string): void {
   const { context, view, y, widthPx } = surface;
-  const pxPerRow = widthPx / view.count;
+  const roomPx = pxPerRow(view, widthPx);
   const ground = Math.round(y(0));
   context.fillStyle = colour;
-  if (pxPerRow < NARROW_PX) {
+  if (roomPx < NARROW_PX) {
     const ranged = { low: values, high: values, summary };
     eachPixelColumn(surface, values.length, (x, from, to) => {
       const extent = extentOf(ranged, from, to);
@@ -17,7 +17,7 @@ export function drawColumns(surface: Surface, values: Float64Array, summary: Sum
     });
     return;
   }
-  const width = Math.max(1, Math.min(15, Math.floor(pxPerRow * 0.66)) | 1);
+  const width = Math.max(1, Math.min(15, Math.floor(roomPx * 0.66)) | 1);
   const [from, to] = rowsInView(view, values.length);
   for (let row = from; row < to; row++) {
     if (Number.isNaN(values[row])) continue;

@@ -14,7 +14,7 @@ export interface Inks {
 
 export const INK_COUNT = 8;
 
-/** Line patterns, one an ink, so that a line is known without its colour. */
+/** Line patterns, one an ink, so that a line is known without its colour; each entry may have another. */
 export const DASHES: readonly number[][] = [
   [],
   [10, 4],
@@ -25,7 +25,20 @@ export const DASHES: readonly number[][] = [
   [2, 3],
   [6, 2, 2, 2],
 ];
+export const DASH_NAMES = [
+  'solid',
+  'dashes',
+  'long dashes',
+  'dash and dot',
+  'short dashes',
+  'dash and two dots',
+  'dots',
+  'dash and points',
+] as const;
 export const INK_NAMES = ['blue', 'ochre', 'green', 'violet', 'brick', 'teal', 'plum', 'slate'] as const;
+
+/** The pattern of an entry's line: its own, else that of its ink. */
+export const dashOf = ({ ink, dash }: { ink: number; dash: number | null }): readonly number[] => DASHES[dash ?? ink];
 
 export function readInks(element: Element): Inks {
   const style = getComputedStyle(element);

@@ -1,3 +1,4 @@
+import { firstRowFrom } from '@jaunty-ledger/core';
 import { rowsInView, type ViewWindow } from './viewWindow';
 
 /** Where a layer draws: a canvas, the rows in view and the scale of the lane. Widths are in CSS pixels. */
@@ -19,12 +20,18 @@ export function eachPixelColumn(
   rows: number,
   draw: (x: number, from: number, to: number) => void,
 ): void {
-  const rowsPerPx = view.count / widthPx;
   const [first, end] = rowsInView(view, rows);
-  for (let x = 0; x < widthPx; x++) {
-    const from = Math.max(first, Math.ceil(view.first + x * rowsPerPx));
-    const to = Math.min(end, Math.ceil(view.first + (x + 1) * rowsPerPx));
+  const places = view.trueTime?.places;
+  // the first row at a pixel or right of it
+  const rowAt = (x: number): number => {
+    const place = view.first + (x / widthPx) * view.count;
+    return places ? firstRowFrom(places, place) : Math.ceil(place);
+  };
+  let from = Math.max(first, rowAt(0));
+  for (let x = 0; x < widthPx && from < end; x++) {
+    const to = Math.min(end, rowAt(x + 1));
     if (from < to) draw(x, from, to);
+    from = Math.max(from, to);
   }
 }
 

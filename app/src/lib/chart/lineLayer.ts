@@ -1,7 +1,7 @@
 import { curveStepAfter, line } from 'd3-shape';
 import { eachPixelColumn, type Surface } from './layers';
 import { extentOf, type Summary } from './summary';
-import { rowsInView, xOfRow } from './viewWindow';
+import { pxPerRow, rowsAboutView, rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
 export interface LineStyle {
   colour: string;
@@ -13,6 +13,9 @@ export interface LineStyle {
   steps?: boolean;
 }
 
+/** Whether more rows than two share a pixel: they are drawn together then. */
+const isCrowded = (view: ViewWindow, widthPx: number): boolean => pxPerRow(view, widthPx) < 0.5;
+
 /** A line through a column, broken where values are missing. */
 export function drawLine(surface: Surface, values: Float64Array, summary: Summary, style: LineStyle): void {
   const { context, view, widthPx } = surface;
@@ -20,7 +23,7 @@ export function drawLine(surface: Surface, values: Float64Array, summary: Summar
   context.strokeStyle = style.colour;
   context.globalAlpha = style.strength;
   context.lineWidth = style.widthPx;
-  const isWide = view.count > 2 * widthPx;
+  const isWide = isCrowded(view, widthPx);
   // drawn up and down within each pixel, dashes would tear the line to specks
   context.setLineDash(isWide ? [] : [...style.dash]);
   context.lineJoin = 'round';
@@ -32,8 +35,7 @@ export function drawLine(surface: Surface, values: Float64Array, summary: Summar
 }
 
 function traceRows({ context, view, y, widthPx }: Surface, values: Float64Array, steps: boolean): void {
-  // one row beyond each edge, so that the line runs out of the picture and does not end in it
-  const [from, to] = rowsInView({ first: view.first - 1, count: view.count + 2 }, values.length);
+  const [from, to] = rowsAboutView(view, values.length);
   const rows = Array.from({ length: to - from }, (_, i) => from + i); // no longer than twice the pixels
   const path = line<number>().defined((row) => !Number.isNaN(values[row]));
   if (steps) path.curve(curveStepAfter);
@@ -54,13 +56,13 @@ export function drawDots(
   context.save();
   context.fillStyle = colour;
   context.globalAlpha = strength;
-  const radius = Math.max(1, Math.min(size + 0.6, (widthPx / view.count) * 0.4));
+  const radius = Math.max(1, Math.min(size + 0.6, pxPerRow(view, widthPx) * 0.4));
   const dot = (x: number, value: number) => {
     context.beginPath();
     context.arc(x, y(value), radius, 0, 2 * Math.PI);
     context.fill();
   };
-  if (view.count > 2 * widthPx) {
+  if (isCrowded(view, widthPx)) {
     const ranged = { low: values, high: values, summary };
     eachPixelColumn(surface, values.length, (x, from, to) => {
       for (const value of new Set(extentOf(ranged, from, to) ?? [])) context.fillRect(x, y(value), 1, 1.5);
@@ -83,9 +85,9 @@ export function drawArea(
   const { context, view, y, widthPx } = surface;
   const low = (row: number) => (typeof lower === 'number' ? lower : lower[row]);
   const isThere = (row: number) => !Number.isNaN(upper[row]) && !Number.isNaN(low(row));
-  const [from, to] = rowsInView({ first: view.first - 1, count: view.count + 2 }, upper.length);
+  const [from, to] = rowsAboutView(view, upper.length);
   // no more corners than pixels: in a wide view every so many rows stand for all
-  const step = Math.max(1, Math.floor(view.count / widthPx / 2));
+  const step = Math.max(1, Math.floor(1 / pxPerRow(view, widthPx) / 2));
   context.save();
   context.fillStyle = colour;
   context.globalAlpha = 0.09 * strength;

@@ -105,11 +105,11 @@ export function turnsInView(
   widthPx: number,
 ): Turn[] {
   const [from, to] = rowsInView(view, time.length);
-  const pxPerRow = widthPx / view.count;
+  const xOf = (row: number) => xOfRow(view, row, widthPx);
   for (const unit of ['day', 'week', 'month', 'year'] as const) {
     const starts = startsOf(days, unit, from, to);
     const apart =
-      starts.length > 1 ? ((starts[starts.length - 1].row - starts[0].row) / (starts.length - 1)) * pxPerRow : widthPx;
+      starts.length > 1 ? (xOf(starts[starts.length - 1].row) - xOf(starts[0].row)) / (starts.length - 1) : widthPx;
     if (apart < LEAST_APART_PX && unit !== 'year') continue;
     const turns = starts.map(({ row, date }) => ({
       x: xOfRow(view, row - 0.5, widthPx),
@@ -132,10 +132,11 @@ function clockTurns(
 ): Turn[] {
   const [from, to] = rowsInView(view, time.length);
   if (to <= from) return [];
-  const perRow = time.length > 1 ? (time[to - 1] - time[from]) / Math.max(1, to - 1 - from) : 0;
-  const pxPerRow = widthPx / view.count;
+  const span = time[to - 1] - time[from];
+  const pxPerMicro = (xOfRow(view, to - 1, widthPx) - xOfRow(view, from, widthPx)) / span;
+  const perRow = span / Math.max(1, to - 1 - from);
   const step = CLOCK_STEPS.find(
-    (candidate) => perRow > 0 && (candidate / perRow) * pxPerRow >= ROOM_PX.clock && candidate >= perRow,
+    (candidate) => span > 0 && candidate * pxPerMicro >= ROOM_PX.clock && (view.trueTime || candidate >= perRow),
   );
   if (step === undefined) return [];
   const turns: Turn[] = [];

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { tick } from 'svelte';
   import type { Unit } from '@jaunty-ledger/core';
-  import { DASHES, INK_NAMES, memberStrength } from '$lib/chart/inks';
+  import { dashOf, INK_NAMES, memberStrength } from '$lib/chart/inks';
   import { figureText } from './figures';
   import FormulaText from './FormulaText.svelte';
   import ComplaintText from './Complaint.svelte';
@@ -88,7 +88,7 @@
           y2={7 + (index - (count - 1) / 2) * 4.5}
           stroke="var(--ink-{entry.ink})"
           stroke-width="2.2"
-          stroke-dasharray={DASHES[entry.ink].join(' ')}
+          stroke-dasharray={dashOf(entry).join(' ')}
           opacity={memberStrength(index, count)}
         />
       {/each}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { ENTRY_SHAPES } from '$lib/api/ledgers';
-  import { INK_NAMES } from '$lib/chart/inks';
+  import { DASH_NAMES, INK_NAMES } from '$lib/chart/inks';
   import { splitEntry, type EntryModel } from './laneModel';
   import type { LedgerSession } from './ledgerSession.svelte';
 
@@ -57,6 +57,15 @@
       onchange={(event) => set({ drawn: event.currentTarget.value as typeof entry.drawn })}
     >
       {#each ENTRY_SHAPES as shape (shape)}<option value={shape}>{shape}</option>{/each}
+    </select></label
+  >
+  <label
+    >line <select
+      value={String(entry.dash ?? '')}
+      onchange={(event) => set({ dash: event.currentTarget.value === '' ? null : Number(event.currentTarget.value) })}
+    >
+      <option value="">as its ink</option>
+      {#each DASH_NAMES as says, index (says)}<option value={String(index)}>{says}</option>{/each}
     </select></label
   >
   <label
@@ -120,6 +129,8 @@
     background-image: none;
   }
   select {
+    width: auto;
+    field-sizing: content;
     appearance: none;
     text-decoration: underline;
     text-decoration-style: dotted;

@@ -35,7 +35,7 @@
   const bars = $derived(session.bars!);
   const entries = $derived(entryModels(lane, session.results));
   const shown = $derived(entries.filter(({ entry, columns }) => !entry.hidden && columns.length > 0));
-  const inView = $derived(rowsInView(session.view, session.rows));
+  const inView = $derived(rowsInView(session.view, session.viewRows));
   const scale = $derived(laneScale(lane, bars, entries, ...inView));
   const pointerX = $derived(session.pointer === undefined ? undefined : xOfRow(session.view, session.pointer, widthPx));
   const short = $derived(
@@ -55,7 +55,7 @@
   function describe(): string {
     const base = { price: 'Prices as bars', volume: 'Volume as columns', none: 'Lines' }[lane.base];
     const names = shown.flatMap(({ columns }) => columns.map((column) => column.name));
-    return `${base} of ${session.body.tape}, ${inView[1] - inView[0]} of ${session.rows} bars${names.length > 0 ? `, with ${names.join(', ')}` : ''}`;
+    return `${base} of ${session.body.tape}, ${Math.max(0, Math.min(session.rows, inView[1]) - inView[0])} of ${session.rows} bars${names.length > 0 ? `, with ${names.join(', ')}` : ''}`;
   }
 
   function resized(px: number): void {

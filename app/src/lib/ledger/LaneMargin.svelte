@@ -24,7 +24,7 @@
   const row = $derived(session.figureRow);
   const decimals = $derived(session.tape.priceDecimals);
   const inView = $derived(rowsInView(session.view, session.rows));
-  const price = (value: number) => figureText(value, 'price', decimals);
+  const price = (value = NaN) => figureText(value, 'price', decimals);
 </script>
 
 <div
@@ -63,8 +63,10 @@
         ><path class="columns" d="M2 14V6h3v8zM8 14V1h3v13zM14 14V8h3v6z" /></svg
       >
       <span class="name">volume</span>
-      <span class="figure" title="{bars.volume[row]} units">{figureText(bars.volume[row], 'units', decimals)}</span>
-      <span class="detail">{figureText(bars.trades[row], 'trades', decimals)} trades</span>
+      <span class="figure" title="{bars.volume[row]} units"
+        >{figureText(bars.volume[row] ?? NaN, 'units', decimals)}</span
+      >
+      <span class="detail">{figureText(bars.trades[row] ?? NaN, 'trades', decimals)} trades</span>
     </div>
   {/if}
   {#if !lane.collapsed}

@@ -7,7 +7,7 @@
   import type { Ledger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
   import { momentText, turnsInView } from '$lib/chart/turns';
-  import { panned, rowAtX, xOfRow, zoomed } from '$lib/chart/viewWindow';
+  import { panned, placeOfRow, rowAtX, xOfRow, zoomed } from '$lib/chart/viewWindow';
   import type { PlotGestures } from '$lib/chart/plotGestures';
   import Said from '$lib/components/Said.svelte';
   import HandOut from './HandOut.svelte';
@@ -99,13 +99,13 @@
     if (Number.isNaN(at)) return;
     const row = firstRowFrom(session.bars!.time, at);
     session.pointer = Math.min(session.rows - 1, row);
-    session.look({ first: row - session.view.count / 4, count: session.view.count });
+    session.look({ ...session.view, first: placeOfRow(session.view, row) - session.view.count / 4 });
     close();
   }
 
   const turns = $derived(
     session.bars && widthPx > 0
-      ? turnsInView(session.view, session.bars.time, session.days, session.calendar, widthPx)
+      ? turnsInView(session.view, session.times, session.days, session.calendar, widthPx)
       : [],
   );
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
@@ -123,7 +123,7 @@
     session.pointer === undefined
       ? undefined
       : momentText(
-          session.bars!.time[session.pointer],
+          session.times[session.pointer],
           session.calendar,
           !/day|week|month|quarter|year/.test(session.body.rule),
         ),
@@ -135,12 +135,14 @@
   const gestures: PlotGestures = {
     point: (share) => {
       const row = share === undefined ? -1 : rowAtX(session.view, share * (widthPx + 58), widthPx);
-      session.pointer = row >= 0 && row < session.rows && share! * (widthPx + 58) <= widthPx ? row : undefined;
+      session.pointer = row >= 0 && row < session.times.length && share! * (widthPx + 58) <= widthPx ? row : undefined;
     },
     pan: (share) =>
-      session.look(panned(session.view, Number.isFinite(share) ? -share * session.view.count : -share, session.rows)),
+      session.look(
+        panned(session.view, Number.isFinite(share) ? -share * session.view.count : -share, session.viewPlaces),
+      ),
     zoom: (factor, about) =>
-      session.look(zoomed(session.view, factor, Math.min(1, (about * (widthPx + 58)) / widthPx), session.rows)),
+      session.look(zoomed(session.view, factor, Math.min(1, (about * (widthPx + 58)) / widthPx), session.viewPlaces)),
     fit: () => session.lookAtAll(),
     measure: (from, to) => {
       const row = (share: number) => inRows(rowAtX(session.view, share * (widthPx + 58), widthPx));
@@ -154,9 +156,7 @@
     step: (rows) => {
       const row = inRows(session.figureRow + rows);
       session.pointer = row;
-      const { first, count } = session.view;
-      if (row < first) session.look({ first: row, count });
-      if (row + 1 > first + count) session.look({ first: row + 1 - count, count });
+      session.bringIntoView(row);
     },
   };
 </script>

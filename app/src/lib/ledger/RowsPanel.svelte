@@ -3,6 +3,7 @@
   import { BAR_FIELDS } from '@jaunty-ledger/core';
   import { instantOf } from '$lib/api/times';
   import { momentText } from '$lib/chart/turns';
+  import { rowsInView } from '$lib/chart/viewWindow';
   import { firstRowFrom } from '@jaunty-ledger/core';
   import { figureText } from './figures';
   import type { LedgerSession } from './ledgerSession.svelte';
@@ -40,7 +41,8 @@
 
   // it opens where one looks
   $effect(() => {
-    if (scroller) untrack(() => (scroller!.scrollTop = Math.max(0, (session.view.first * ROW_PX) / factor)));
+    if (scroller)
+      untrack(() => (scroller!.scrollTop = Math.max(0, (rowsInView(session.view, session.rows)[0] * ROW_PX) / factor)));
   });
 
   function completeRows(): Int32Array {
@@ -60,8 +62,7 @@
     session.pointer = row;
     const place = shownRows ? firstRowFrom(Float64Array.from(shownRows), row) : row;
     if (scroller) scroller.scrollTop = Math.max(0, ((place - 3) * ROW_PX) / factor);
-    const { first: from, count: wide } = session.view;
-    if (row < from || row >= from + wide) session.look({ first: row - wide / 2, count: wide });
+    session.bringIntoView(row);
   }
 
   const here = () => session.pointer ?? (shownRows ? shownRows[first] : first);
@@ -69,10 +70,10 @@
 
   async function copy(): Promise<void> {
     const head = ['time', ...columns.map(({ name }) => name)].join('\t');
-    const [from, to] = [session.view.first, session.view.first + session.view.count];
+    const [from, to] = rowsInView(session.view, session.rows);
     const rows = shownRows ?? Int32Array.from({ length: session.rows }, (_, row) => row);
     const lines = [...rows]
-      .filter((row) => row + 1 > from && row < to)
+      .filter((row) => row >= from && row < to)
       .map((row) =>
         [
           momentText(session.bars!.time[row], session.calendar, isIntraday),

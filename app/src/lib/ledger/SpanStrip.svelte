@@ -4,8 +4,9 @@
   import { readInks } from '$lib/chart/inks';
   import { priceScale } from '$lib/chart/priceScale';
   import { momentText, turnsInView } from '$lib/chart/turns';
-  import { clamped, wholeSpan } from '$lib/chart/viewWindow';
+  import { clamped, pxPerRow as rowRoom, wholeSpan, xOfRow } from '$lib/chart/viewWindow';
   import { paper } from '$lib/components/paper.svelte';
+  import type { LedgerBody } from '$lib/api/ledgers';
   import type { LedgerSession } from './ledgerSession.svelte';
 
   let { session }: { session: LedgerSession } = $props();
@@ -16,7 +17,7 @@
   let held: { part: 'from' | 'to' | 'window'; x: number; first: number; end: number } | undefined;
 
   const bars = $derived(session.bars!);
-  const whole = $derived(wholeSpan(session.rows));
+  const whole = $derived(wholeSpan(session.rows, session.view.trueTime));
   const turns = $derived(widthPx > 0 ? turnsInView(whole, bars.time, session.days, session.calendar, widthPx) : []);
   const pxPerRow = $derived(widthPx / Math.max(1, session.rows));
   const left = $derived(session.view.first * pxPerRow);
@@ -41,10 +42,12 @@
     const style = getComputedStyle(canvas);
     context.fillStyle = style.getPropertyValue('--span');
     const surface = { context, view: whole, y, widthPx, heightPx };
-    const columnPx = Math.max(1, Math.ceil(pxPerRow));
-    if (pxPerRow >= 1) {
+    const roomPx = rowRoom(whole, widthPx);
+    const columnPx = Math.max(1, Math.ceil(roomPx));
+    if (roomPx >= 1) {
       for (let row = 0; row < session.rows; row++)
-        if (!Number.isNaN(bars.close[row])) context.fillRect(row * pxPerRow, y(bars.close[row]), columnPx, heightPx);
+        if (!Number.isNaN(bars.close[row]))
+          context.fillRect(xOfRow(whole, row, widthPx) - roomPx / 2, y(bars.close[row]), columnPx, heightPx);
     } else
       eachPixelColumn(surface, session.rows, (x, from, to) => {
         const extent = extentOf(ranged, from, to);
@@ -63,29 +66,31 @@
   function move(event: PointerEvent): void {
     if (!held) return;
     const by = (event.clientX - held.x) / pxPerRow;
-    if (held.part === 'window') session.look({ first: held.first + by, count: held.end - held.first });
+    if (held.part === 'window') session.look({ ...session.view, first: held.first + by });
     if (held.part === 'from')
       session.look({
+        ...session.view,
         first: Math.min(held.first + by, held.end - 8),
         count: held.end - Math.min(held.first + by, held.end - 8),
       });
-    if (held.part === 'to') session.look({ first: held.first, count: held.end + by - held.first });
+    if (held.part === 'to') session.look({ ...session.view, first: held.first, count: held.end + by - held.first });
   }
 
   function jump(event: PointerEvent): void {
     const row = (event.clientX - canvas.getBoundingClientRect().left) / pxPerRow;
-    session.look(clamped({ first: row - session.view.count / 2, count: session.view.count }, session.rows));
+    session.look(clamped({ ...session.view, first: row - session.view.count / 2 }, session.rows));
   }
 
   function key(event: KeyboardEvent, part: 'from' | 'to' | 'window'): void {
     const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (!direction) return;
     event.preventDefault();
-    const { first, count } = session.view;
+    const { view } = session;
+    const { first, count } = view;
     const by = direction * Math.max(1, count * 0.1);
-    if (part === 'window') session.look({ first: first + by, count });
-    else if (part === 'from') session.look({ first: first + by, count: count - by });
-    else session.look({ first, count: count + by });
+    if (part === 'window') session.look({ ...view, first: first + by });
+    else if (part === 'from') session.look({ ...view, first: first + by, count: count - by });
+    else session.look({ ...view, count: count + by });
   }
 </script>
 
@@ -94,7 +99,19 @@
     <strong>The whole span</strong>
     <button type="button" class="aside" onclick={() => session.lookAtAll()}>show all</button>
     <span>{spanText}</span>
-    <span>{session.rows.toLocaleString('en')} {session.rows === 1 ? 'bar' : 'bars'}</span>
+    <span
+      >{session.rows.toLocaleString('en')}
+      {session.rows === 1 ? 'bar' : 'bars'}
+      <select
+        class="word axis"
+        aria-label="Time axis"
+        value={session.body.axis}
+        onchange={(event) => session.setAxis(event.currentTarget.value as LedgerBody['axis'])}
+      >
+        <option value="bars">side by side</option>
+        <option value="time">in true time</option>
+      </select></span
+    >
   </div>
   <div class="track">
     <div
@@ -144,6 +161,17 @@
 </section>
 
 <style>
+  .axis {
+    appearance: none;
+    background-image: none;
+    padding-right: 0;
+    cursor: pointer;
+    field-sizing: content;
+  }
+  .axis option {
+    color: var(--ink);
+    background: var(--paper);
+  }
   .strip {
     display: grid;
     grid-template-columns: var(--margin-width) minmax(0, 1fr);

@@ -3,10 +3,11 @@ import { drawCandles } from '$lib/chart/barLayer';
 import { drawColumns } from '$lib/chart/columnLayer';
 import { drawFlags } from '$lib/chart/flagLayer';
 import { drawHatch } from '$lib/chart/hatchLayer';
-import { DASHES, memberStrength, type Inks } from '$lib/chart/inks';
+import { dashOf, memberStrength, type Inks } from '$lib/chart/inks';
 import type { Surface } from '$lib/chart/layers';
 import { drawArea, drawDots, drawLine, type LineStyle } from '$lib/chart/lineLayer';
 import type { PriceScale } from '$lib/chart/priceScale';
+import { displaced } from '$lib/chart/viewWindow';
 import type { DrawnBars, DrawnColumn } from '$lib/compute/protocol';
 import type { EntryModel } from './laneModel';
 import { firstValue, shapeOf, type LaneScale } from './laneScale';
@@ -58,8 +59,7 @@ function onSeries({ scale, inView }: LanePicture, y: (value: number) => number, 
 function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
   const { surface, second, inks } = picture;
   const scale = entry.second ? second : surface.y;
-  // drawn later by so many rows: as if the view lay so many rows earlier
-  const view = { first: surface.view.first - entry.shift, count: surface.view.count };
+  const view = displaced(surface.view, entry.shift);
   const on = (column: DrawnColumn): Surface => ({
     ...surface,
     view,
@@ -77,7 +77,7 @@ function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
     const style: LineStyle = {
       colour,
       widthPx: part && index > 0 ? Math.max(0.8, entry.width * 0.7) : entry.width,
-      dash: DASHES[entry.ink],
+      dash: dashOf(entry),
       strength,
       steps: shape === 'steps',
     };

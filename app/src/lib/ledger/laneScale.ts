@@ -36,7 +36,7 @@ export function laneScale(
   const onScale = (value: number, base: number) => (isPercent ? value / base - 1 : value);
   const extents: Record<'main' | 'second', [number, number][]> = { main: [], second: [] };
   const take = (scale: 'main' | 'second', ranged: Ranged, firstRow: number, lastRow: number) => {
-    const extent = extentOf(ranged, Math.max(0, firstRow), Math.max(0, lastRow));
+    const extent = extentOf(ranged, Math.max(0, firstRow), Math.min(Math.max(0, lastRow), ranged.high.length));
     const base = firstValue(ranged.high, firstRow, lastRow);
     if (extent) extents[scale].push([onScale(extent[0], base), onScale(extent[1], base)]);
   };

@@ -13,7 +13,7 @@ import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { instantOf, rfc3339 } from '$lib/api/times';
 import { dayStarts, type DayStarts } from '$lib/chart/turns';
-import { clamped, rowsInView, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
+import { clamped, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
 import { ComputeClient } from '$lib/compute/computeClient';
 import type { DrawnBars } from '$lib/compute/protocol';
 import { History } from './history';
@@ -21,10 +21,14 @@ import { keepEntry, keptEntries } from './keptEntries';
 import { freeInk, laneFor, splitEntry, type Drawn, type Wrong } from './laneModel';
 import * as edits from './ledgerEdits';
 import { LedgerSaver } from './ledgerSaver.svelte';
+import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './ledgerView';
 import { scrubbed, type Pace } from './scrub';
 
 /** Bars of a first view: what a page shows without crowding. */
 const FIRST_VIEW_ROWS = 140;
+const NO_TIMES = new Float64Array(0);
+const NO_DAYS: DayStarts = { rows: new Int32Array(0), dates: new Int32Array(0) };
+
 /** What is wrong with something that was typed, and where in it. */
 export interface Complaint {
   message: string;
@@ -44,7 +48,7 @@ export class LedgerSession {
   problem = $state('');
   bars = $state.raw<DrawnBars>();
   results = $state.raw<ReadonlyMap<string, Drawn | Wrong>>(new Map());
-  view = $state.raw<ViewWindow>({ first: 0, count: 1 });
+  private inView = $state.raw({ first: 0, count: 1 });
   /** The row under the pointer. */
   pointer = $state<number>();
   /** A row that is held fast, for its working. */
@@ -55,7 +59,18 @@ export class LedgerSession {
   /** Two rows that are measured between. */
   measure = $state<{ from: number; to: number }>();
   calendar = $state.raw() as Calendar;
-  days = $state.raw<DayStarts>({ rows: new Int32Array(0), dates: new Int32Array(0) });
+  /** Starts of the bars, and of those to come that displaced lines are drawn on, where the calendar tells them. */
+  readonly times = $derived(
+    this.bars
+      ? timesWithThoseToCome(this.bars.time, this.viewRows - this.rows, this.body.rule, this.calendar)
+      : NO_TIMES,
+  );
+  readonly days = $derived(this.bars ? dayStarts(this.times, this.calendar) : NO_DAYS);
+  private readonly trueTime = $derived(
+    this.bars && this.body.axis === 'time' && this.rows > 1 ? trueTimeOf(this.times, this.rows) : undefined,
+  );
+  /** The stretch in view. */
+  readonly view: ViewWindow = $derived({ ...this.inView, trueTime: this.trueTime });
 
   /** Share done of an evaluation that takes long. */
   progress = $state<number>();
@@ -104,6 +119,10 @@ export class LedgerSession {
     return this.rows + Math.max(0, ...edits.entriesOf(this.body).map(({ shift, hidden }) => (hidden ? 0 : shift)));
   }
 
+  get viewPlaces(): number {
+    return placesOf(this.viewRows, this.rows, this.trueTime);
+  }
+
   /** Rows before the first one on which every entry has a value; 0 unless they are left out of view. */
   get rowsTrimmed(): number {
     if (!this.body.trimmed) return 0;
@@ -137,11 +156,10 @@ export class LedgerSession {
       const bars = await this.client.open(name, rule, flagged, options, names);
       if (this.body.rule !== rule || this.body.tape !== name) return; // another choice came in between
       this.calendar = makeCalendar(options);
-      this.days = dayStarts(bars.time, this.calendar);
       this.results = new Map();
       this.bars = bars;
       this.pointer = this.pinned = this.measure = undefined;
-      this.view = this.savedView(bars.time);
+      this.inView = this.savedView();
       this.status = 'ready';
       await this.evaluate();
     } catch (error) {
@@ -330,8 +348,8 @@ export class LedgerSession {
 
   look(view: ViewWindow): void {
     const left = this.rowsTrimmed;
-    const within = clamped({ first: view.first - left, count: view.count }, this.viewRows - left);
-    this.view = { first: within.first + left, count: within.count };
+    const within = clamped({ ...view, first: view.first - left, trueTime: this.trueTime }, this.viewPlaces - left);
+    this.inView = { first: within.first + left, count: within.count };
     const { time, end } = this.bars!;
     const [from, to] = rowsInView(this.view, this.rows);
     const isWhole = this.view.count >= this.rows;
@@ -340,8 +358,20 @@ export class LedgerSession {
     this.saver.changed(); // where one looks is saved, but not a step to undo
   }
 
+  /** Moves the view so that it shows a row. */
+  bringIntoView(row: number): void {
+    this.look(viewWithRow(this.view, row, ...rowsInView(this.view, this.viewRows)));
+  }
+
+  /** Bars side by side, or in true time; the same ones stay in view. */
+  setAxis(axis: LedgerBody['axis']): void {
+    const [from, to] = rowsInView(this.view, this.viewRows);
+    this.edit(() => (this.body.axis = axis));
+    this.look(viewOfRows(from, to, this.viewPlaces, this.trueTime));
+  }
+
   lookAtAll(): void {
-    this.look(wholeSpan(this.viewRows));
+    this.look(wholeSpan(this.viewPlaces));
   }
 
   private async evaluate(): Promise<void> {
@@ -387,10 +417,12 @@ export class LedgerSession {
   private restore(state: string | undefined): void {
     if (state === undefined) return;
     const { title, body } = JSON.parse(state) as { title: string; body: LedgerBody };
-    const { tape, rule, flagged, view } = this.body;
+    const { tape, rule, flagged, view, axis } = this.body;
+    const [from, to] = rowsInView(this.view, this.viewRows);
     const isOfOtherBars = tape !== body.tape || rule !== body.rule || flagged !== body.flagged;
     this.title = title;
     this.body = { ...body, view: isOfOtherBars ? null : view };
+    if (axis !== body.axis && !isOfOtherBars) this.look(viewOfRows(from, to, this.viewPlaces, this.trueTime));
     this.noteSteps();
     this.saver.changed();
     if (isOfOtherBars) void this.open();
@@ -408,15 +440,13 @@ export class LedgerSession {
     return `${edits.freeName(this.body, `my_${word}`)} = ${text.trim()}`;
   }
 
-  private savedView(time: Float64Array): ViewWindow {
-    const rows = time.length;
+  private savedView(): ViewWindow {
+    const { rows } = this;
+    const { time } = this.bars!;
     const { view } = this.body;
-    if (view) {
-      const first = firstRowFrom(time, instantOf(view.from));
-      const count = firstRowFrom(time, instantOf(view.to)) - first;
-      if (count > 0) return clamped({ first, count }, rows);
-    }
-    return clamped({ first: rows - FIRST_VIEW_ROWS, count: FIRST_VIEW_ROWS }, rows);
+    const saved = view ? [view.from, view.to].map((at) => firstRowFrom(time, instantOf(at))) : [0, 0];
+    const [from, to] = saved[1] > saved[0] ? saved : [Math.max(0, rows - FIRST_VIEW_ROWS), rows];
+    return viewOfRows(from, to, this.viewPlaces, this.trueTime);
   }
 
   private fail(message: string): void {

@@ -1,3 +1,4 @@
+import { dashOf } from '$lib/chart/inks';
 import { momentText } from '$lib/chart/turns';
 import { rowsInView } from '$lib/chart/viewWindow';
 import { entriesOf } from './ledgerEdits';
@@ -50,7 +51,7 @@ export function pictureAsSvg(session: LedgerSession): string {
     const { name, formula } = splitEntry(entry.text);
     y += LINE;
     parts.push(
-      `<line x1="20" x2="44" y1="${y - 4}" y2="${y - 4}" stroke="${colour(`--ink-${entry.ink}`)}" stroke-width="2.5"/>`,
+      `<line x1="20" x2="44" y1="${y - 4}" y2="${y - 4}" stroke="${colour(`--ink-${entry.ink}`)}" stroke-width="2.5" stroke-dasharray="${dashOf(entry).join(' ')}"/>`,
       `<text x="52" y="${y}"><tspan font-weight="600">${escaped(name)}</tspan> = ${escaped(formula)}  <tspan class="quiet">${escaped(result.phrase)}</tspan></text>`,
     );
   }
