@@ -20,6 +20,7 @@ export default defineConfig({
       input: {
         importJob: at('src/lib/server/jobs/importJob.ts'),
         computeJob: at('src/lib/server/jobs/computeJob.ts'),
+        hurstJob: at('src/lib/server/jobs/hurstJob.ts'),
         measureDecode: at('src/lib/server/jobs/measureDecode.ts'),
         makeDemo: at('src/lib/server/jobs/makeDemo.ts'),
       },

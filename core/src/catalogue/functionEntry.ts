@@ -1,3 +1,4 @@
+import type { OtherThread } from '../memory/hurst.js';
 import type { RowTimes, Window } from '../windows/window.js';
 
 /** What a value is measured in. It decides the lane and the number format, and what may be added to what. */
@@ -37,11 +38,17 @@ export interface Pace {
   daysPerYear: number;
 }
 
-/** What a function is told of the rows beside its columns. */
-export interface RowContext extends RowTimes {
-  pace: () => Pace;
-  /** Told the share done of long work, 0 to 1; it may throw to stop. */
+/** How long work tells of itself, and who helps with it. */
+export interface Course {
+  /** Told the share that is done, 0 to 1; it may throw to stop. */
   progress?: (share: number) => void;
+  /** Another thread that takes over part of what is very long. */
+  other?: OtherThread;
+}
+
+/** What a function is told of the rows beside its columns. */
+export interface RowContext extends RowTimes, Course {
+  pace: () => Pace;
 }
 
 /** One of several values that a function gives. */

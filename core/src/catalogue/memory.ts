@@ -1,4 +1,11 @@
-import { HURST_METHODS, rollingHurst, SHORTEST_HURST, type HurstMethod } from '../memory/hurst.js';
+import {
+  FEWEST_SHARED_ROWS,
+  HURST_METHODS,
+  hurstOnTwoThreads,
+  rollingHurst,
+  SHORTEST_HURST,
+  type HurstMethod,
+} from '../memory/hurst.js';
 import { ESTIMATORS, varianceOf, type Estimator } from '../volatility/volatility.js';
 import { COLUMN_X, type FunctionEntry, type Pace, type Settings } from './functionEntry.js';
 import { windowPhrase } from './phrases.js';
@@ -77,9 +84,13 @@ const hurst: FunctionEntry = {
     window?.kind === 'bars' && window.bars >= SHORTEST_HURST
       ? undefined
       : `\`hurst\` needs a length of ${SHORTEST_HURST} bars or more, such as \`256 bars\``,
-  compute: ([x], { window, words }, { progress }) => {
+  compute: ([x], { window, words }, { progress, other }) => {
     const bars = window?.kind === 'bars' ? window.bars : NaN;
-    const { hurst, error, rsquared } = rollingHurst(x, bars, (words.by ?? 'dfa') as HurstMethod, progress);
+    const by = (words.by ?? 'dfa') as HurstMethod;
+    const { hurst, error, rsquared } =
+      other && x.length >= FEWEST_SHARED_ROWS
+        ? hurstOnTwoThreads(x, bars, by, other, progress)
+        : rollingHurst(x, bars, by, progress);
     return [hurst, error, rsquared];
   },
 };

@@ -1,7 +1,7 @@
 import { ArgumentError } from '../arguments.js';
 import { printBarRule, type BarRule } from '../bars/barRule.js';
 import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
-import type { RowContext } from '../catalogue/functionEntry.js';
+import type { Course, RowContext } from '../catalogue/functionEntry.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
 import { paceOf } from '../volatility/pace.js';
 import { weekdayOf } from '../time/instant.js';
@@ -27,11 +27,11 @@ export class Computer {
   constructor(
     private readonly frame: Frame,
     private readonly entries: EntryColumns,
-    private readonly progress?: (share: number) => void,
+    private readonly course: Course = {},
   ) {
     this.calendar = frame.calendar ?? makeCalendar({ zone: 'UTC' });
     const pace = () => paceOf(frame.time, this.calendar, frame.rule);
-    this.rows = { time: frame.time, calendar: this.calendar, pace, progress };
+    this.rows = { time: frame.time, calendar: this.calendar, pace, ...course };
   }
 
   column(tree: Checked): Float64Array {
@@ -137,7 +137,7 @@ export class Computer {
         return done.get(name);
       },
     };
-    const computer = new Computer(larger, entries, this.progress);
+    const computer = new Computer(larger, entries, this.course);
     const values = computer.column(operand);
     const { time, end } = this.frame;
     const rows = rowsOfLarger({ time, end: end! }, { time: larger.time, end: larger.end! }, forming);

@@ -1,4 +1,4 @@
-import type { Part, Unit } from '../catalogue/functionEntry.js';
+import type { Course, Part, Unit } from '../catalogue/functionEntry.js';
 import { check, type Checked } from './checker.js';
 import { Computer } from './compute.js';
 import { fanMembers } from './fan.js';
@@ -53,12 +53,13 @@ export const namesOf = ({ columns, others = {} }: Frame): KnownNames => ({
 /**
  * Evaluates formulas on a frame.
  * @param entries  `name = formula` or a formula alone, which is then its own name
+ * @param course   how long work tells of itself, if it should
  * @returns        a column an entry, in their order; a fan gives one a member, a function of several values one a value
  * @throws {FormulaError} with the entry, the place in it and what would be right
  */
-export function evaluate(entries: readonly string[], frame: Frame): Column[] {
+export function evaluate(entries: readonly string[], frame: Frame, course?: Course): Column[] {
   const plans = planEntries(entries, namesOf(frame));
-  const work = new Work(frame, plans);
+  const work = new Work(frame, plans, course);
   const columns = plans.flatMap((plan) => work.compute(plan).map((column) => ({ plan, column })));
   return columns.sort((a, b) => a.plan.entryIndex - b.plan.entryIndex).map(({ column }) => column);
 }
@@ -68,11 +69,11 @@ export class Work {
   private readonly done = new Map<string, Float64Array>();
   private readonly computer: Computer;
 
-  /** @param progress  told the share done of each long plan, 0 to 1; it may throw to stop */
-  constructor(frame: Frame, plans: readonly Plan[], progress?: (share: number) => void) {
+  /** @param course  told of each long plan; and who helps with it */
+  constructor(frame: Frame, plans: readonly Plan[], course?: Course) {
     const trees = new Map(plans.map(({ name, tree }) => [name, tree]));
     const entries = { get: (name: string) => this.done.get(name), treeOf: (name: string) => trees.get(name) };
-    this.computer = new Computer(frame, entries, progress);
+    this.computer = new Computer(frame, entries, course);
   }
 
   /**

@@ -20,11 +20,53 @@ export const SHORTEST_HURST = 64;
 /** Rows that are worked on at a time: what is kept of their boxes stays small. */
 const BLOCK_ROWS = 4096;
 
+/** Fewer rows than this are done before another thread has heard of them. */
+export const FEWEST_SHARED_ROWS = 100_000;
+
+/** Another thread that can take the later rows of a long column over. */
+export interface OtherThread {
+  /**
+   * Begins with the exponents of rows from `first` on.
+   * @returns  how to wait for them, and how to give them up
+   */
+  hurst: (x: Float64Array, bars: number, by: HurstMethod, first: number) => { wait: () => Hurst; giveUp: () => void };
+}
+
+/** The same as `rollingHurst`, bit for bit, with the later half of the rows on another thread. */
+export function hurstOnTwoThreads(
+  x: Float64Array,
+  bars: number,
+  by: HurstMethod,
+  other: OtherThread,
+  progress?: (share: number) => void,
+): Hurst {
+  requireWhole('bars', bars, { min: SHORTEST_HURST });
+  const first = Math.ceil(x.length / 2 / BLOCK_ROWS) * BLOCK_ROWS; // blocks as in one piece, so sums round as there
+  const before = Math.max(0, first - bars + 1);
+  const later = other.hurst(x.subarray(before), bars, by, first - before);
+  try {
+    const out = rollingHurst(x.subarray(0, first), bars, by, progress);
+    const rest = later.wait();
+    return { hurst: joined('hurst'), error: joined('error'), rsquared: joined('rsquared') };
+
+    function joined(part: keyof Hurst): Float64Array {
+      const whole = new Float64Array(x.length);
+      whole.set(out[part]);
+      whole.set(rest[part].subarray(first - before), first);
+      return whole;
+    }
+  } catch (error) {
+    later.giveUp();
+    throw error;
+  }
+}
+
 /**
  * Hurst exponent of stationary increments over the last `bars` rows, three ways.
  * @param x         n returns; a window with a missing one gives NaN
  * @param bars      length of the window W, at least 64
  * @param progress  told the share done, 0 to 1, after each block of rows; it may throw to stop
+ * @param first     row to begin with; those before it are looked back on, and get no exponent
  * @throws {ArgumentError} for a window of fewer than 64
  * @remarks A box's measure is worked out once for all the windows it lies in: O(sum of the box sizes) a row, not
  *   O(W times their number).
@@ -35,6 +77,7 @@ export function rollingHurst(
   bars: number,
   by: HurstMethod,
   progress: (share: number) => void = () => undefined,
+  first = 0,
 ): Hurst {
   requireWhole('bars', bars, { min: SHORTEST_HURST });
   const rows = x.length;
@@ -50,7 +93,8 @@ export function rollingHurst(
   const half = by === 'variance' ? 0.5 : 1;
   const shift = by === 'rs' ? 0.5 : 0;
   let missing = -1; // the last row that has no value
-  for (let t = 0; t < rows; t += BLOCK_ROWS) {
+  for (let row = 0; row < first; row++) if (!isFinite(x[row])) missing = row;
+  for (let t = first; t < rows; t += BLOCK_ROWS) {
     const end = Math.min(rows, t + BLOCK_ROWS);
     const from = Math.max(0, t - bars + 1);
     const stretch = x.slice(from, end);

@@ -2,8 +2,8 @@ import {
   DAY,
   dayOfWall,
   firstRowFrom,
-  HOUR,
   MINUTE,
+  SECOND,
   weekdayOf,
   type Calendar,
   type Instant,
@@ -171,9 +171,14 @@ function spaced(turns: Turn[], roomPx: number, widthPx: number): Turn[] {
   return [...main, ...clock.filter((turn) => turn.text !== '')].sort((a, b) => a.x - b.x);
 }
 
+/** Time of the day, with its seconds where it is not on a minute. */
 export function clockText(wall: number): string {
-  const minutes = Math.floor((wall - dayOfWall(wall) * DAY) / MINUTE);
-  return `${String(Math.floor((minutes * MINUTE) / HOUR)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
+  const seconds = Math.floor((wall - dayOfWall(wall) * DAY) / SECOND);
+  const parts = [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60, seconds % 60];
+  return parts
+    .slice(0, parts[2] === 0 ? 2 : 3)
+    .map((part) => String(part).padStart(2, '0'))
+    .join(':');
 }
 
 /** An instant in words, by the market's own clock: `Wed 11 Mar 2026 13:45`. */

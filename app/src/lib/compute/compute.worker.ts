@@ -1,22 +1,30 @@
-import { BAR_FIELDS, makeCalendar, type Bars, type Frame } from '@jaunty-ledger/core';
+import { BAR_FIELDS, makeCalendar, type Bars, type Frame, type OtherThread } from '@jaunty-ledger/core';
 import { makeProblem, Refusal, type Problem } from '$lib/api/problems';
 import { fromArrow } from '$lib/arrow/table';
 import { summarised } from '$lib/chart/summary';
 import { Evaluation } from './evaluation';
+import { askingThread } from './otherThread';
 import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';
 
 /* The browser's side of the core: bars come in here once, and formulas are evaluated on them away from the page. */
 
 let evaluation: Evaluation | undefined;
+let other: OtherThread | undefined;
 
 self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
   const { job } = message;
   try {
     switch (message.kind) {
+      case 'help':
+        other = askingThread((order) => message.port.postMessage(order));
+        return;
       case 'open':
         return await open(message);
       case 'evaluate': {
-        const results = await evaluation!.evaluate(message.entries, { progress: progressOf(job, message.stop) });
+        const results = await evaluation!.evaluate(message.entries, {
+          progress: progressOf(job, message.stop),
+          other,
+        });
         const buffers = results.flatMap((result) =>
           result.state === 'drawn'
             ? result.columns.flatMap(({ values, summary }) => [

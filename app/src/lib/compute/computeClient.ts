@@ -20,6 +20,8 @@ export class ComputeClient {
     | { entries: EntryText[]; resolve: (results: EntryResult[] | undefined) => void; reject: (error: unknown) => void }
     | undefined;
 
+  private helper: Worker | undefined;
+
   /** Number of the latest job, where the worker can see it while it works; only where the page may share memory. */
   private readonly stop = typeof SharedArrayBuffer === 'undefined' ? undefined : new SharedArrayBuffer(4);
 
@@ -49,7 +51,17 @@ export class ComputeClient {
   ): Promise<DrawnBars> {
     const answer = await this.ask({ kind: 'open', tape, rule, flagged, calendar, tapes });
     if (answer.kind !== 'opened') throw new Error(`the worker answered ${answer.kind}`);
+    this.getHelp();
     return answer.bars;
+  }
+
+  /** Where memory may be shared, a second thread takes over part of what is very long; it starts once there are bars. */
+  private getHelp(): void {
+    if (!this.stop || this.helper) return;
+    const { port1, port2 } = new MessageChannel();
+    this.helper = new Worker(new URL('./helper.worker.ts', import.meta.url), { type: 'module' });
+    this.helper.postMessage(port1, [port1]);
+    this.worker.postMessage({ kind: 'help', job: ++this.lastJob, port: port2 } satisfies ToWorker, [port2]);
   }
 
   /** Results of the entries; undefined where a later evaluation took the place of this one. */
@@ -70,6 +82,7 @@ export class ComputeClient {
 
   close(): void {
     this.worker.terminate();
+    this.helper?.terminate();
   }
 
   private async evaluateNext(): Promise<void> {

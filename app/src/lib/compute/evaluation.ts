@@ -4,6 +4,7 @@ import {
   Work,
   workingOf,
   type Column,
+  type Course,
   type Frame,
   type Plan,
   type Working,
@@ -16,12 +17,6 @@ export interface OtherTapes {
   /** Columns of their bars by the names of the tapes. */
   names: ReadonlyMap<string, ReadonlySet<string>>;
   load: (tape: string) => Promise<Frame>;
-}
-
-/** How an evaluation tells of its progress, and is told to stop. */
-export interface Course {
-  /** Told the share of the whole that is done, 0 to 1. It may throw to stop. */
-  progress?: (share: number) => void;
 }
 
 const NO_OTHERS: OtherTapes = { names: new Map(), load: (tape) => Promise.reject(new Error(`no tape ${tape}`)) };
@@ -43,7 +38,7 @@ export class Evaluation {
     this.frame = { ...frame, others: {} };
   }
 
-  async evaluate(entries: readonly EntryText[], { progress }: Course = {}): Promise<EntryResult[]> {
+  async evaluate(entries: readonly EntryText[], { progress, other }: Course = {}): Promise<EntryResult[]> {
     const wrong = new Map<string, EntryResult>();
     const plans = this.planAll(entries, wrong);
     await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
@@ -53,7 +48,7 @@ export class Evaluation {
     const work = new Work(
       this.frame,
       plans.map(({ plan }) => plan),
-      share,
+      { progress: share, other },
     );
     const byEntry = new Map<string, Plan[]>();
     for (const { plan, id } of plans) {
@@ -65,7 +60,7 @@ export class Evaluation {
         } catch (error) {
           if (!(error instanceof FormulaError)) throw error;
           // what uses it cannot be computed either: the entries are gone through once more without it
-          return this.evaluateWithout(entries, id, error, { progress });
+          return this.evaluateWithout(entries, id, error, { progress, other });
         }
         done++;
         progress?.(done / missing);

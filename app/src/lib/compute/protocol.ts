@@ -51,6 +51,8 @@ export type ToWorker =
       /** Names of the tapes on the shelf, whose columns formulas may use. */
       tapes: string[];
     }
+  /** Where a thread listens that helps with long work. */
+  | { kind: 'help'; job: JobId; port: MessagePort }
   | { kind: 'work'; job: JobId; entries: EntryText[]; id: string; row: number }
   | { kind: 'evaluate'; job: JobId; entries: EntryText[]; stop: SharedArrayBuffer | undefined };
 

@@ -14,8 +14,11 @@ import {
   type BuiltBars,
   type Frame,
 } from '@jaunty-ledger/core';
+import { join, resolve } from 'node:path';
+import { Worker } from 'node:worker_threads';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
+import { askingThread } from '$lib/compute/otherThread';
 import { INSTANTS, type ColumnTable } from '$lib/arrow/table';
 import { DamagedChunkError, decodeChunk, DecodeRoom, type RecordColumns } from '../chunks/tapeChunk';
 import { writeTable } from '../files/tableWriter';
@@ -30,6 +33,13 @@ import type { ComputeResult, ComputeTask, Range } from './computeProtocol';
 /* A thread of the pool: records out of the store, bars and columns out of records, bytes out of those. */
 
 const db = connect(settings.JAUNTY_DATA);
+
+let helper: Worker | undefined;
+/** A second thread, from when it is first needed on. */
+const other = askingThread((order) => {
+  helper ??= new Worker(join(resolve(settings.JAUNTY_JOBS), 'hurstJob.js'));
+  helper.postMessage(order);
+});
 
 /** Bars that were built last, for requests that ask for other columns or another stretch of the same. */
 const kept = new Map<string, BuiltBars>();
@@ -60,7 +70,7 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
       const { bars, rule } = await barsOf(tape, task.rule, task.flagged);
       const calendar = makeCalendar(calendarOptions(tape));
       const frame = { ...frameOf(bars), rule, calendar };
-      const results = evaluate(task.entries, { ...frame, others: await otherFrames(task) });
+      const results = evaluate(task.entries, { ...frame, others: await otherFrames(task) }, { other });
       const table = barTable(bars, range);
       const [first, end] = rowsWithin(bars.time, range);
       for (const { name, values } of results) table.columns[name] = values.subarray(first, end);
