@@ -3,6 +3,8 @@ import { DAY, HOUR, MINUTE, SECOND } from '../time/instant.js';
 import type { ThisPeriod, Window } from '../windows/window.js';
 import { fail, type Node, type OptionNode, type Span } from './tree.js';
 
+/** More rows than any column has; rows are counted in 32 bits. */
+const MOST_BARS = 1_000_000_000;
 const TIME_UNITS: Record<string, number> = { second: SECOND, minute: MINUTE, hour: HOUR, day: DAY, week: 7 * DAY };
 const PERIODS: readonly ThisPeriod[] = ['session', 'day', 'week', 'month', 'year'];
 
@@ -154,7 +156,7 @@ export class ArgumentReader {
 
   private readBack(node: Node): Stretch {
     if (node.kind !== 'number') return this.readStretch(node, `\`${this.entry.name}\``, 0);
-    if (Number.isInteger(node.value)) return { bars: node.value };
+    if (Number.isInteger(node.value) && node.value <= MOST_BARS) return { bars: node.value };
     return fail(`rows are counted in whole numbers, got \`${this.written(node)}\``, node);
   }
 
@@ -164,7 +166,11 @@ export class ArgumentReader {
     const { amount, unit, unitAt } = node;
     const singular = unit.toLowerCase().replace(/s$/, '');
     if (singular === 'bar') {
-      if (least === 1 && owner === '`halflife`' ? amount > 0 : Number.isInteger(amount) && amount >= least)
+      if (
+        least === 1 && owner === '`halflife`'
+          ? amount > 0
+          : Number.isInteger(amount) && amount >= least && amount <= MOST_BARS
+      )
         return { bars: amount };
       return fail(`bars are counted in whole numbers from ${least}, got ${amount}`, node);
     }
