@@ -2,9 +2,10 @@ import { refuse } from '$lib/api/problems';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns, type TapeChunk } from '../chunks/tapeChunk';
 import { chunksBetween, deleteChunksFrom, insertChunk } from '../store/chunks';
 import type { Store } from '../store/connection';
-import { extendTape, findTape } from '../store/tapes';
+import { extendTape, findTape, type StoredTape } from '../store/tapes';
 import type { FileFacts, FileImport } from './fileImport';
 import { priceColumnOf } from './recordReader';
+import { SPARK_POINTS } from './tapeWriter';
 
 /**
  * Adds the records of a further file to a tape. Those that the tape has already, at the same instant with the same values,
@@ -50,8 +51,10 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
         treatment: 'leave-out',
         examples: [{ line: 1, says: 'in the tape already; not entered again' }],
       });
+    const before = tape.rows - kept.reduce((sum, chunk) => sum + chunk.rows, 0);
     await extendTape(transaction, tape, {
       rows: tape.rows + merged.added,
+      spark: sparkOf(tape, before, merged.columns[priceColumnOf(tape.kind)]),
       flagged: tape.flagged + merged.flagged,
       firstAt: Math.min(tape.firstAt, firstAt),
       lastAt: Math.max(tape.lastAt, merged.columns.time[rows - 1] ?? tape.lastAt),
@@ -59,6 +62,16 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
     });
   });
   return [name];
+}
+
+/** The small picture anew: of the rows before the ones that were touched it is thinned out, the others are at hand. */
+function sparkOf({ spark, rows }: StoredTape, before: number, prices: Float64Array): number[] {
+  const whole = before + prices.length;
+  const points = Math.min(SPARK_POINTS, whole);
+  return Array.from({ length: points }, (_, i) => {
+    const row = Math.floor(((i + 1) * whole) / points) - 1;
+    return row < before ? spark[Math.floor((row * spark.length) / rows)] : prices[row - before];
+  });
 }
 
 const dataColumns = (columns: readonly string[]): string =>

@@ -1,3 +1,4 @@
+import type { SchemaElement } from 'hyparquet';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import { toArrow, type ColumnTable } from '$lib/arrow/table';
 import { rfc3339 } from '$lib/api/times';
@@ -85,14 +86,25 @@ function linesOf({ columns }: ColumnTable, head: string, line: (row: number) => 
   return whole;
 }
 
-/** Instants become timestamps; figures doubles, with nulls for what is missing. */
+/** Instants become timestamps of microseconds; figures doubles, with nulls for what is missing. */
 function parquetOf({ columns, instants }: ColumnTable): Uint8Array {
-  const columnData = Object.entries(columns).map(([name, column]) =>
-    instants.includes(name)
-      ? { name, data: Array.from(column, (at) => new Date(at / 1000)), type: 'TIMESTAMP' as const }
-      : { name, data: Array.from(column, (x) => (Number.isNaN(x) ? null : x)), type: 'DOUBLE' as const },
-  );
-  return new Uint8Array(parquetWriteBuffer({ columnData }));
+  const names = Object.keys(columns);
+  const columnData = names.map((name) => {
+    const column = columns[name];
+    const data = instants.includes(name)
+      ? Array.from(column, BigInt)
+      : Array.from(column, (x) => (Number.isNaN(x) ? null : x));
+    return { name, data };
+  });
+  const schema: SchemaElement[] = [
+    { name: 'root', num_children: names.length },
+    ...names.map((name): SchemaElement =>
+      instants.includes(name)
+        ? { name, type: 'INT64', converted_type: 'TIMESTAMP_MICROS', repetition_type: 'REQUIRED' }
+        : { name, type: 'DOUBLE', repetition_type: 'OPTIONAL' },
+    ),
+  ];
+  return new Uint8Array(parquetWriteBuffer({ columnData, schema }));
 }
 
 const quoted = (name: string): string => (/[",\n]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name);

@@ -29,7 +29,7 @@ type Found =
 /** Rows that there is room for at first: a file may make many small tapes. */
 const FIRST_ROWS = 4096;
 /** Points of the small picture on the shelf. */
-const SPARK_POINTS = 60;
+export const SPARK_POINTS = 60;
 
 export interface WriterOptions {
   kind: TapeKind;

@@ -112,8 +112,9 @@ export async function extendTape(
     flagged,
     firstAt,
     lastAt,
+    spark,
     report,
-  }: { rows: number; flagged: number; firstAt: number; lastAt: number; report: IntakeReport },
+  }: Pick<StoredTape, 'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'spark' | 'report'>,
 ): Promise<void> {
   await db<TapeRow>('tape')
     .where({ id: tape.id })
@@ -122,6 +123,7 @@ export async function extendTape(
       flagged,
       first_at: firstAt,
       last_at: lastAt,
+      spark: JSON.stringify(spark),
       appended: JSON.stringify([...tape.appended, report]),
       version: tape.version + 1,
     });
