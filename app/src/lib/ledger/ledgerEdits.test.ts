@@ -1,7 +1,7 @@
 import { parseEntry, planEntries } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { LedgerBody} from '$lib/api/ledgers';
+import type { LedgerBody } from '$lib/api/ledgers';
 import { newEntry, newLane } from '$lib/api/ledgers';
 import { History } from './history';
 import * as edits from './ledgerEdits';

@@ -1,0 +1,100 @@
+import { describe, expect, it } from 'vitest';
+import { choicesOf, ReadingChoices, type Reading } from '$lib/api/reading';
+import { proposeReading } from './proposeReading';
+
+/* A reading is proposed from the beginning of a file, whatever program wrote it. */
+
+const propose = async (text: string, choices: ReadingChoices = {}) =>
+  proposeReading(new TextEncoder().encode(text), choices);
+const rolesOf = ({ columns }: Reading) => columns.map(({ role }) => role).join(' ');
+const lines = (...rows: string[]) => `${rows.join('\n')}\n`;
+
+describe('what a file is', () => {
+  it.each([
+    ['trades', lines('time,price,size', '2026-02-02T08:30:00Z,84.2,15'), 'ticks', 'time price size'],
+    ['trades that know their side', lines('ts,side,px,qty', '1770021000,buy,84.2,15'), 'ticks', 'time side price size'],
+    [
+      'quotes',
+      lines('time,bid,ask,bid_size,ask_size', '1770021000,84.1,84.3,5,7'),
+      'quotes',
+      'time bid ask bidSize askSize',
+    ],
+    [
+      'bars',
+      lines('Date,Open,High,Low,Close,Volume', '2026-02-02,1,3,1,2,100'),
+      'bars',
+      'date open high low close volume',
+    ],
+    ['a series', lines('date,index', '2026-02-02,104.2', '2026-02-03,104.5'), 'series', 'date value'],
+    ['several series', lines('date,KELP,SALT', '2026-02-02,1,2', '2026-02-03,1,2'), 'series', 'date value value'],
+    ['a date and a clock', lines('date;clock;price', '02.02.2026;08:30:00;84,2'), 'ticks', 'date clock price'],
+    [
+      'many instruments',
+      lines('time,symbol,price', '1770021000,KELP,84.2', '1770021000,SALT,9.1'),
+      'ticks',
+      'time instrument price',
+    ],
+  ])('%s', async (_, text, kind, roles) => {
+    const { reading } = await propose(text);
+    expect({ kind: reading.kind, roles: rolesOf(reading) }).toEqual({ kind, roles });
+  });
+});
+
+describe('how it is written', () => {
+  it.each([
+    ['commas', 'time,price\n1770021000,84.2\n', { delimiter: ',', decimal: '.', header: true }],
+    ['semicolons and decimal commas', 'time;price\n1770021000;84,2\n', { delimiter: ';', decimal: ',', header: true }],
+    ['tabs', 'time\tprice\n1770021000\t84.2\n', { delimiter: '\t' }],
+    ['bars', 'time|price\n1770021000|84.2\n', { delimiter: '|' }],
+    ['no header', '1770021000,84.2,1\n1770021001,84.3,2\n', { header: false }],
+    ['lines of JSON', '{"time":1770021000,"price":84.2}\n{"time":1770021001,"price":84.3}\n', { format: 'ndjson' }],
+    ['an array of JSON', '[{"time":1770021000,"price":84.2}]', { format: 'json' }],
+  ])('with %s', async (_, text, wanted) => expect((await propose(text)).reading).toMatchObject(wanted));
+});
+
+describe('the order of a date', () => {
+  const dates = (...days: string[]) => lines('date,price', ...days.map((day) => `${day},84.2`));
+  it.each([
+    ['is told by a day beyond the twelfth', dates('01/02/2026', '13/02/2026'), 'day-first', []],
+    ['or a month that is none', dates('02/01/2026', '02/13/2026'), 'month-first', []],
+    ['is likely day first with points, and asked', dates('01.02.2026', '02.02.2026'), 'day-first', ['dateOrder']],
+    ['by the year in front', dates('2026-02-01', '2026-02-02'), 'year-first', []],
+  ])('%s', async (_, text, order, open) => {
+    const proposal = await propose(text);
+    expect([proposal.reading.dateOrder, proposal.open]).toEqual([order, open]);
+  });
+
+  it('is asked where the whole sample leaves it open, and not once it is chosen', async () => {
+    const text = dates('01/02/2026', '02/02/2026');
+    expect((await propose(text)).open).toEqual(['dateOrder']);
+    const chosen = await propose(text, { dateOrder: 'month-first' });
+    expect([chosen.reading.dateOrder, chosen.open]).toEqual(['month-first', []]);
+  });
+});
+
+describe('what was chosen', () => {
+  it('goes before what would be proposed, and the rest follows it', async () => {
+    const choices = ReadingChoices.parse({ columns: 'time,skip,price', header: 'no', decimal: 'comma' });
+    const { reading } = await propose('1770021000;X;84,2\n', choices);
+    expect(reading).toMatchObject({ header: false, decimal: ',' });
+    expect(rolesOf(reading)).toBe('time skip price');
+  });
+
+  it('can be written down as parameters and read again as the same reading', async () => {
+    for (const text of [
+      lines('time,price,size', '2026-02-02T08:30:00Z,84.2,15'),
+      lines('Datum;Schluss', '02.02.2026;84,2', '13.02.2026;84,3'),
+      lines('time,venue,price', '1770021000,X,84.2', '1770021001,Y,84.3', '1770021002,X,84.3'),
+    ]) {
+      const { reading } = await propose(text);
+      const again = await propose(text, ReadingChoices.parse(choicesOf(reading)));
+      expect(again.reading).toEqual(reading);
+    }
+  });
+
+  it('is refused where it cannot be', () => {
+    expect(ReadingChoices.safeParse({ delimiter: 'colon' }).success).toBe(false);
+    expect(ReadingChoices.safeParse({ header: 'perhaps' }).success).toBe(false);
+    expect(ReadingChoices.safeParse({ separator: 'comma' }).success).toBe(false);
+  });
+});
