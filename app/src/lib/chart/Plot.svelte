@@ -49,8 +49,10 @@
   let widthPx = $state(0);
   let heightPx = $state(0);
 
-  const y: PriceScale = $derived(priceScale(extent, Math.max(1, heightPx), options));
-  const y2: PriceScale = $derived(priceScale(second, Math.max(1, heightPx), { footPx: options.footPx }));
+  /** Days and hours stand above what is drawn, not on it. */
+  const headPx = $derived(showTexts && heightPx > 70 ? 16 : 0);
+  const y: PriceScale = $derived(priceScale(extent, Math.max(1, heightPx), { ...options, headPx }));
+  const y2: PriceScale = $derived(priceScale(second, Math.max(1, heightPx), { footPx: options.footPx, headPx }));
   // a figure that would be cut by the edge of the lane is left out, its rule too
   const ticks = $derived(extent ? readable(y, heightPx) : []);
   const ticks2 = $derived(second ? readable(y2, heightPx) : []);

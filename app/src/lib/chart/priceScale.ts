@@ -10,8 +10,9 @@ export interface ScaleOptions {
   log?: boolean;
   /** The extent as it is, without air. */
   fixed?: boolean;
-  /** Kept free at the foot, for what is written there. */
+  /** Kept free at the foot and at the head, for what is written there. */
   footPx?: number;
+  headPx?: number;
 }
 
 /** Share of a lane's height that is kept free above and below its values. */
@@ -24,10 +25,10 @@ const AIR = 0.06;
 export function priceScale(
   extent: [number, number] | undefined,
   heightPx: number,
-  { fromZero = false, log = false, fixed = false, footPx = 0 }: ScaleOptions = {},
+  { fromZero = false, log = false, fixed = false, footPx = 0, headPx = 0 }: ScaleOptions = {},
 ): PriceScale {
   let [low, high] = extent ?? [0, 1];
-  const range = [heightPx - footPx, 0];
+  const range = [heightPx - footPx, headPx];
   if (log && low > 0) {
     const factor = fixed ? 1 : Math.max(1.001, (high / low) ** AIR);
     return scaleLog([low / factor, high * factor], range);

@@ -278,7 +278,7 @@
   }
   .acts {
     display: flex;
-    gap: 12px;
+    gap: 2px 12px;
     align-items: baseline;
     flex-wrap: wrap;
   }
