@@ -3,21 +3,12 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer from 'puppeteer-core';
+import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 import { findChromium, root } from '../scripts/prepare.mjs';
 import { standardRandom } from './timing.mjs';
 
 const PORT = 4997;
 const BARS = 1_000_000;
-const FLAGS = [
-  '--headless',
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
 const ENTRIES = [
   ['price', 'quick = ema(close, 12 bars)'],
   ['price', 'slow = mean(close, 200 bars)'],
@@ -41,7 +32,7 @@ export async function pageRows() {
     const browser = await puppeteer.launch({
       executablePath: findChromium(),
       userDataDir: join(folder, 'profile'),
-      args: FLAGS,
+      args: CHROMIUM_FLAGS,
     });
     const page = await browser.newPage();
     await page.setViewport({ width: 1280, height: 800 });

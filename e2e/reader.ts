@@ -3,17 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 import { inject } from 'vitest';
-
-const FLAGS = [
-  '--headless',
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
+import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 
 /** Someone who reads and works the book in a browser. What is awaited here appears within seconds or the test fails. */
 export class Reader {
@@ -35,7 +25,7 @@ export class Reader {
     const browser = await puppeteer.launch({
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       userDataDir: profile,
-      args: FLAGS,
+      args: CHROMIUM_FLAGS,
     });
     const page = await browser.newPage();
     await page.setViewport({ width, height });

@@ -2,21 +2,12 @@ import { spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { CHROMIUM_FLAGS } from './chromiumFlags.mjs';
 import { build, findChromium, install, requireNode, root } from './prepare.mjs';
 
 /* Takes the pictures of docs/screenshots anew, from the demo world in a folder of its own. */
 
 const PORT = 4998;
-const FLAGS = [
-  '--headless',
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
 const DAY = { width: 1280, height: 800 };
 
 /** Each view: where it is, how it is set up, and on what paper. */
@@ -110,7 +101,7 @@ async function takeAll(folder) {
   const browser = await puppeteer.launch({
     executablePath: findChromium(),
     userDataDir: join(folder, 'profile'),
-    args: FLAGS,
+    args: CHROMIUM_FLAGS,
   });
   for (const { name, path, size = DAY, night = false, act, rule } of VIEWS) {
     const page = await browser.newPage();

@@ -274,7 +274,7 @@ describe('8. volatility', () => {
   const n = fc.integer({ min: 3, max: 12 });
   const perBar = (by: string) => (bars: number) => `volatility(${bars} bars, by: ${by}, per: bar)`;
   const ln = Math.log;
-  const window = <T>(rows: Rows, t: number, bars: number, of: (row: number) => T): T[] =>
+  const window = <T>(t: number, bars: number, of: (row: number) => T): T[] =>
     t < bars - 1 ? [] : Array.from({ length: bars }, (_, i) => of(t - bars + 1 + i));
   const logReturns = ({ close }: Rows, t: number, bars: number) =>
     t < bars ? [] : Array.from({ length: bars }, (_, i) => ln(close[t - i] / close[t - i - 1]));
@@ -290,7 +290,7 @@ describe('8. volatility', () => {
       n,
       (rows, t, bars) =>
         root(
-          window(rows, t, bars, (i) => ln(rows.high[i] / rows.low[i]) ** 2 / (4 * Math.LN2)),
+          window(t, bars, (i) => ln(rows.high[i] / rows.low[i]) ** 2 / (4 * Math.LN2)),
           mean,
         ),
       exact,
@@ -318,7 +318,7 @@ describe('8. volatility', () => {
       n,
       (rows, t, bars) =>
         root(
-          window(rows, t, bars, (i) => {
+          window(t, bars, (i) => {
             const [o, h, l, c] = [rows.open[i], rows.high[i], rows.low[i], rows.close[i]].map(ln);
             return (h - c) * (h - o) + (l - c) * (l - o);
           }),

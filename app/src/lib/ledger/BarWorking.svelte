@@ -59,7 +59,7 @@
   }
 </script>
 
-<table>
+<table class="reckoning">
   <thead><tr><th scope="col">figure</th><th scope="col">as stored</th><th scope="col">from records</th></tr></thead>
   <tbody>
     {#each lines as { says, stored, plain } (says)}
@@ -79,7 +79,7 @@
   <p>Fetching its records…</p>
 {:else}
   <h3>{count <= SHOWN ? 'Its records' : `The first ${SHOWN} of its records`}</h3>
-  <table>
+  <table class="reckoning">
     <thead><tr><th scope="col">time</th><th scope="col">price</th><th scope="col">size</th></tr></thead>
     <tbody>
       {#each prices.slice(0, SHOWN) as price, index (index)}
@@ -94,29 +94,7 @@
 {/if}
 
 <style>
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 13.5px;
-    margin: 6px 0;
-  }
   th {
-    text-align: left;
-    font-weight: 400;
-    color: var(--quiet);
-    white-space: nowrap;
-    padding-right: 8px;
-  }
-  th[scope='col'] {
-    font-style: italic;
-    text-align: right;
-    border-bottom: 1px solid var(--rule);
-  }
-  th[scope='col']:first-child {
-    text-align: left;
-  }
-  td {
-    text-align: right;
     white-space: nowrap;
   }
   h3 {

@@ -18,7 +18,7 @@
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <div
-  class="style"
+  class="style small-print"
   role="group"
   aria-label="How {name} is drawn"
   onkeydown={(event) => {
@@ -117,43 +117,8 @@
     outline: 2px solid var(--ink);
     outline-offset: 2px;
   }
-  select,
-  input[type='number'] {
-    font: inherit;
-    font-size: 13px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 0 2px;
-    background-image: none;
-  }
-  select {
-    width: auto;
-    field-sizing: content;
-    appearance: none;
-    text-decoration: underline;
-    text-decoration-style: dotted;
-    text-underline-offset: 3px;
-    border: 0;
-    cursor: pointer;
-  }
-  select option {
-    background: var(--paper);
-  }
   input[type='number'] {
     width: 4em;
-  }
-  input[type='checkbox'] {
-    width: 14px;
-    height: 14px;
-    margin: 0 2px 0 0;
-    color: var(--blue);
-    background-color: var(--paper);
-    border: 1px solid var(--ink);
-  }
-  input[type='checkbox']:checked {
-    background-color: var(--blue);
   }
   .acts {
     display: flex;

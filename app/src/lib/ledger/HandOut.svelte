@@ -3,6 +3,7 @@
   import { pictureAsSvg, svgAsPng } from './picture';
   import { fetchFigures, FIGURE_FORMATS, saveAs } from './figuresOut';
   import type { LedgerSession } from './ledgerSession.svelte';
+  import Sheet from './Sheet.svelte';
 
   let { session, onclose }: { session: LedgerSession; onclose: () => void } = $props();
 
@@ -30,8 +31,7 @@
   const png = () => hand(async () => saveAs(await svgAsPng(pictureAsSvg(session)), `${name}.png`));
 </script>
 
-<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-<div class="panel" role="group" aria-label="Hand out" onkeydown={(event) => event.key === 'Escape' && onclose()}>
+<Sheet label="Hand out" {onclose}>
   <p>
     The picture, with its title, its definitions and its source, as
     <button type="button" class="word" onclick={svg}>SVG</button> or
@@ -59,28 +59,9 @@
       >{/each}.
   </p>
   <p class="told" role="status">{told}</p>
-  <button type="button" class="aside" onclick={onclose}>close</button>
-</div>
+</Sheet>
 
 <style>
-  .panel {
-    position: absolute;
-    z-index: 25;
-    right: 20px;
-    top: 44px;
-    width: 420px;
-    max-width: calc(100% - 40px);
-    box-sizing: border-box;
-    padding: 10px 16px;
-    background: var(--paper);
-    border: 1px solid var(--rule);
-    border-top: 2px solid var(--ink);
-    font-size: 15px;
-    line-height: 1.6;
-  }
-  p {
-    margin: 2px 0;
-  }
   select {
     field-sizing: content;
     appearance: none;

@@ -26,7 +26,7 @@
   };
 </script>
 
-<div class="tools" role="group" aria-label="How the lane is drawn">
+<div class="tools small-print" role="group" aria-label="How the lane is drawn">
   {#if lane.base === 'price'}
     <label
       >prices as <select
@@ -98,28 +98,8 @@
     border-bottom: 1px solid var(--rule);
     padding-bottom: 6px;
   }
-  select,
-  input {
-    font: inherit;
-    font-size: 13px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 0 2px;
-    background-image: none;
-  }
   select {
-    appearance: none;
-    border: 0;
-    cursor: pointer;
-    text-decoration: underline;
-    text-decoration-style: dotted;
-    text-underline-offset: 3px;
     max-width: 160px;
-  }
-  select option {
-    background: var(--paper);
   }
   input {
     width: 5em;

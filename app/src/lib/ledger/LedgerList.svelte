@@ -5,6 +5,7 @@
   import { Refusal } from '$lib/api/problems';
   import { saveAs } from './figuresOut';
   import type { LedgerSession } from './ledgerSession.svelte';
+  import Sheet from './Sheet.svelte';
 
   let { session, onclose }: { session: LedgerSession; onclose: () => void } = $props();
 
@@ -81,8 +82,7 @@
     });
 </script>
 
-<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-<div class="panel" role="group" aria-label="All ledgers" onkeydown={(event) => event.key === 'Escape' && onclose()}>
+<Sheet label="All ledgers" widthPx={460} {onclose}>
   <h2>All ledgers</h2>
   {#if !ledgers && !told}<p>Loading…</p>{/if}
   <ul>
@@ -114,34 +114,12 @@
       onchange={(event) => takeIn(event.currentTarget.files?.[0])}
     />
   </p>
-  <button type="button" class="aside" onclick={onclose}>close</button>
-</div>
+</Sheet>
 
 <style>
-  .panel {
-    position: absolute;
-    z-index: 25;
-    right: 20px;
-    top: 44px;
-    width: 460px;
-    max-width: calc(100% - 40px);
-    max-height: 70vh;
-    overflow: auto;
-    box-sizing: border-box;
-    padding: 10px 16px;
-    background: var(--paper);
-    border: 1px solid var(--rule);
-    border-top: 2px solid var(--ink);
-    font-size: 15px;
-  }
   h2 {
     font-size: 16px;
     margin: 0 0 4px;
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
   }
   li {
     display: grid;
@@ -163,8 +141,5 @@
   li span {
     color: var(--quiet);
     font-size: 13px;
-  }
-  p {
-    margin: 6px 0;
   }
 </style>

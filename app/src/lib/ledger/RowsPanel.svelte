@@ -209,31 +209,11 @@
     color: var(--quiet);
     cursor: default;
   }
-  input,
   select {
-    font: inherit;
-    font-size: 13px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 0 2px;
-    background-image: none;
-  }
-  select {
-    appearance: none;
     max-width: 120px;
   }
   input[type='number'] {
     width: 4em;
-  }
-  input[type='checkbox'] {
-    width: 13px;
-    height: 13px;
-    border: 1px solid var(--ink);
-  }
-  input[type='checkbox']:checked {
-    background-color: var(--blue);
   }
   .told {
     font-size: 13px;

@@ -24,7 +24,7 @@
     if (event.key === 'Escape') onclose();
   }}
 >
-  <div class="head">
+  <div class="head small-print">
     <h2>{title}</h2>
     {@render tools?.()}
     <button type="button" class="aside" onclick={onclose}>close</button>

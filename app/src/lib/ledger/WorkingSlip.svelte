@@ -69,7 +69,7 @@
     <p class="phrase">{working.phrase}</p>
     <p class="formula">{working.formula}</p>
     {#if working.steps.length > 0}
-      <table class="steps">
+      <table class="reckoning steps">
         <tbody>
           {#each working.steps as { says, value }, index (index)}
             <tr><th scope="row">{says}</th><td>{full(value)}</td></tr>
@@ -77,7 +77,7 @@
         </tbody>
       </table>
     {/if}
-    <table class="result">
+    <table class="reckoning result">
       <tbody>
         <tr><th scope="row">as stored</th><td>{full(working.stored)}</td></tr>
         {#if working.recomputed !== undefined}
@@ -98,7 +98,7 @@
       <h3>
         {working.rows.at.length === 1 ? 'The row' : `The ${working.rows.at.length} rows`} it is made of
       </h3>
-      <table class="rows">
+      <table class="reckoning rows">
         <thead>
           <tr
             ><th scope="col">bar</th>{#each working.rows.names as column, index (index)}<th scope="col">{column}</th
@@ -140,24 +140,6 @@
     font-size: 12px;
     color: var(--quiet);
   }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 13.5px;
-    margin: 6px 0;
-  }
-  th {
-    text-align: left;
-    font-weight: 400;
-    color: var(--quiet);
-    padding-right: 10px;
-    vertical-align: baseline;
-  }
-  td {
-    text-align: right;
-    white-space: nowrap;
-    vertical-align: baseline;
-  }
   .steps tr {
     border-bottom: 1px solid var(--rule-faint);
   }
@@ -170,14 +152,6 @@
   h3 {
     font-size: 14px;
     margin: 12px 0 2px;
-  }
-  .rows th[scope='col'] {
-    border-bottom: 1px solid var(--rule);
-    text-align: right;
-    font-style: italic;
-  }
-  .rows th[scope='col']:first-child {
-    text-align: left;
   }
   .rows th[scope='row'] {
     white-space: nowrap;
