@@ -302,7 +302,6 @@ describe('8. volatility', () => {
       n,
       (rows, t, bars) => {
         const terms = window(
-          rows,
           t,
           bars,
           (i) => 0.5 * ln(rows.high[i] / rows.low[i]) ** 2 - (2 * Math.LN2 - 1) * ln(rows.close[i] / rows.open[i]) ** 2,
