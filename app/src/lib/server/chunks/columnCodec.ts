@@ -157,7 +157,8 @@ function valuesOf({ distances, leasts }: Frames, scale: number, isDecimal: boole
 }
 
 function scaleFrame(x: Float64Array, from: number, to: number, least: number, scale: number, isDecimal: boolean): void {
-  if (isDecimal) for (let row = from; row < to; row++) x[row] = (x[row] + least) / scale;
+  if (scale === 1) for (let row = from; row < to; row++) x[row] += least;
+  else if (isDecimal) for (let row = from; row < to; row++) x[row] = (x[row] + least) / scale;
   else for (let row = from; row < to; row++) x[row] = (x[row] + least) * scale;
 }
 

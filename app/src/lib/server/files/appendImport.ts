@@ -1,6 +1,6 @@
 import { refuse } from '$lib/api/problems';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns, type TapeChunk } from '../chunks/tapeChunk';
-import { chunksBetween, deleteChunksFrom, insertChunk } from '../store/chunks';
+import { chunksBetween, deleteChunksFrom, insertChunks } from '../store/chunks';
 import type { Store } from '../store/connection';
 import { extendTape, findTape, type StoredTape } from '../store/tapes';
 import type { FileFacts, FileImport } from './fileImport';
@@ -35,14 +35,8 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
     );
     const from = kept[0]?.sequence ?? (await deleteChunksFrom(transaction, tape.id, Infinity));
     await deleteChunksFrom(transaction, tape.id, from);
-    let sequence = from;
     const rows = merged.columns.time.length;
-    for (let row = 0; row < rows; row += CHUNK_ROWS) {
-      const part = Object.fromEntries(
-        Object.entries(merged.columns).map(([column, values]) => [column, values.slice(row, row + CHUNK_ROWS)]),
-      );
-      await insertChunk(transaction, tape.id, sequence++, encodeChunk(part as RecordColumns, priceColumnOf(tape.kind)));
-    }
+    await insertChunks(transaction, tape.id, from, chunksOf(merged.columns, priceColumnOf(tape.kind)));
     const report = file.report(facts);
     if (merged.doubled > 0)
       report.findings.push({
@@ -62,6 +56,15 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
     });
   });
   return [name];
+}
+
+function* chunksOf(columns: RecordColumns, priceColumn: string): Generator<TapeChunk> {
+  for (let row = 0; row < columns.time.length; row += CHUNK_ROWS) {
+    const part = Object.fromEntries(
+      Object.entries(columns).map(([name, values]) => [name, values.slice(row, row + CHUNK_ROWS)]),
+    ) as RecordColumns;
+    yield encodeChunk(part, priceColumn);
+  }
 }
 
 /** The small picture anew: of the rows before the ones that were touched it is thinned out, the others are at hand. */

@@ -14,7 +14,7 @@ import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '$lib/api/reading';
 import { byFrames } from '../chunks/frames';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
-import { insertChunk } from '../store/chunks';
+import { insertChunks } from '../store/chunks';
 import type { Store } from '../store/connection';
 import { findTape, insertLeftOut, insertTape, type NewTape } from '../store/tapes';
 import type { Findings } from './findings';
@@ -166,8 +166,7 @@ export class TapeWriter implements RecordSink {
         `A tape is called ${tape.name} already. Choose another name, or delete that tape first.`,
       );
     const id = await insertTape(db, tape);
-    let sequence = 0;
-    for await (const chunk of this.spool.read()) await insertChunk(db, id, sequence++, chunk);
+    await insertChunks(db, id, 0, this.spool.read());
     await insertLeftOut(db, id, findings.leftOut);
     return id;
   }

@@ -83,22 +83,23 @@ function storeTrouble(error: unknown): unknown {
   return error;
 }
 
-async function run({ folder, query, choices, now, append }: ImportOrder): Promise<FromImport> {
+/** Carries an order out, and gives what is to be said of it; what can wait until then is left to `after`. */
+async function run(
+  { folder, query, choices, now, append }: ImportOrder,
+  after: (act: () => Promise<void>) => void,
+): Promise<FromImport> {
   const incoming = new Incoming();
   const file = new FileImport(folder, query, choices, now);
   try {
     await file.read(incoming, (rows) => incoming.taken(rows));
     incoming.refuseIfStopped();
     const db = connect(folder);
-    try {
-      const facts = incoming.facts ?? { bytes: 0, sha256: '' };
-      return {
-        kind: 'entered',
-        names: append ? await appendImport(db, file, query.name, facts) : await file.enter(db, facts),
-      };
-    } finally {
-      await db.destroy();
-    }
+    after(() => db.destroy());
+    const facts = incoming.facts ?? { bytes: 0, sha256: '' };
+    return {
+      kind: 'entered',
+      names: append ? await appendImport(db, file, query.name, facts) : await file.enter(db, facts),
+    };
   } catch (error) {
     if (error instanceof Stopped) return { kind: 'stopped' };
     return { kind: 'failed', problem: problemOf(storeTrouble(error)) };
@@ -107,5 +108,10 @@ async function run({ folder, query, choices, now, append }: ImportOrder): Promis
   }
 }
 
-// said last: whoever hears it finds nothing of the import but what was entered
-for (;;) say(await run(await nextOrder()));
+for (;;) {
+  let rest = () => Promise.resolve();
+  const outcome = await run(await nextOrder(), (act) => (rest = act));
+  // whoever hears it finds nothing of the import but what was entered
+  say(outcome);
+  await rest();
+}

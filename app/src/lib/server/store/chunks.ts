@@ -13,22 +13,40 @@ interface ChunkRow {
   data: Buffer;
 }
 
-export async function insertChunk(db: Store, tapeId: number, sequence: number, chunk: TapeChunk): Promise<void> {
-  const { rows, firstAt, lastAt, least, greatest, checksum, data } = chunk;
-  await db<ChunkRow>('tape_chunk').insert({
-    tape_id: tapeId,
-    sequence,
-    rows,
-    first_at: firstAt,
-    last_at: lastAt,
-    least,
-    greatest,
-    checksum,
-    data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
-  });
+/** Chunks of one statement, read or written: each statement costs as much as some ten thousand records. */
+const CHUNKS_AT_ONCE = 8;
+
+/** Puts the chunks of a tape into the store, the first of them under a number. */
+export async function insertChunks(
+  db: Store,
+  tapeId: number,
+  firstSequence: number,
+  chunks: AsyncIterable<TapeChunk> | Iterable<TapeChunk>,
+): Promise<void> {
+  let sequence = firstSequence;
+  let waiting: ChunkRow[] = [];
+  const write = async () => {
+    if (waiting.length > 0) await db<ChunkRow>('tape_chunk').insert(waiting);
+    waiting = [];
+  };
+  for await (const { rows, firstAt, lastAt, least, greatest, checksum, data } of chunks) {
+    waiting.push({
+      tape_id: tapeId,
+      sequence: sequence++,
+      rows,
+      first_at: firstAt,
+      last_at: lastAt,
+      least,
+      greatest,
+      checksum,
+      data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
+    });
+    if (waiting.length === CHUNKS_AT_ONCE) await write();
+  }
+  await write();
 }
 
-/** The chunks of a tape that hold records in [from, to), in order, read one at a time. */
+/** The chunks of a tape that hold records in [from, to), in order, read a few at a time. */
 export async function* chunksBetween(
   db: Store,
   tapeId: number,
@@ -36,18 +54,22 @@ export async function* chunksBetween(
   to: number,
   fromSequence = 0,
 ): AsyncGenerator<TapeChunk & { sequence: number }> {
-  const sequences = await db<ChunkRow>('tape_chunk')
+  const sequences: number[] = await db<ChunkRow>('tape_chunk')
     .where({ tape_id: tapeId })
     .where('sequence', '>=', fromSequence)
     .where('last_at', '>=', from)
     .where('first_at', '<', to)
     .orderBy('sequence')
     .pluck('sequence');
-  for (const sequence of sequences) {
-    const row = await db<ChunkRow>('tape_chunk').where({ tape_id: tapeId, sequence }).first();
-    if (!row) return; // the tape was deleted while it was read
-    const { rows, first_at, last_at, least, greatest, checksum, data } = row;
-    yield { sequence, rows, firstAt: first_at, lastAt: last_at, least, greatest, checksum, data: bytesOf(data) };
+  for (let at = 0; at < sequences.length; at += CHUNKS_AT_ONCE) {
+    const wanted = sequences.slice(at, at + CHUNKS_AT_ONCE);
+    const found = await db<ChunkRow>('tape_chunk')
+      .where({ tape_id: tapeId })
+      .whereBetween('sequence', [wanted[0], wanted[wanted.length - 1]])
+      .orderBy('sequence');
+    for (const { sequence, rows, first_at, last_at, least, greatest, checksum, data } of found)
+      yield { sequence, rows, firstAt: first_at, lastAt: last_at, least, greatest, checksum, data: bytesOf(data) };
+    if (found.length < wanted.length) return; // the tape was deleted while it was read
   }
 }
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { firstLedger } from '$lib/api/ledgers';
 import { encodeChunk } from '../chunks/tapeChunk';
-import { chunkOfRow, chunksBetween, deleteChunksFrom, insertChunk, rowsInChunksBefore } from './chunks';
+import { chunkOfRow, chunksBetween, deleteChunksFrom, insertChunks, rowsInChunksBefore } from './chunks';
 import { connect, openStore, type Store } from './connection';
 import { deleteLedger, findLedger, insertLedger, listLedgers, renameInLedgers, updateLedger } from './ledgers';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
@@ -105,8 +105,7 @@ describe('chunks', () => {
   let id: number;
   beforeEach(async () => {
     id = await tapes.insertTape(db, tape('KELP'));
-    const parts = [chunk([0, 10]), chunk([10, 20]), chunk([21, 30])];
-    for (const [sequence, part] of parts.entries()) await insertChunk(db, id, sequence, part);
+    await insertChunks(db, id, 0, [chunk([0, 10]), chunk([10, 20]), chunk([21, 30])]);
   });
 
   const sequencesBetween = async (from: number, to: number) => {
@@ -133,6 +132,19 @@ describe('chunks', () => {
     expect(await rowsInChunksBefore(db, id, 21)).toBe(4);
   });
 
+  it('of a long tape come back in order, however many there are', async () => {
+    await deleteChunksFrom(db, id, 0);
+    const times = Array.from({ length: 37 }, (_, i) => i);
+    await insertChunks(
+      db,
+      id,
+      0,
+      times.map((time) => chunk([time])),
+    );
+    expect(await sequencesBetween(-Infinity, Infinity)).toEqual(times);
+    expect(await sequencesBetween(5, 30)).toEqual(times.slice(5, 30));
+  });
+
   it('are cut off from one on, and go with their tape', async () => {
     expect(await deleteChunksFrom(db, id, 1)).toBe(1);
     expect(await sequencesBetween(-Infinity, Infinity)).toEqual([0]);
@@ -143,7 +155,7 @@ describe('chunks', () => {
 
   it('of a transaction that fails are not there', async () => {
     const failed = db.transaction(async (transaction) => {
-      await insertChunk(transaction, id, 3, chunk([40]));
+      await insertChunks(transaction, id, 3, [chunk([40])]);
       throw new Error('the power went');
     });
     await expect(failed).rejects.toThrow('the power went');
