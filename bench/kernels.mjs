@@ -1,4 +1,9 @@
 import { evaluate } from '../core/dist/index.js';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { root } from '../scripts/prepare.mjs';
 import { bestOf, perSecond, standardRandom, times } from './timing.mjs';
 
 const ROWS = 10_000_000;
@@ -119,17 +124,38 @@ export function longerRows() {
   });
 }
 
+/** Milliseconds of the same loops in plain C, by their names; of none where there is no compiler. */
+function plainC() {
+  const folder = mkdtempSync(join(tmpdir(), 'jaunty-bench-'));
+  try {
+    const program = join(folder, 'plain');
+    execFileSync('cc', ['-O3', '-o', program, join(root, 'bench', 'plain.c'), '-lm'], { stdio: 'ignore' });
+    const lines = execFileSync(program, { encoding: 'utf8' }).trim().split('\n');
+    return new Map(lines.map((line) => line.split(' ')).map(([name, taken]) => [name, Number(taken)]));
+  } catch {
+    return new Map();
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
 export function kernelRows() {
+  const inC = plainC();
   const random = standardRandom();
   const x = Float64Array.from({ length: ROWS }, () => 100 + random.next().value);
   const time = Float64Array.from({ length: ROWS }, (_, row) => row * 60e6);
   return Object.entries(FORMULAS).map(([name, formula]) => {
-    const plain = bestOf(3, () => PLAIN[name](x));
-    const ours = bestOf(3, () => evaluate([formula], { time, columns: { x } }));
+    const plain = bestOf(5, () => PLAIN[name](x));
+    const ours = bestOf(5, () => evaluate([formula], { time, columns: { x } }));
     return [
       `\`${formula}\``,
       `${ours.toFixed(0)} ms`,
-      `${times(ours / plain)} a straight JavaScript loop (${plain.toFixed(0)} ms)`,
+      [
+        `${times(ours / plain)} a straight JavaScript loop (${plain.toFixed(0)} ms)`,
+        inC.has(name) && `${times(ours / inC.get(name))} plain C (${inC.get(name).toFixed(0)} ms)`,
+      ]
+        .filter(Boolean)
+        .join(', '),
     ];
   });
 }

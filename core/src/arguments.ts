@@ -1,3 +1,5 @@
+import { byPieces } from './numeric/pieces.js';
+
 /** Why an argument was refused: which one, what it may be, and what came. */
 export class ArgumentError extends RangeError {
   override readonly name = 'ArgumentError';
@@ -29,14 +31,11 @@ export function requireSameLength(argument: string, column: ArrayLike<number>, r
 
 /** @throws {ArgumentError} with the first row at which `time` falls */
 export function requireRising(argument: string, time: Float64Array): void {
-  for (let from = 1; from < time.length; from += ROWS_AT_ONCE) {
-    const row = firstFall(time, from, Math.min(from + ROWS_AT_ONCE, time.length));
+  byPieces(1, time.length, (from, to) => {
+    const row = firstFall(time, from, to);
     if (row >= 0) throw new ArgumentError(argument, 'in order of time', `row ${row} before row ${row - 1}`);
-  }
+  });
 }
-
-/** A loop that is long the first time is compiled while it runs, and slower for it than one of many short. */
-const ROWS_AT_ONCE = 1024;
 
 function firstFall(time: Float64Array, from: number, to: number): number {
   let last = time[from - 1];

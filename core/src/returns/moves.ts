@@ -1,4 +1,5 @@
 import { requireWhole } from '../arguments.js';
+import { byPieces } from '../numeric/pieces.js';
 
 /** How far back a move looks: rows, or a stretch of time. */
 export type Back = { rows: number } | { micros: number; time: Float64Array };
@@ -24,13 +25,26 @@ export function lead(x: Float64Array, rows: number): Float64Array {
 
 /** x[t] - x[t-k], in the unit of x. */
 export function change(x: Float64Array, back: Back): Float64Array {
-  return moved(x, back, (value, base) => value - base);
+  if (!('rows' in back)) return moved(x, back, (value, base) => value - base);
+  return byRows(x, back.rows, putChanges);
+}
+
+function putChanges(x: Float64Array, rows: number, out: Float64Array, from: number, to: number): void {
+  for (let t = from; t < to; t++) out[t] = x[t] - x[t - rows];
 }
 
 /** x[t] / x[t-k] - 1, a fraction; NaN where the base is not above 0. */
 export function simpleReturn(x: Float64Array, back: Back): Float64Array {
-  // (value - base) / base, not value / base - 1: the difference of neighbours is exact, so tiny moves keep their digits
-  return moved(x, back, (value, base) => (base > 0 ? (value - base) / base : NaN));
+  if (!('rows' in back)) return moved(x, back, (value, base) => (base > 0 ? (value - base) / base : NaN));
+  return byRows(x, back.rows, putReturns);
+}
+
+function putReturns(x: Float64Array, rows: number, out: Float64Array, from: number, to: number): void {
+  for (let t = from; t < to; t++) {
+    const base = x[t - rows];
+    // not value / base - 1: the difference of neighbours is exact, so tiny moves keep their digits
+    out[t] = base > 0 ? (x[t] - base) / base : NaN;
+  }
 }
 
 /** ln(x[t] / x[t-k]), a fraction; NaN where either is not above 0. */
@@ -80,9 +94,20 @@ function moved(x: Float64Array, back: Back, move: Move): Float64Array {
 }
 
 function movedByRows(x: Float64Array, rows: number, move: Move): Float64Array {
+  return byRows(x, rows, (_, back, out, from, to) => {
+    for (let t = from; t < to; t++) out[t] = move(x[t], x[t - back]);
+  });
+}
+
+/** A column whose first rows are missing; the others are filled a piece at a time. */
+function byRows(
+  x: Float64Array,
+  rows: number,
+  fill: (x: Float64Array, rows: number, out: Float64Array, from: number, to: number) => void,
+): Float64Array {
   requireWhole('rows', rows, { min: 0 });
   const out = new Float64Array(x.length).fill(NaN, 0, rows);
-  for (let t = rows; t < x.length; t++) out[t] = move(x[t], x[t - rows]);
+  byPieces(rows, x.length, (from, to) => fill(x, rows, out, from, to));
   return out;
 }
 

@@ -1,3 +1,4 @@
+import { byPieces } from '../numeric/pieces.js';
 import type { Window } from './window.js';
 
 /*
@@ -19,10 +20,20 @@ export function plainLength(window: Window, least: number, x: Float64Array): num
   return window.bars <= LONGEST && isWithoutGaps(x) ? window.bars : undefined;
 }
 
-function isWithoutGaps(x: Float64Array): boolean {
-  let sum = 0;
-  for (let row = 0; row < x.length; row++) sum += x[row] * 0; // NaN from the first missing or infinite value on
-  return sum === 0;
+const isWithoutGaps = (x: Float64Array): boolean => byPieces(0, x.length, (from, to) => areFinite(x, from, to));
+
+/** Four sums, none of which waits for another; each is NaN from its first missing or infinite value on. */
+function areFinite(x: Float64Array, from: number, to: number): boolean {
+  let [a, b, c, d] = [0, 0, 0, 0];
+  let row = from;
+  for (; row + 3 < to; row += 4) {
+    a += x[row] * 0;
+    b += x[row + 1] * 0;
+    c += x[row + 2] * 0;
+    d += x[row + 3] * 0;
+  }
+  for (; row < to; row++) a += x[row] * 0;
+  return a + b + c + d === 0;
 }
 
 /** Sums over the last `bars` rows; with `divide` their means. The first rows have windows of fewer, `from` on. */
@@ -35,18 +46,38 @@ export function plainSum(x: Float64Array, bars: number, from: number, divide: bo
     sum += x[t];
     out[t] = t + 1 < from ? NaN : divide ? sum / (t + 1) : sum;
   }
-  const ends = new Float64Array(bars + 1);
+  let ends = new Float64Array(bars + 1);
+  let next = new Float64Array(bars + 1);
+  sum = 0;
+  for (let i = Math.min(bars, rows) - 1; i > 0; i--) ends[i] = sum += x[i];
   for (let block = bars; block < rows; block += bars) {
-    sum = 0;
-    for (let i = bars - 1; i > 0; i--) ends[i] = sum += x[block - bars + i];
-    sum = 0;
-    const last = Math.min(bars, rows - block);
-    for (let i = 0; i < last; i++) {
-      sum += x[block + i];
-      out[block + i] = (ends[i + 1] + sum) / divisor;
-    }
+    sumBlock(x, block, Math.min(bars, rows - block), divisor, ends, next, out);
+    [ends, next] = [next, ends];
   }
   return out;
+}
+
+/**
+ * The windows that end in a block: the end of the block before, of which `ends` holds the sums, and its own beginning. Its
+ * ends go into `next` on the way, since the two sums do not wait for each other.
+ */
+function sumBlock(
+  x: Float64Array,
+  block: number,
+  rows: number,
+  divisor: number,
+  ends: Float64Array,
+  next: Float64Array,
+  out: Float64Array,
+): void {
+  let begun = 0;
+  let ended = 0;
+  for (let i = 0, j = rows - 1; i < rows; i++, j--) {
+    begun += x[block + i];
+    ended += x[block + j];
+    out[block + i] = (ends[i + 1] + begun) / divisor;
+    next[j] = ended;
+  }
 }
 
 /**
