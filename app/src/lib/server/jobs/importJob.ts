@@ -16,8 +16,8 @@ class Stopped extends Error {}
 const waiting: ToImport[] = [];
 let wake = () => {};
 port.on('message', (message: ToImport) => {
-  // a stop goes before whatever waits
-  if (message.kind === 'stop') waiting.length = 0;
+  // a stop goes before whatever waits but the order that it stops
+  if (message.kind === 'stop') waiting.splice(0, waiting.length, ...waiting.filter(({ kind }) => kind === 'begin'));
   waiting.push(message);
   wake();
 });

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { join, resolve } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { refuse, Refusal } from '$lib/api/problems';
+import { log } from '../log';
 import { settings } from '../settings';
 import type { FromImport, ImportOrder, ToImport } from './importProtocol';
 
@@ -21,8 +22,13 @@ export function keepThreadReady(
 ): void {
   if (ready && ready !== thread) return void thread.terminate();
   thread.unref(); // it keeps no server from ending
-  thread.once('exit', () => {
+  const gone = () => {
     if (ready === thread) ready = undefined;
+  };
+  thread.once('exit', gone);
+  thread.once('error', (error) => {
+    gone();
+    log.error({ err: error }, 'a thread that waited for an import failed');
   });
   ready = thread;
 }
@@ -31,8 +37,14 @@ function takeThread(): Worker {
   keepThreadReady();
   const thread = ready!;
   ready = undefined;
+  forget(thread);
   thread.ref();
   return thread;
+}
+
+/** Whoever had a thread hears no more of it. Not of all events: the thread has listeners of its own on the others. */
+function forget(thread: Worker): void {
+  for (const event of ['message', 'error', 'exit']) thread.removeAllListeners(event);
 }
 
 /**
@@ -82,7 +94,7 @@ export async function importTape(
     isOver = true;
     goOn();
     signal.removeEventListener('abort', stop); // the thread may soon be at another import
-    for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
+    forget(worker);
     if (!isEntered) void worker.terminate(); // who knows what is still on its way to it
     keepThreadReady(isEntered ? worker : undefined);
   };
