@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { LedgerLane } from '$lib/api/ledgers';
+  import { barWords } from './barWords';
   import EntryInput from './EntryInput.svelte';
   import EntryLine from './EntryLine.svelte';
   import { figureText } from './figures';
@@ -55,7 +56,7 @@
       >
       <span class="name">bars</span>
       <span class="figure" title="close {bars.close[row]}">{price(bars.close[row])}</span>
-      <span class="detail">o {price(bars.open[row])} h {price(bars.high[row])} l {price(bars.low[row])}</span>
+      {#each barWords(bars, row, decimals) as words, line (line)}<span class="detail">{words}</span>{/each}
     </div>
   {:else if lane.base === 'volume'}
     <div class="base">

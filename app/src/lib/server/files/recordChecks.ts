@@ -201,11 +201,11 @@ export class RecordChecks {
       const value = price[row];
       const before =
         row >= NEIGHBOURS
-          ? price.slice(row - NEIGHBOURS, row)
-          : [...this.recent.slice(row - NEIGHBOURS || undefined), ...price.slice(0, row)].slice(-NEIGHBOURS);
-      const after = price.slice(row + 1, row + 1 + NEIGHBOURS);
+          ? price.subarray(row - NEIGHBOURS, row)
+          : Float64Array.from([...this.recent, ...price.slice(0, row)].slice(-NEIGHBOURS));
+      const after = price.subarray(row + 1, row + 1 + NEIGHBOURS);
       // what comes after a bad print is held against the price before it
-      if (isBadPrint(value, [...before], [...after], deviations))
+      if (isBadPrint(value, before, after, deviations))
         found('bad-print', row, () => `${value} among ${[...before.slice(-2), ...after.slice(0, 2)].join(', ')}`);
       else held = value;
     }
@@ -237,24 +237,54 @@ function jumpIn(price: Float64Array, from: number, to: number, held: number, nea
 
 type Found = (id: CheckId, row: number, says: () => string) => void;
 
-function isBadPrint(value: number, before: number[], after: number[], deviations: number): boolean {
+function isBadPrint(value: number, before: Float64Array, after: Float64Array, deviations: number): boolean {
   if (before.length < 2 || after.length < 2) return false;
-  const around = [...before, ...after].filter((price) => !Number.isNaN(price));
-  const centre = median(around);
+  const around = sorter.take(before, after);
+  const centre = sorter.median();
+  for (let i = 0; i < around; i++) sorter.values[i] = Math.abs(sorter.values[i] - centre);
+  sorter.sort();
   // 1.4826: the median deviation of a normal variable times this is its standard deviation
-  const deviation = Math.max(
-    1.4826 * median(around.map((price) => Math.abs(price - centre))),
-    LEAST_DEVIATION * Math.abs(centre),
-  );
+  const deviation = Math.max(1.4826 * sorter.median(), LEAST_DEVIATION * Math.abs(centre));
   const limit = deviations * deviation;
-  return Math.abs(value - centre) > limit && Math.abs(median(before) - median(after)) < limit;
+  if (!(Math.abs(value - centre) > limit)) return false;
+  sorter.take(before);
+  const middleBefore = sorter.median();
+  sorter.take(after);
+  return Math.abs(middleBefore - sorter.median()) < limit;
 }
 
-function median(values: number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
+/** A few numbers in order. Wild tapes are looked at row by row, so nothing is made anew for each. */
+class FewSorted {
+  readonly values = new Float64Array(2 * NEIGHBOURS);
+  private count = 0;
+
+  /** Takes numbers in, but for those that are missing; gives how many there are. */
+  take(...columns: Float64Array[]): number {
+    this.count = 0;
+    for (const column of columns)
+      for (let i = 0; i < column.length; i++) if (column[i] === column[i]) this.values[this.count++] = column[i];
+    this.sort();
+    return this.count;
+  }
+
+  sort(): void {
+    const { values, count } = this;
+    for (let i = 1; i < count; i++) {
+      const value = values[i];
+      let at = i;
+      for (; at > 0 && values[at - 1] > value; at--) values[at] = values[at - 1];
+      values[at] = value;
+    }
+  }
+
+  median(): number {
+    const { values, count } = this;
+    const middle = count >> 1;
+    return count % 2 === 1 ? values[middle] : (values[middle - 1] + values[middle]) / 2;
+  }
 }
+
+const sorter = new FewSorted();
 
 /** The values of a record beside its time, as a text that is equal where they are. */
 function valuesOf(columns: RecordColumns, row: number): string {

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { parentPort } from 'node:worker_threads';
 import { refuse } from '$lib/api/problems';
 import { appendImport } from '../files/appendImport';
@@ -27,11 +28,12 @@ async function nextMessage(): Promise<ToImport> {
   return waiting.shift()!;
 }
 
-/** Whoever gives a thread a further import has heard the end of the one before, so nothing of that can come first. */
+/** The next import. A stop that came too late for the one before is not meant for it. */
 async function nextOrder(): Promise<ImportOrder> {
-  const message = await nextMessage();
-  if (message.kind !== 'begin') throw new Error(`an import begins with its order, not with ${message.kind}`);
-  return message.order;
+  for (;;) {
+    const message = await nextMessage();
+    if (message.kind === 'begin') return message.order;
+  }
 }
 
 /** The bytes of an import, one block after the other; at the end, what the sender knows of the whole. */
@@ -50,6 +52,7 @@ class Incoming implements AsyncIterable<Uint8Array> {
         case 'bytes':
           yield message.bytes;
           say({ kind: 'taken', rows: this.rows });
+          await setImmediate(); // a stop comes in between
           break;
         case 'end':
           this.facts = message;
