@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import knex from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { serve } from './servedApp.js';
 
@@ -124,10 +125,15 @@ describe('nothing of it is left, and the server goes on', () => {
 it('a damaged part of a tape is found by its checksum and named', async () => {
   await post('HURT', trades(70_000));
   server.process.kill('SIGKILL');
-  execFileSync('sqlite3', [
-    join(folder, 'ledger.sqlite'),
-    'update tape_chunk set data = zeroblob(length(data)) where sequence = 1',
-  ]);
+  const store = knex({
+    client: 'better-sqlite3',
+    connection: { filename: join(folder, 'ledger.sqlite') },
+    useNullAsDefault: true,
+  });
+  await store('tape_chunk')
+    .where({ sequence: 1 })
+    .update({ data: store.raw('zeroblob(length(data))') });
+  await store.destroy();
   server = await serve(folder, { JAUNTY_DEMO: 'off' });
   const answer = await fetch(`${server.origin}/api/tapes/HURT/bars?rule=1+hour`);
   expect(answer.status).toBe(500);
