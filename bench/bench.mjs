@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
 import { barRows } from './bars.mjs';
 import { importRows } from './imports.mjs';
-import { kernelRows, longerRows } from './kernels.mjs';
+import { kernelRows, lengthRows, longerRows } from './kernels.mjs';
 import { pageRows } from './pages.mjs';
 
 /** Runs every measurement and writes them down with the machine they were made on. */
@@ -14,6 +14,7 @@ export async function bench() {
     ['The ledger page, headless Chromium, 1280x800', await pageRows()],
     ['Cutting bars', barRows()],
     ['Functions over 10 million rows, window 50', kernelRows()],
+    ['The same at other lengths', lengthRows()],
     ['Longer functions, one core', longerRows()],
   ];
   const [{ model }] = cpus();

@@ -99,6 +99,20 @@ const FORMULAS = {
   return: 'return(x)',
 };
 
+/** The same functions over windows of very different lengths: what a row costs should not hang on them. */
+export function lengthRows() {
+  const random = standardRandom();
+  const x = Float64Array.from({ length: ROWS }, () => 100 + random.next().value);
+  const time = Float64Array.from({ length: ROWS }, (_, row) => row * 60e6);
+  const lengths = [50, 1000, 5000, 100_000];
+  return ['mean', 'sum', 'slope', 'min', 'max', 'stdev', 'ema'].map((name) => {
+    const taken = lengths.map((bars) =>
+      bestOf(3, () => evaluate([`${name}(x, ${bars} bars)`], { time, columns: { x } })).toFixed(0),
+    );
+    return [`\`${name}\` at ${lengths.join(', ')} bars`, `${taken.join(', ')} ms`, '10 million rows'];
+  });
+}
+
 /** Slower functions, over a million rows or two. */
 const LONGER = [
   ['median(x, 500 bars)', 2_000_000],

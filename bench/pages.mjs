@@ -67,6 +67,12 @@ export async function pageRows() {
       `median ${quantile(scrubs, 0.5)} ms`,
       `p95 ${quantile(scrubs, 0.95)} ms`,
     ]);
+    const slow = await slowFrames(page);
+    rows.push([
+      'frames while a slow number is turned, `median` over 500 bars',
+      `median ${quantile(slow, 0.5)} ms`,
+      `p95 ${quantile(slow, 0.95)} ms, the longest ${quantile(slow, 1)} ms`,
+    ]);
     const session = await page.createCDPSession();
     const heap = async () => {
       await session.send('HeapProfiler.collectGarbage');
@@ -181,6 +187,30 @@ async function scrubTimes() {
     times.push(performance.now() - started);
   }
   return times;
+}
+
+/** Writes an entry that takes long, turns its number ten times a second, and gives the times between frames meanwhile. */
+async function slowFrames(page) {
+  const name = '::-p-aria(Entry rough)';
+  await (await page.$$('input[aria-label="New entry"]'))[0].click();
+  await page.keyboard.type('rough = median(close, 500 bars)');
+  await page.keyboard.press('Enter');
+  await page.waitForSelector(name, { timeout: 60_000 });
+  const entry = await page.$(name);
+  return entry.evaluate(async (node) => {
+    const number = node.querySelector('[role="spinbutton"]');
+    const frames = [];
+    let last = performance.now();
+    for (const until = last + 4000; last < until;) {
+      if (Math.floor(last / 100) !== Math.floor((last - (frames.at(-1) ?? 100)) / 100))
+        number.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true }));
+      await new Promise(requestAnimationFrame);
+      const now = performance.now();
+      frames.push(now - last);
+      last = now;
+    }
+    return frames;
+  });
 }
 
 const quantile = (values, p) => [...values].sort((a, b) => a - b)[Math.floor(p * (values.length - 1))].toFixed(1);

@@ -58,6 +58,20 @@ static void slope(void) {
   }
 }
 
+/* By a queue of the rows that may still be the greatest. */
+static void extreme(double sign) {
+  int *queue = malloc(ROWS * sizeof *queue), head = 0, tail = 0;
+  for (int t = 0; t < ROWS; t++) {
+    while (tail > head && sign * x[queue[tail - 1]] <= sign * x[t]) tail--;
+    queue[tail++] = t;
+    if (queue[head] <= t - WINDOW) head++;
+    out[t] = t >= WINDOW - 1 ? x[queue[head]] : NAN;
+  }
+  free(queue);
+}
+static void greatest(void) { extreme(1); }
+static void least(void) { extreme(-1); }
+
 static void lag(void) {
   out[0] = NAN;
   for (int t = 1; t < ROWS; t++) out[t] = x[t - 1];
@@ -84,12 +98,14 @@ static void measure(const char *name, void (*loop)(void)) {
 
 int main(void) {
   x = malloc(ROWS * sizeof *x);
-  for (int t = 0; t < ROWS; t++) x[t] = 100 + sin(t * 0.001) + (t * 7919L % 100) / 1000.0;
+  for (int t = 0; t < ROWS; t++) x[t] = 100 + rand() / (double)RAND_MAX;
   measure("mean", mean);
   measure("sum", sum);
   measure("stdev", stdev);
   measure("ema", ema);
   measure("slope", slope);
+  measure("min", least);
+  measure("max", greatest);
   measure("lag", lag);
   measure("return", returns);
   return 0;

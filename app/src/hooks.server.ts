@@ -17,6 +17,7 @@ export const init: ServerInit = async () => {
   clearSpools(settings.JAUNTY_DATA);
   db = await openStore(settings.JAUNTY_DATA);
   await clearDeleted(db, Date.now() * 1000 - DAY);
+  // the first page and the first file find their threads running
   pool();
   keepThreadReady();
   process.once('sveltekit:shutdown', () => void Promise.all([closePool(), db.destroy()]));

@@ -47,14 +47,13 @@ export function hurstOnTwoThreads(
   try {
     const out = rollingHurst(x.subarray(0, first), bars, by, progress);
     const rest = later.wait();
-    return { hurst: joined('hurst'), error: joined('error'), rsquared: joined('rsquared') };
-
-    function joined(part: keyof Hurst): Float64Array {
+    const joined = (part: keyof Hurst): Float64Array => {
       const whole = new Float64Array(x.length);
       whole.set(out[part]);
       whole.set(rest[part].subarray(first - before), first);
       return whole;
-    }
+    };
+    return { hurst: joined('hurst'), error: joined('error'), rsquared: joined('rsquared') };
   } catch (error) {
     later.giveUp();
     throw error;

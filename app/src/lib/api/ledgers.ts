@@ -43,6 +43,8 @@ export const LedgerLane = z.strictObject({
   decimals: z.number().int().min(0).max(9).nullable().default(null),
   /** Written before its figures, such as a currency. */
   prefix: z.string().max(8).default(''),
+  /** Written after its figures, such as what they are counted in. */
+  unit: z.string().max(8).default(''),
   collapsed: z.boolean().default(false),
   entries: z.array(LedgerEntry).max(100),
 });

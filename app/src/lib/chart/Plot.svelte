@@ -18,6 +18,7 @@
     unit,
     decimals,
     prefix,
+    suffix,
     turns,
     showTexts,
     pointerX,
@@ -31,9 +32,10 @@
     second: [number, number] | undefined;
     options: ScaleOptions;
     unit: Unit;
-    /** Places of the figures, where they are chosen, and what is written before them. */
+    /** Places of the figures, where they are chosen, and what is written before and after them. */
     decimals: number | null;
     prefix: string;
+    suffix: string;
     /** Vertical rules; their texts only in the topmost lane. */
     turns: readonly Turn[];
     showTexts: boolean;
@@ -94,7 +96,7 @@
   $effect(() => {
     const step = ticks.length > 1 ? ticks[1] - ticks[0] : 1;
     const plain = axisText(unit, step, decimals);
-    const text = (value: number) => prefix + plain(value);
+    const text = (value: number) => prefix + plain(value) + suffix;
     select(axis)
       .call(
         axisRight<number>(y as AxisScale<number>)

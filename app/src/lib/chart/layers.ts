@@ -1,5 +1,4 @@
-import { firstRowFrom } from '@jaunty-ledger/core';
-import { rowsInView, type ViewWindow } from './viewWindow';
+import { rowFromPlace, rowsInView, type ViewWindow } from './viewWindow';
 
 /** Where a layer draws: a canvas, the rows in view and the scale of the lane. Widths are in CSS pixels. */
 export interface Surface {
@@ -21,12 +20,7 @@ export function eachPixelColumn(
   draw: (x: number, from: number, to: number) => void,
 ): void {
   const [first, end] = rowsInView(view, rows);
-  const places = view.trueTime?.places;
-  // the first row at a pixel or right of it
-  const rowAt = (x: number): number => {
-    const place = view.first + (x / widthPx) * view.count;
-    return places ? firstRowFrom(places, place) : Math.ceil(place);
-  };
+  const rowAt = (x: number): number => rowFromPlace(view, view.first + (x / widthPx) * view.count);
   let from = Math.max(first, rowAt(0));
   for (let x = 0; x < widthPx && from < end; x++) {
     const to = Math.min(end, rowAt(x + 1));

@@ -3,7 +3,6 @@ import { describe, expect, it } from 'vitest';
 import { eachPixelColumn, type Surface } from './layers';
 import {
   clamped,
-  displaced,
   placeOfRow,
   pxPerRow,
   rowAtX,
@@ -95,7 +94,9 @@ describe.each(axes)('bars %s', (_, axis) => {
 
   it('drawn later by some rows stand where those rows stand', () => {
     const shown = view(10, 30);
-    const moved = displaced(shown, 5);
+    const moved = { ...shown, shift: 5 };
+    const [from, to] = rowsInView(shown, ROWS);
+    expect(rowsInView(moved, ROWS)).toEqual([from - 5, to - 5]);
     for (let row = 0; row < ROWS - 5; row++)
       expect(xOfRow(moved, row, WIDTH)).toBeCloseTo(xOfRow(shown, row + 5, WIDTH), 6);
   });

@@ -15,6 +15,8 @@ export interface ViewWindow {
   readonly first: number;
   readonly count: number;
   readonly trueTime?: TrueTime;
+  /** Rows that what is shown stands later than its own; none if not given. */
+  readonly shift?: number;
 }
 
 /** Fewer places than this are not worth a whole page. */
@@ -48,11 +50,21 @@ export const pxPerRow = ({ count, trueTime }: ViewWindow, widthPx: number): numb
   (widthPx / count) * (trueTime?.spacing ?? 1);
 
 /** The place of a row. Half a row before it is half a place before it: a day begins where its first bar does. */
-export function placeOfRow({ trueTime }: ViewWindow, row: number): number {
-  if (!trueTime) return row;
+export function placeOfRow({ trueTime, shift = 0 }: ViewWindow, row: number): number {
+  const at = row + shift;
+  if (!trueTime) return at;
   const { places } = trueTime;
-  const known = Math.min(places.length - 1, Math.max(0, Math.ceil(row)));
-  return places[known] + (row - known) * trueTime.spacing;
+  const known = Math.min(places.length - 1, Math.max(0, Math.ceil(at)));
+  return places[known] + (at - known) * trueTime.spacing;
+}
+
+/** The first row whose place is not before one, as if there were rows without end. */
+export function rowFromPlace({ trueTime, shift = 0 }: ViewWindow, place: number): number {
+  if (!trueTime) return Math.ceil(place) - shift;
+  const { places, spacing } = trueTime;
+  const last = places.length - 1;
+  const row = place > places[last] ? last + Math.ceil((place - places[last]) / spacing) : firstRowFrom(places, place);
+  return row - shift;
 }
 
 /** Centre of a row, in pixels of a plot so many wide. */
@@ -71,28 +83,17 @@ export function rowAtX(view: ViewWindow, x: number, widthPx: number): number {
 }
 
 /** Rows in view, as [from, to), whole and within the data. */
-export function rowsInView({ first, count, trueTime }: ViewWindow, rows: number): [number, number] {
-  if (!trueTime) return [Math.max(0, Math.floor(first)), Math.min(rows, Math.ceil(first + count))];
-  const { places, spacing } = trueTime;
-  return [
-    Math.min(rows, firstRowFrom(places, first - spacing + 1e-9)),
-    Math.min(rows, firstRowFrom(places, first + count)),
-  ];
+export function rowsInView(view: ViewWindow, rows: number): [number, number] {
+  const { first, count, trueTime } = view;
+  // a row is in view from the moment that its end is
+  const from = rowFromPlace(view, first - (trueTime?.spacing ?? 1) + 1e-9);
+  return [Math.max(0, Math.min(rows, from)), Math.max(0, Math.min(rows, rowFromPlace(view, first + count)))];
 }
 
 /** The rows in view and one beyond each edge, so that a line runs out of the picture and does not end in it. */
 export function rowsAboutView(view: ViewWindow, rows: number): [number, number] {
   const [from, to] = rowsInView(view, rows);
   return [Math.max(0, from - 1), Math.min(rows, to + 1)];
-}
-
-/** The view on a column that is drawn `shift` rows later: as if what it shows lay so many rows earlier. */
-export function displaced(view: ViewWindow, shift: number): ViewWindow {
-  if (shift === 0) return view;
-  if (!view.trueTime) return { ...view, first: view.first - shift };
-  const { places, spacing } = view.trueTime;
-  const moved = places.map((_, row) => placeOfRow(view, row + shift));
-  return { ...view, trueTime: { places: moved, spacing } };
 }
 
 /**

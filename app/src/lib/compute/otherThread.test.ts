@@ -34,6 +34,22 @@ describe('the later rows on another thread', () => {
     const work = askingThread((order) => orders.push(order)).hurst(new Float64Array(10_000).fill(1), 64, 'rs', 0);
     work.giveUp();
     workOut(orders[0]);
-    expect(() => work.wait()).toThrow('the other thread failed');
+    const [mark] = new Int32Array(orders[0].out, 0, 2);
+    const results = new Float64Array(orders[0].out, 8);
+    expect({ mark, isEmpty: results.every((value) => value === 0) }).toEqual({ mark: 2, isEmpty: true });
+  });
+
+  it('are worked out here where the other thread does not answer, or fails', () => {
+    const x = Float64Array.from({ length: 300 }, (_, i) => Math.sin(i * i));
+    const wanted = rollingHurst(x, 64, 'dfa', undefined, 100);
+    expect(
+      askingThread(() => undefined, 20)
+        .hurst(x, 64, 'dfa', 100)
+        .wait(),
+    ).toEqual(wanted);
+    const failing = askingThread((order) => {
+      expect(() => workOut({ ...order, bars: 1 })).toThrow('bars must be');
+    });
+    expect(failing.hurst(x, 64, 'dfa', 100).wait()).toEqual(wanted);
   });
 });

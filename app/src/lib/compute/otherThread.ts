@@ -23,8 +23,15 @@ const FAILED = 2;
 
 class GivenUp extends Error {}
 
-/** The thread that asks. @param post  hands an order to the thread that helps */
-export function askingThread(post: (order: HalfOrder) => void): OtherThread {
+/** So long, and ten times as long as the own half took, is waited for the other one. */
+const PATIENCE_MS = 5000;
+
+/**
+ * The thread that asks. One that does not answer is done without: it may never have started, and whoever waits for it
+ * hears no message that says so.
+ * @param post  hands an order to the thread that helps
+ */
+export function askingThread(post: (order: HalfOrder) => void, patienceMs = PATIENCE_MS): OtherThread {
   return {
     hurst: (column, bars, by, first) => {
       const x = new SharedArrayBuffer(column.byteLength);
@@ -32,10 +39,11 @@ export function askingThread(post: (order: HalfOrder) => void): OtherThread {
       const out = new SharedArrayBuffer(MARKS_BYTES + PARTS.length * column.byteLength);
       const marks = new Int32Array(out, 0, 2);
       post({ x, bars, by, first, out });
+      const posted = performance.now();
       return {
         wait: () => {
-          Atomics.wait(marks, 0, 0);
-          if (Atomics.load(marks, 0) !== DONE) throw new Error('the other thread failed');
+          Atomics.wait(marks, 0, 0, patienceMs + 10 * (performance.now() - posted));
+          if (Atomics.load(marks, 0) !== DONE) return rollingHurst(column, bars, by, undefined, first);
           const [hurst, error, rsquared] = PARTS.map((_, part) => resultsIn(out, column.length, part));
           return { hurst, error, rsquared };
         },

@@ -5,7 +5,7 @@
   import { figureText } from './figures';
   import FormulaText from './FormulaText.svelte';
   import ComplaintText from './Complaint.svelte';
-  import { splitEntry, type EntryModel } from './laneModel';
+  import { definitionOf, splitEntry, type EntryModel } from './laneModel';
   import EntryInput from './EntryInput.svelte';
   import EntryStyle from './EntryStyle.svelte';
   import type { Complaint, LedgerSession } from './ledgerSession.svelte';
@@ -96,7 +96,7 @@
   </button>
   <span
     class="name"
-    title={model.phrase}
+    title={[model.phrase, definitionOf(parts.formula)].filter(Boolean).join('\n')}
     draggable="true"
     role="presentation"
     ondragstart={(event) => event.dataTransfer?.setData('text/entry', entry.id)}>{parts.name}</span

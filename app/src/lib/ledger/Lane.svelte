@@ -85,6 +85,7 @@
         unit={scale.unit}
         decimals={lane.decimals}
         prefix={lane.prefix}
+        suffix={lane.unit && ` ${lane.unit}`}
         {turns}
         showTexts={isTop}
         {pointerX}

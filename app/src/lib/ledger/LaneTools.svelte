@@ -80,6 +80,15 @@
       onchange={(event) => set({ prefix: event.currentTarget.value })}
     /></label
   >
+  <label
+    >unit <input
+      class="text"
+      maxlength="8"
+      value={lane.unit}
+      onkeydown={(event) => event.stopPropagation()}
+      onchange={(event) => set({ unit: event.currentTarget.value })}
+    /></label
+  >
   <div class="acts">
     <button type="button" class="aside" onclick={() => session.moveLane(lane.id, -1)}>lane up</button>
     <button type="button" class="aside" onclick={() => session.moveLane(lane.id, 1)}>lane down</button>

@@ -71,15 +71,14 @@
   async function copy(): Promise<void> {
     const head = ['time', ...columns.map(({ name }) => name)].join('\t');
     const [from, to] = rowsInView(session.view, session.rows);
-    const rows = shownRows ?? Int32Array.from({ length: session.rows }, (_, row) => row);
-    const lines = [...rows]
-      .filter((row) => row >= from && row < to)
-      .map((row) =>
-        [
-          momentText(session.bars!.time[row], session.calendar, isIntraday),
-          ...columns.map(({ values: column }) => (Number.isNaN(column[row]) ? '' : String(column[row]))),
-        ].join('\t'),
-      );
+    const inView = shownRows?.filter((row) => row >= from && row < to);
+    const rows = inView ?? Int32Array.from({ length: to - from }, (_, i) => from + i);
+    const lines = Array.from(rows, (row) =>
+      [
+        momentText(session.bars!.time[row], session.calendar, isIntraday),
+        ...columns.map(({ values: column }) => (Number.isNaN(column[row]) ? '' : String(column[row]))),
+      ].join('\t'),
+    );
     await navigator.clipboard.writeText([head, ...lines].join('\n'));
     told = `${lines.length.toLocaleString('en')} rows copied`;
   }

@@ -4,7 +4,7 @@
   import { readInks } from '$lib/chart/inks';
   import { priceScale } from '$lib/chart/priceScale';
   import { momentText, turnsInView } from '$lib/chart/turns';
-  import { clamped, pxPerRow as rowRoom, wholeSpan, xOfRow } from '$lib/chart/viewWindow';
+  import { pxPerRow, wholeSpan, xOfRow } from '$lib/chart/viewWindow';
   import { paper } from '$lib/components/paper.svelte';
   import type { LedgerBody } from '$lib/api/ledgers';
   import type { LedgerSession } from './ledgerSession.svelte';
@@ -19,9 +19,9 @@
   const bars = $derived(session.bars!);
   const whole = $derived(wholeSpan(session.rows, session.view.trueTime));
   const turns = $derived(widthPx > 0 ? turnsInView(whole, bars.time, session.days, session.calendar, widthPx) : []);
-  const pxPerRow = $derived(widthPx / Math.max(1, session.rows));
-  const left = $derived(session.view.first * pxPerRow);
-  const width = $derived(Math.max(4, session.view.count * pxPerRow));
+  const pxPerPlace = $derived(widthPx / Math.max(1, session.rows));
+  const left = $derived(session.view.first * pxPerPlace);
+  const width = $derived(Math.max(4, session.view.count * pxPerPlace));
   const closes = $derived(summarised(bars.close));
   const spanText = $derived(
     session.rows === 0
@@ -42,7 +42,7 @@
     const style = getComputedStyle(canvas);
     context.fillStyle = style.getPropertyValue('--span');
     const surface = { context, view: whole, y, widthPx, heightPx };
-    const roomPx = rowRoom(whole, widthPx);
+    const roomPx = pxPerRow(whole, widthPx);
     const columnPx = Math.max(1, Math.ceil(roomPx));
     if (roomPx >= 1) {
       for (let row = 0; row < session.rows; row++)
@@ -65,7 +65,7 @@
 
   function move(event: PointerEvent): void {
     if (!held) return;
-    const by = (event.clientX - held.x) / pxPerRow;
+    const by = (event.clientX - held.x) / pxPerPlace;
     if (held.part === 'window') session.look({ ...session.view, first: held.first + by });
     if (held.part === 'from')
       session.look({
@@ -77,8 +77,8 @@
   }
 
   function jump(event: PointerEvent): void {
-    const row = (event.clientX - canvas.getBoundingClientRect().left) / pxPerRow;
-    session.look(clamped({ ...session.view, first: row - session.view.count / 2 }, session.rows));
+    const place = (event.clientX - canvas.getBoundingClientRect().left) / pxPerPlace;
+    session.look({ ...session.view, first: place - session.view.count / 2 });
   }
 
   function key(event: KeyboardEvent, part: 'from' | 'to' | 'window'): void {

@@ -7,7 +7,6 @@ import { dashOf, memberStrength, type Inks } from '$lib/chart/inks';
 import type { Surface } from '$lib/chart/layers';
 import { drawArea, drawDots, drawLine, type LineStyle } from '$lib/chart/lineLayer';
 import type { PriceScale } from '$lib/chart/priceScale';
-import { displaced } from '$lib/chart/viewWindow';
 import type { DrawnBars, DrawnColumn } from '$lib/compute/protocol';
 import type { EntryModel } from './laneModel';
 import { firstValue, shapeOf, type LaneScale } from './laneScale';
@@ -59,7 +58,7 @@ function onSeries({ scale, inView }: LanePicture, y: (value: number) => number, 
 function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
   const { surface, second, inks } = picture;
   const scale = entry.second ? second : surface.y;
-  const view = displaced(surface.view, entry.shift);
+  const view = { ...surface.view, shift: entry.shift };
   const on = (column: DrawnColumn): Surface => ({
     ...surface,
     view,

@@ -1,4 +1,4 @@
-import type { Unit } from '@jaunty-ledger/core';
+import { catalogue, type Unit } from '@jaunty-ledger/core';
 import type { LedgerBody, LedgerEntry, LedgerLane } from '$lib/api/ledgers';
 import type { DrawnColumn, EntryResult } from '$lib/compute/protocol';
 
@@ -46,6 +46,12 @@ export function splitEntry(text: string): { name: string; formula: string; formu
   return match
     ? { name: match[1], formula: text.slice(match[0].length), formulaAt: match[0].length }
     : { name: '', formula: text, formulaAt: 0 };
+}
+
+/** What the function says that a formula begins with: its definition, in words and as a formula. */
+export function definitionOf(formula: string): string {
+  const entry = catalogue.get(/^[A-Za-z_]\w*(?=\s*\()/.exec(formula)?.[0] ?? '');
+  return entry ? `${entry.sentence} ${entry.formula}` : '';
 }
 
 /** The ink that the fewest entries of a ledger have. */

@@ -4,7 +4,7 @@ import { LedgerEntry, LedgerLane } from '$lib/api/ledgers';
 import { summarised } from '$lib/chart/summary';
 import { placeOfRow, trueTimeOf } from '$lib/chart/viewWindow';
 import type { DrawnBars } from '$lib/compute/protocol';
-import { entryModels, laneUnit, rowsShort, type EntryModel } from './laneModel';
+import { definitionOf, entryModels, laneUnit, rowsShort, type EntryModel } from './laneModel';
 import { isFlat, laneScale, shapeOf } from './laneScale';
 import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './ledgerView';
 import { nextBlank, nextExtreme } from './rowColumns';
@@ -98,6 +98,13 @@ describe('an entry of a lane', () => {
     expect(laneUnit(lane({ base: 'none' }), [entry(column(1), {}, 'fraction')])).toBe('fraction');
     expect(laneUnit(lane({ base: 'price' }), [entry(column(1), {}, 'fraction')])).toBe('price');
     expect(laneUnit(lane({ base: 'none' }), [])).toBe('number');
+  });
+
+  it('tells the definition of what it begins with', () => {
+    expect(definitionOf('mean(close, 20 bars) * 2')).toBe(
+      'The sum of the valid values in the window over their number. sum / m',
+    );
+    expect(definitionOf('close - open')).toBe('');
   });
 
   it('whose formula cannot be used draws nothing and says why', () => {

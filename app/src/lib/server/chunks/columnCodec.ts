@@ -1,5 +1,5 @@
-import { MOST_DECIMALS, decimalsOf } from '@jaunty-ledger/core';
-import { byFrames, frameAt, framesOf, packedSize, packFrames, unpackFrames, type Frames } from './frames';
+import { byPieces, decimalsOf, MOST_DECIMALS } from '@jaunty-ledger/core';
+import { frameAt, framesOf, packedSize, packFrames, unpackFrames, type Frames } from './frames';
 import { readVarints } from './varints';
 
 /*
@@ -93,7 +93,7 @@ export function decodeColumn(
 function stepOf(column: Float64Array): number | undefined {
   const first = column[0];
   const step = column.length > 1 && !Object.is(column[1], first) ? column[1] - first : 0;
-  return byFrames(column.length, (from, to) => goesBy(column, from, to, first, step)) ? step : undefined;
+  return byPieces(0, column.length, (from, to) => goesBy(column, from, to, first, step)) ? step : undefined;
 }
 
 function goesBy(column: Float64Array, from: number, to: number, first: number, step: number): boolean {
@@ -115,18 +115,17 @@ let differencesRoom = new Float64Array(0);
 function differencesOf(wholes: Float64Array): Float64Array {
   if (differencesRoom.length < wholes.length) differencesRoom = new Float64Array(wholes.length);
   const differences = differencesRoom.subarray(0, wholes.length);
-  byFrames(wholes.length, (from, to) => putDifferences(wholes, from, to, differences));
+  byPieces(0, wholes.length, (from, to) => putDifferences(wholes, from, to, differences));
   differences[0] = 0;
   return differences;
 }
 
-function putDifferences(wholes: Float64Array, from: number, to: number, differences: Float64Array): boolean {
+function putDifferences(wholes: Float64Array, from: number, to: number, differences: Float64Array): void {
   let last = from > 0 ? wholes[from - 1] : 0;
   for (let row = from; row < to; row++) {
     differences[row] = wholes[row] - last;
     last = wholes[row];
   }
-  return true;
 }
 
 function withFirst(first: number, frames: Uint8Array): Uint8Array {
@@ -222,7 +221,11 @@ function wholesOf(column: Float64Array): { wholes: Float64Array; scale: Scale } 
   // whole numbers are their own quotients by 1, the quickest to find
   const same = quotientsOf(sample, 1) && quotientsOf(column, 1);
   if (same) return { wholes: same, scale: { decimals: 0 } };
-  for (let decimals = decimalsOf(sample); decimals <= MOST_DECIMALS; decimals = decimalsOf(column, decimals + 1)) {
+  for (
+    let decimals = Math.max(1, decimalsOf(sample));
+    decimals <= MOST_DECIMALS;
+    decimals = decimalsOf(column, decimals + 1)
+  ) {
     const wholes = productsOf(column, 10 ** decimals);
     if (wholes) return { wholes, scale: { decimals } };
     if (hasOthers(column)) return undefined;
@@ -238,7 +241,7 @@ function roomFor(rows: number): Float64Array {
 /** The values divided by a unit, where all of them are whole then. */
 function quotientsOf(column: Float64Array, unit: number): Float64Array | undefined {
   const wholes = roomFor(column.length);
-  return byFrames(column.length, (from, to) => putQuotients(column, from, to, unit, wholes)) ? wholes : undefined;
+  return byPieces(0, column.length, (from, to) => putQuotients(column, from, to, unit, wholes)) ? wholes : undefined;
 }
 
 function putQuotients(column: Float64Array, from: number, to: number, unit: number, wholes: Float64Array): boolean {
@@ -254,7 +257,7 @@ function putQuotients(column: Float64Array, from: number, to: number, unit: numb
 /** The values times a power of ten, where all of them come back out of that. */
 function productsOf(column: Float64Array, power: number): Float64Array | undefined {
   const wholes = roomFor(column.length);
-  return byFrames(column.length, (from, to) => putProducts(column, from, to, power, wholes)) ? wholes : undefined;
+  return byPieces(0, column.length, (from, to) => putProducts(column, from, to, power, wholes)) ? wholes : undefined;
 }
 
 function putProducts(column: Float64Array, from: number, to: number, power: number, wholes: Float64Array): boolean {

@@ -19,15 +19,6 @@ export interface Frames {
 /** Frames of a column of `rows`. */
 export const framesOf = (rows: number): number => Math.ceil(rows / FRAME_ROWS);
 
-/**
- * Does something to each frame of a column of `rows`, until it gives false. Work on long columns goes by frames for the
- * compiler's sake: a loop that is long the first time is compiled while it runs, and half as quick as one of many short.
- */
-export function byFrames(rows: number, act: (from: number, to: number) => boolean): boolean {
-  for (let from = 0; from < rows; from += FRAME_ROWS) if (!act(from, Math.min(from + FRAME_ROWS, rows))) return false;
-  return true;
-}
-
 /** Where frame `index` of a column of `rows` begins and ends. */
 export const frameAt = (index: number, rows: number): [number, number] => [
   index * FRAME_ROWS,

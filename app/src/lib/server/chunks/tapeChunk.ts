@@ -1,6 +1,7 @@
 import { crc32 } from 'node:zlib';
+import { byPieces } from '@jaunty-ledger/core';
 import { decodeColumn, encodeColumn } from './columnCodec';
-import { byFrames, extentIn } from './frames';
+import { extentIn } from './frames';
 
 /** Rows of a chunk: small enough that a range read wastes little, large enough that a chunk's own costs vanish. */
 export const CHUNK_ROWS = 65_536;
@@ -108,11 +109,10 @@ export function decodeChunk(
 function extentOf(column: Float64Array): [number, number] {
   let least = Infinity;
   let greatest = -Infinity;
-  byFrames(column.length, (from, to) => {
+  byPieces(0, column.length, (from, to) => {
     const [low, high] = extentIn(column, from, to);
     least = Math.min(least, low);
     greatest = Math.max(greatest, high);
-    return true;
   });
   return [least, greatest];
 }

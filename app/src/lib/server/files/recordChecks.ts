@@ -1,8 +1,7 @@
-import { DAY, dateText, HOUR, type Calendar } from '@jaunty-ledger/core';
+import { byPieces, DAY, dateText, HOUR, type Calendar } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from '$lib/api/checks';
 import type { TapeKind } from '$lib/api/reading';
 import { rfc3339 } from '$lib/api/times';
-import { byFrames } from '../chunks/frames';
 import type { RecordColumns } from '../chunks/tapeChunk';
 import type { Findings } from './findings';
 import { priceColumnOf } from './recordReader';
@@ -217,10 +216,10 @@ export class RecordChecks {
 function nextJump(price: Float64Array, first: number, rows: number, held: number, near: number): number {
   let row = first;
   let previous = held;
-  byFrames(rows - first, (from, to) => {
-    row = jumpIn(price, first + from, first + to, previous, near);
+  byPieces(first, rows, (from, to) => {
+    row = jumpIn(price, from, to, previous, near);
     previous = price[row - 1];
-    return row === first + to;
+    return row === to;
   });
   return row;
 }

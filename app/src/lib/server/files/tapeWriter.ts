@@ -1,4 +1,5 @@
 import {
+  byPieces,
   DAY,
   decimalsOf,
   GrowingColumn,
@@ -12,7 +13,6 @@ import {
 import { flagBit } from '$lib/api/checks';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '$lib/api/reading';
-import { byFrames } from '../chunks/frames';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
 import { insertChunks } from '../store/chunks';
 import type { Store } from '../store/connection';
@@ -79,7 +79,7 @@ export class TapeWriter implements RecordSink {
     for (let column = 0; column < count; column++) chunk[column][row] = values[column];
     chunk[count][row] = line;
     chunk[count + 1][row] = flags;
-    this.follow(values[0], line);
+    this.follow(values, 1, line);
   }
 
   addRows(columns: readonly Float64Array[], rows: number, firstLine: number): void {
@@ -91,31 +91,26 @@ export class TapeWriter implements RecordSink {
     for (let row = filled; row < end; row++) line[row] = firstLine + row - filled;
     flags.fill(0, filled, end);
     this.filled = end;
-    const [time] = columns;
+    this.follow(columns[0], rows, firstLine);
+  }
+
+  /** Notes how the first `rows` of some times follow on what came before: their steps, and which of them go back. */
+  private follow(time: Float64Array, rows: number, firstLine: number): void {
+    const { findings } = this.options;
     let last = this.lastTime;
     let shortest = this.shortestStep;
     for (let row = 0; row < rows; row++) {
       const step = time[row] - last;
-      if (step < 0) this.tellBehind(-step, firstLine + row);
-      else {
-        last = time[row];
-        if (step > 0 && step < shortest) shortest = step;
+      if (step < 0) {
+        this.outOfOrder++;
+        findings.note('out-of-order', firstLine + row, () => `${(-step / 1e6).toFixed(3)} s behind the one before`);
+        continue;
       }
+      last = time[row];
+      if (step > 0 && step < shortest) shortest = step;
     }
     this.lastTime = last;
     this.shortestStep = shortest;
-  }
-
-  private follow(time: number, line: number): void {
-    const step = time - this.lastTime;
-    if (step < 0) return this.tellBehind(-step, line);
-    this.lastTime = time;
-    if (step > 0 && step < this.shortestStep) this.shortestStep = step;
-  }
-
-  private tellBehind(micros: number, line: number): void {
-    this.outOfOrder++;
-    this.options.findings.note('out-of-order', line, () => `${(micros / 1e6).toFixed(3)} s behind the one before`);
   }
 
   /** Writes the chunks that are full; their last rows wait for the neighbours after them. To be called between rows. */
@@ -191,9 +186,8 @@ export class TapeWriter implements RecordSink {
     if (Number.isNaN(this.firstAt)) this.firstAt = columns.time[0];
     const step = Math.max(1, Math.floor(price.length / SPARK_POINTS));
     for (let row = step - 1; row < price.length; row += step) this.closes.push(price[row]);
-    byFrames(price.length, (from, to) => {
+    byPieces(0, price.length, (from, to) => {
       this.flagged += flaggedIn(columns.flags, from, to);
-      return true;
     });
     this.rows += columns.time.length;
     await this.spool.add(chunk);
