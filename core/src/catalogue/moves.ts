@@ -80,7 +80,7 @@ export const moveFunctions: readonly FunctionEntry[] = [
     formula: 'x[0] + … + x[t]',
     example: 'cumulative(return(close))',
     definition: '5. Moves and returns',
-    source: 'Neumaier 1974',
+    source: 'Ogita, Rump and Oishi 2005 (compensated sums)',
     cost: 'O(1) a row',
     unit: unitOfX,
     phrase: ([x]) => `running sum of ${x}`,

@@ -1,4 +1,5 @@
 import { requireWhole } from '../arguments.js';
+import { lostBy } from '../numeric/foldedSum.js';
 import { byPieces } from '../numeric/pieces.js';
 
 /** How far back a move looks: rows, or a stretch of time. */
@@ -60,7 +61,7 @@ export function logReturn(x: Float64Array, back: Back): Float64Array {
 /**
  * Running sum of the valid values, in the unit of x; a row without one shows the sum so far, missing before
  * the first.
- * @remarks compensated (Neumaier 1974), so that no drift builds up
+ * @remarks compensated, so that no drift builds up
  */
 export function cumulative(x: Float64Array): Float64Array {
   const out = new Float64Array(x.length);
@@ -72,7 +73,7 @@ export function cumulative(x: Float64Array): Float64Array {
     if (value - value === 0) {
       isBegun = true;
       const next = sum + value;
-      error += Math.abs(sum) >= Math.abs(value) ? sum - next + value : value - next + sum;
+      error += lostBy(sum, value, next);
       sum = next;
     }
     out[t] = isBegun ? sum + error : NaN;

@@ -73,16 +73,17 @@ export const averageTrueRange = (prices: HighLowClose, bars: number): Float64Arr
  * @param bars  length of the averages of rises and of falls
  */
 export function relativeStrength(x: Float64Array, bars: number): Float64Array {
-  const rises = new Float64Array(x.length).fill(NaN);
-  const falls = new Float64Array(x.length).fill(NaN);
-  for (let t = 1; t < x.length; t++) {
-    const change = x[t] - x[t - 1];
-    if (change - change !== 0) continue;
-    rises[t] = Math.max(0, change);
-    falls[t] = Math.max(0, -change);
-  }
-  const up = slowAverage(rises, bars);
-  const down = slowAverage(falls, bars);
+  const moves = new Float64Array(x.length);
+  const averageOf = (sign: 1 | -1): Float64Array => {
+    moves[0] = NaN;
+    for (let t = 1; t < x.length; t++) {
+      const move = sign * (x[t] - x[t - 1]);
+      moves[t] = move - move === 0 ? Math.max(0, move) : NaN;
+    }
+    return slowAverage(moves, bars);
+  };
+  const up = averageOf(1);
+  const down = averageOf(-1);
   for (let t = 0; t < x.length; t++) {
     if (down[t] === 0) up[t] = up[t] > 0 ? 100 : 50;
     else up[t] = 100 - 100 / (1 + up[t] / down[t]);

@@ -1,3 +1,4 @@
+import { lostBy } from '../numeric/foldedSum.js';
 import { BLOCK_ROWS, boundsOf, type RowTimes, type Window } from './window.js';
 
 /**
@@ -52,8 +53,7 @@ export function slideSums(rows: number, window: Window, times: RowTimes | undefi
     write(row, one);
     for (let k = 0; k < count; k++) {
       const next = sums[k] + one[k];
-      const part = next - sums[k];
-      errors[k] += sums[k] - (next - part) + (one[k] - part);
+      errors[k] += lostBy(sums[k], one[k], next);
       sums[k] = next;
     }
     valid++;

@@ -83,7 +83,7 @@ export const rollingMax = (x: Float64Array, window: Window, from: number, times?
 
 /** By a queue of the rows that may still be the extreme: each enters and leaves once (Lemire 2006). */
 function extreme(x: Float64Array, window: Window, from: number, sign: 1 | -1, times?: RowTimes): Float64Array {
-  const bars = plainLength(window, from, x);
+  const bars = plainLength(window, from, x, Infinity); // an extreme is one of the values: nothing to round
   if (bars !== undefined) return plainExtreme(x, bars, from, sign);
   const out = new Float64Array(x.length);
   const queue = new Int32Array(x.length);

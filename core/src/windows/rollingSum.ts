@@ -1,3 +1,4 @@
+import { lostBy } from '../numeric/foldedSum.js';
 import { plainLength, plainSum } from './plainBars.js';
 import { BLOCK_ROWS, boundsOf, type RowTimes, type Window } from './window.js';
 
@@ -62,8 +63,7 @@ function sums(x: Float64Array, window: Window, from: number, divide: boolean, ti
           const value = x[base + i];
           if (value - value === 0) {
             const next = sum + value;
-            const part = next - sum;
-            error += sum - (next - part) + (value - part);
+            error += lostBy(sum, value, next);
             sum = next;
             count++;
           }
@@ -80,8 +80,7 @@ function sums(x: Float64Array, window: Window, from: number, divide: boolean, ti
         const value = x[reached];
         if (value - value !== 0) continue;
         const next = sum + value;
-        const part = next - sum;
-        error += sum - (next - part) + (value - part);
+        error += lostBy(sum, value, next);
         sum = next;
         count++;
       }
