@@ -56,6 +56,17 @@ const cell = fc.oneof(
 );
 const gappy = fc.array(cell, { minLength: 1, maxLength: 90 });
 const whole = fc.array(fc.integer({ min: -20, max: 20 }), { minLength: 1, maxLength: 90 });
+/** A column and a length of window; the long ones are summed in several runs and blocks. */
+const windowed = fc.oneof(
+  { weight: 4, arbitrary: fc.tuple(fc.oneof(gappy, whole), fc.integer({ min: 1, max: 30 })) },
+  {
+    weight: 1,
+    arbitrary: fc.tuple(
+      fc.array(fc.integer({ min: -20, max: 20 }), { minLength: 150, maxLength: 450 }),
+      fc.integer({ min: 60, max: 200 }),
+    ),
+  },
+);
 const frameOf = (x: number[]): Frame => ({
   time: Float64Array.from(x, (_, row) => row * 600e6),
   columns: { x: Float64Array.from(x) },
@@ -65,7 +76,7 @@ const frameOf = (x: number[]): Frame => ({
 describe.each(Object.entries(PLAIN))('%s', (name, [needed, plain]) => {
   it('is what its definition says, with gaps and without, over any length', () =>
     fc.assert(
-      fc.property(fc.oneof(gappy, whole), fc.integer({ min: 1, max: 30 }), fc.boolean(), (x, bars, fromFew) => {
+      fc.property(windowed, fc.boolean(), ([x, bars], fromFew) => {
         const least = Math.max(needed, fromFew ? 1 : bars);
         const option = fromFew ? ', from: 1' : '';
         const [{ values }] = evaluate([`${name}(x, ${bars} bars${option})`], frameOf(x));
