@@ -58,6 +58,14 @@ const gappy = fc.array(cell, { minLength: 1, maxLength: 90 });
 const whole = fc.array(fc.integer({ min: -20, max: 20 }), { minLength: 1, maxLength: 90 });
 /** A column and a length of window; the long ones are summed in several runs and blocks. */
 const windowed = fc.oneof(
+  // a column that begins late, as returns do
+  {
+    weight: 1,
+    arbitrary: fc.tuple(
+      fc.tuple(fc.integer({ min: 1, max: 12 }), whole).map(([late, x]) => [...Array<number>(late).fill(NaN), ...x]),
+      fc.integer({ min: 1, max: 30 }),
+    ),
+  },
   { weight: 4, arbitrary: fc.tuple(fc.oneof(gappy, whole), fc.integer({ min: 1, max: 30 })) },
   {
     weight: 1,

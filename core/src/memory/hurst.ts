@@ -1,6 +1,6 @@
 import { requireWhole } from '../arguments.js';
 import { isFinite } from '../windows/anchoredSums.js';
-import { plainSum } from '../windows/plainBars.js';
+import { plainSum } from '../windows/plainSum.js';
 import { boxMeasure, type BoxMeasure } from './boxes.js';
 import { fitLine, type Line } from './leastSquares.js';
 
@@ -148,9 +148,12 @@ function lagScales(bars: number): Scale[] {
     scales.push({
       logSize: Math.log(lag),
       logSpreads: (stretch) => {
-        const squares = plainSum(stretch, lag, lag, false);
+        const squares = new Float64Array(stretch.length);
+        plainSum(stretch, lag, lag, false, squares);
         for (let i = 0; i < squares.length; i++) squares[i] = i < lag - 1 ? 0 : squares[i] * squares[i];
-        return logarithms(plainSum(squares, bars - lag + 1, 1, true), 1, 0);
+        const means = new Float64Array(stretch.length);
+        plainSum(squares, bars - lag + 1, 1, true, means);
+        return logarithms(means, 1, 0);
       },
     });
   return scales;

@@ -43,8 +43,13 @@ export function simpleReturn(x: Float64Array, back: Back): Float64Array {
 function putReturns(x: Float64Array, rows: number, out: Float64Array, from: number, to: number): void {
   for (let t = from; t < to; t++) {
     const base = x[t - rows];
+    // a branch that is left behind is a third quicker here than a choice of two values
+    if (!(base > 0)) {
+      out[t] = NaN;
+      continue;
+    }
     // not value / base - 1: the difference of neighbours is exact, so tiny moves keep their digits
-    out[t] = base > 0 ? (x[t] - base) / base : NaN;
+    out[t] = (x[t] - base) / base;
   }
 }
 

@@ -1,5 +1,6 @@
 import { isFinite, slideSums, type Terms } from './anchoredSums.js';
-import { plainLength, plainVariance } from './plainBars.js';
+import { byPlainLoop } from './plainBars.js';
+import { plainVariance } from './plainSpread.js';
 import type { RowTimes, Window } from './window.js';
 
 export interface SpreadOptions {
@@ -24,8 +25,8 @@ export function rollingVariance(
 ): Float64Array {
   const less = divisor === 'm' ? 0 : 1;
   const least = Math.max(2, from);
-  const bars = plainLength(window, least, x);
-  if (bars !== undefined) return plainVariance(x, bars, least, less, false);
+  const out = new Float64Array(x.length);
+  if (byPlainLoop(x, window, least, out, (x, bars, out) => plainVariance(x, bars, least, less, false, out))) return out;
   return moments(x, window, least, times, 2, (m, s) => squaresOf(m, s) / (m - less));
 }
 
@@ -38,8 +39,9 @@ export function rollingStdev(
   times?: RowTimes,
 ): Float64Array {
   const least = Math.max(2, from);
-  const bars = plainLength(window, least, x);
-  if (bars !== undefined) return plainVariance(x, bars, least, options.divisor === 'm' ? 0 : 1, true);
+  const less = options.divisor === 'm' ? 0 : 1;
+  const out = new Float64Array(x.length);
+  if (byPlainLoop(x, window, least, out, (x, bars, out) => plainVariance(x, bars, least, less, true, out))) return out;
   const variance = rollingVariance(x, window, from, options, times);
   for (let row = 0; row < variance.length; row++) variance[row] = Math.sqrt(variance[row]);
   return variance;

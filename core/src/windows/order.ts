@@ -1,5 +1,6 @@
 import { isFinite } from './anchoredSums.js';
-import { plainExtreme, plainLength } from './plainBars.js';
+import { byPlainLoop } from './plainBars.js';
+import { plainExtreme } from './plainExtreme.js';
 import { SortedValues } from './sortedValues.js';
 import { BLOCK_ROWS, boundsOf, type RowTimes, type Window } from './window.js';
 
@@ -83,9 +84,10 @@ export const rollingMax = (x: Float64Array, window: Window, from: number, times?
 
 /** By a queue of the rows that may still be the extreme: each enters and leaves once (Lemire 2006). */
 function extreme(x: Float64Array, window: Window, from: number, sign: 1 | -1, times?: RowTimes): Float64Array {
-  const bars = plainLength(window, from, x, Infinity); // an extreme is one of the values: nothing to round
-  if (bars !== undefined) return plainExtreme(x, bars, from, sign);
   const out = new Float64Array(x.length);
+  const loop = (x: Float64Array, bars: number, out: Float64Array) => plainExtreme(x, bars, from, sign, out);
+  // of any length: an extreme is one of the values, and nothing is rounded
+  if (byPlainLoop(x, window, from, out, loop, Infinity)) return out;
   const queue = new Int32Array(x.length);
   let head = 0;
   let tail = 0;

@@ -1,5 +1,6 @@
 import { lostBy } from '../numeric/foldedSum.js';
-import { plainLength, plainSum } from './plainBars.js';
+import { byPlainLoop } from './plainBars.js';
+import { plainSum } from './plainSum.js';
 import { BLOCK_ROWS, boundsOf, type RowTimes, type Window } from './window.js';
 
 /**
@@ -27,10 +28,9 @@ export function rollingMean(x: Float64Array, window: Window, from: number, times
  * up, the whole window becomes the front. So a value that has left the window has left no trace, a spike of 1e12 included.
  */
 function sums(x: Float64Array, window: Window, from: number, divide: boolean, times?: RowTimes): Float64Array {
-  const bars = plainLength(window, from, x);
-  if (bars !== undefined) return plainSum(x, bars, from, divide);
   const rows = x.length;
   const out = new Float64Array(rows);
+  if (byPlainLoop(x, window, from, out, (x, bars, out) => plainSum(x, bars, from, divide, out))) return out;
   const bounds = boundsOf(window, rows, times);
   const firsts = new Int32Array(BLOCK_ROWS);
   const ends = new Int32Array(BLOCK_ROWS);

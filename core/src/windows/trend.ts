@@ -1,5 +1,6 @@
 import { isFinite, slideSums, type Terms } from './anchoredSums.js';
-import { plainLength, plainSlope } from './plainBars.js';
+import { byPlainLoop } from './plainBars.js';
+import { plainSlope } from './plainSpread.js';
 import type { RowTimes, Window } from './window.js';
 
 export type TrendMeasure = 'slope' | 'intercept' | 'fit' | 'rsquared' | 'slopeerror' | 'tvalue';
@@ -33,12 +34,10 @@ export function rollingTrend(
   times?: RowTimes,
 ): Float64Array {
   const least = Math.max(TREND_NEEDS[measure], from);
-  if (measure === 'slope' && against === undefined) {
-    const bars = plainLength(window, least, x);
-    if (bars === least) return plainSlope(x, bars);
-  }
   const rows = x.length;
   const out = new Float64Array(rows);
+  const isPlain = measure === 'slope' && against === undefined && window.kind === 'bars' && window.bars === least;
+  if (isPlain && byPlainLoop(x, window, least, out, plainSlope)) return out;
   const time = times?.time;
   let originRow = 0;
   const position = (row: number): number =>

@@ -1,0 +1,206 @@
+import { FoldedSum, RUN } from '../numeric/foldedSum.js';
+import { isFinite } from './anchoredSums.js';
+
+/** Two sums of a block's rows, in progress, and what they came to from each row of the block before to its end. */
+class PairOfSums {
+  readonly one = new FoldedSum();
+  readonly two = new FoldedSum();
+  readonly ends1: Float64Array;
+  readonly ends2: Float64Array;
+
+  constructor(length: number) {
+    this.ends1 = new Float64Array(length + 1);
+    this.ends2 = new Float64Array(length + 1);
+  }
+
+  clear(): void {
+    this.one.clear();
+    this.two.clear();
+  }
+
+  fold(one: number, two: number): void {
+    this.one.fold(one);
+    this.two.fold(two);
+  }
+}
+
+/**
+ * Variances over the last `bars` rows, or their roots, with `less` taken off the divisor. Deviations are summed from the
+ * value where two blocks meet: it lies in every window of theirs, which bounds the cancellation of S2 - S1^2 / N to a
+ * factor N, for values around 1e9 that differ by 1 and for spikes alike; equal values give exactly 0.
+ */
+export function plainVariance(
+  x: Float64Array,
+  bars: number,
+  from: number,
+  less: 0 | 1,
+  root: boolean,
+  out: Float64Array,
+): boolean {
+  const rows = x.length;
+  const head = Math.min(bars, rows);
+  const sums = new PairOfSums(head);
+  sums.clear();
+  for (let run = 0; run < head; run += RUN) spreadHead(x, run, Math.min(head, run + RUN), from, less, root, sums, out);
+  if (!isFinite(sums.one.value)) return false;
+  for (let block = bars; block <= rows; block += bars) {
+    sums.clear();
+    for (let run = block; run > block - bars; run -= RUN)
+      spreadEnds(x, Math.max(block - bars, run - RUN), run, block, sums);
+    if (!isFinite(sums.one.value)) return false;
+    // the window that is the whole block has its own last value for an origin
+    const whole = Math.max(0, sums.two.value - sums.one.value ** 2 / bars) / (bars - less);
+    out[block - 1] = root ? Math.sqrt(whole) : whole;
+    sums.clear();
+    const end = Math.min(rows, block + bars - 1);
+    for (let run = block; run < end; run += RUN)
+      spreadRun(x, run, Math.min(end, run + RUN), block, bars, less, root, sums, out);
+  }
+  return isFinite(sums.one.value);
+}
+
+/** The first rows, whose windows begin with the column. */
+function spreadHead(
+  x: Float64Array,
+  first: number,
+  end: number,
+  from: number,
+  less: number,
+  root: boolean,
+  sums: PairOfSums,
+  out: Float64Array,
+): void {
+  const [before1, before2] = [sums.one.value, sums.two.value];
+  let part1 = 0;
+  let part2 = 0;
+  for (let t = first; t < end; t++) {
+    const d = x[t] - x[0];
+    part1 += d;
+    part2 += d * d;
+    const sum = before1 + part1;
+    const count = t + 1;
+    const variance = Math.max(0, before2 + part2 - (sum * sum) / count) / (count - less);
+    out[t] = count < from ? NaN : root ? Math.sqrt(variance) : variance;
+  }
+  sums.fold(part1, part2);
+}
+
+function spreadEnds(
+  x: Float64Array,
+  first: number,
+  end: number,
+  block: number,
+  { one, two, ends1, ends2 }: PairOfSums,
+): void {
+  const [before1, before2] = [one.value, two.value];
+  const origin = x[block - 1];
+  const shift = block - ends1.length + 1;
+  let part1 = 0;
+  let part2 = 0;
+  for (let t = end - 1; t >= first; t--) {
+    const d = x[t] - origin;
+    ends1[t - shift] = before1 + (part1 += d);
+    ends2[t - shift] = before2 + (part2 += d * d);
+  }
+  one.fold(part1);
+  two.fold(part2);
+}
+
+function spreadRun(
+  x: Float64Array,
+  first: number,
+  end: number,
+  block: number,
+  bars: number,
+  less: number,
+  root: boolean,
+  { one, two, ends1, ends2 }: PairOfSums,
+  out: Float64Array,
+): void {
+  const [before1, before2] = [one.value, two.value];
+  const origin = x[block - 1];
+  const divisor = bars - less;
+  let part1 = 0;
+  let part2 = 0;
+  for (let t = first; t < end; t++) {
+    const d = x[t] - origin;
+    part1 += d;
+    part2 += d * d;
+    const i = t - block + 1;
+    const sum = ends1[i] + (before1 + part1);
+    const variance = Math.max(0, ends2[i] + (before2 + part2) - (sum * sum) / bars) / divisor;
+    out[t] = root ? Math.sqrt(variance) : variance;
+  }
+  one.fold(part1);
+  two.fold(part2);
+}
+
+/**
+ * Slopes of x on the row over the last `bars` rows, `bars` of them at least two; NaN where there are fewer. Positions count
+ * from the row where the blocks meet, deviations from the value there.
+ */
+export function plainSlope(x: Float64Array, bars: number, out: Float64Array): boolean {
+  const rows = x.length;
+  out.fill(NaN, 0, Math.min(rows, bars - 1));
+  const sums = new PairOfSums(Math.min(bars, rows));
+  const squares = (bars * (bars * bars - 1)) / 12;
+  sums.clear();
+  for (let block = bars; block <= rows; block += bars) {
+    sums.clear();
+    for (let run = block; run > block - bars; run -= RUN)
+      slopeEnds(x, Math.max(block - bars, run - RUN), run, block, sums);
+    if (!isFinite(sums.one.value)) return false;
+    out[block - 1] = (sums.two.value + ((bars - 1) / 2) * sums.one.value) / squares;
+    sums.clear();
+    const end = Math.min(rows, block + bars - 1);
+    for (let run = block; run < end; run += RUN) slopeRun(x, run, Math.min(end, run + RUN), block, bars, sums, out);
+  }
+  return isFinite(sums.one.value);
+}
+
+function slopeEnds(
+  x: Float64Array,
+  first: number,
+  end: number,
+  block: number,
+  { one, two, ends1, ends2 }: PairOfSums,
+): void {
+  const [before1, before2] = [one.value, two.value];
+  const origin = x[block - 1];
+  const shift = block - ends1.length + 1;
+  let part1 = 0;
+  let part2 = 0;
+  for (let t = end - 1; t >= first; t--) {
+    const d = x[t] - origin;
+    ends1[t - shift] = before1 + (part1 += d);
+    ends2[t - shift] = before2 + (part2 += (t + 1 - block) * d);
+  }
+  one.fold(part1);
+  two.fold(part2);
+}
+
+function slopeRun(
+  x: Float64Array,
+  first: number,
+  end: number,
+  block: number,
+  bars: number,
+  { one, two, ends1, ends2 }: PairOfSums,
+  out: Float64Array,
+): void {
+  const [before1, before2] = [one.value, two.value];
+  const origin = x[block - 1];
+  const middle = (bars - 1) / 2;
+  const squares = (bars * (bars * bars - 1)) / 12;
+  let part1 = 0;
+  let part2 = 0;
+  for (let t = first; t < end; t++) {
+    const i = t - block + 1;
+    const d = x[t] - origin;
+    part1 += d;
+    part2 += i * d;
+    out[t] = (ends2[i] + (before2 + part2) - (i - middle) * (ends1[i] + (before1 + part1))) / squares;
+  }
+  one.fold(part1);
+  two.fold(part2);
+}
