@@ -184,12 +184,27 @@ describe('a line', () => {
   it('of a million rows reaches its extremes', () => {
     const values = Float64Array.from({ length: 1_000_000 }, (_, i) => 50 + 10 * Math.sin(i / 1000));
     values[500_123] = 99;
-    const [{ points }] = drawn(wholeSpan(values.length), (surface) =>
-      drawLine(surface, values, summarised(values), style),
-    );
-    expect(Math.min(...points.map(([, y]) => y))).toBeCloseTo(1);
-    expect(points.length).toBeLessThanOrEqual(4 * WIDTH);
+    const bars = drawn(wholeSpan(values.length), (surface) => drawLine(surface, values, summarised(values), style));
+    expect(Math.min(...bars.map(({ points: [[, top]] }) => top))).toBeCloseTo(1);
+    expect(bars.length).toBeLessThanOrEqual(WIDTH);
   });
+
+  it('is not broken where rows share a pixel, however it turns', () =>
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 100 }), { minLength: WIDTH + 1, maxLength: 3000 }), (values) => {
+        const x = Float64Array.from(values);
+        const bars = drawn(wholeSpan(x.length), (surface) => drawLine(surface, x, summarised(x), style));
+        bars.forEach(({ points: [[left, top], [right, bottom]] }, k) => {
+          expect(right - left).toBe(1);
+          if (k === 0) return;
+          const [[, topBefore], [rightBefore, bottomBefore]] = bars[k - 1].points;
+          expect(left).toBe(rightBefore);
+          expect(top).toBeLessThanOrEqual(bottomBefore + 1e-9);
+          expect(bottom).toBeGreaterThanOrEqual(topBefore - 1e-9);
+        });
+      }),
+      { numRuns: 40 },
+    ));
 });
 
 describe('columns', () => {

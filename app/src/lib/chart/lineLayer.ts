@@ -13,24 +13,27 @@ export interface LineStyle {
   steps?: boolean;
 }
 
-/** Whether more rows than two share a pixel: they are drawn together then. */
-const isCrowded = (view: ViewWindow, widthPx: number): boolean => pxPerRow(view, widthPx) < 0.5;
+/** Whether rows share a pixel: they are drawn together then. */
+const isCrowded = (view: ViewWindow, widthPx: number): boolean => pxPerRow(view, widthPx) < 1;
 
 /** A line through a column, broken where values are missing. */
 export function drawLine(surface: Surface, values: Float64Array, summary: Summary, style: LineStyle): void {
   const { context, view, widthPx } = surface;
   context.save();
-  context.strokeStyle = style.colour;
   context.globalAlpha = style.strength;
-  context.lineWidth = style.widthPx;
-  const isWide = isCrowded(view, widthPx);
-  // drawn up and down within each pixel, dashes would tear the line to specks
-  context.setLineDash(isWide ? [] : [...style.dash]);
-  context.lineJoin = 'round';
-  context.beginPath();
-  if (isWide) traceRanges(surface, values, summary);
-  else traceRows(surface, values, style.steps ?? false);
-  context.stroke();
+  if (isCrowded(view, widthPx)) {
+    context.fillStyle = style.colour;
+    fillRanges(surface, values, summary, style.widthPx);
+  } else {
+    context.strokeStyle = style.colour;
+    context.lineWidth = style.widthPx;
+    context.setLineDash([...style.dash]);
+    // where turns are near each other, round joins cost a quarter of the painting and are not seen
+    context.lineJoin = pxPerRow(view, widthPx) < 4 ? 'bevel' : 'round';
+    context.beginPath();
+    traceRows(surface, values, style.steps ?? false);
+    context.stroke();
+  }
   context.restore();
 }
 
@@ -85,47 +88,47 @@ export function drawArea(
   const { context, view, y, widthPx } = surface;
   const low = (row: number) => (typeof lower === 'number' ? lower : lower[row]);
   const isThere = (row: number) => !Number.isNaN(upper[row]) && !Number.isNaN(low(row));
-  const [from, to] = rowsAboutView(view, upper.length);
-  // no more corners than pixels: in a wide view every so many rows stand for all
-  const step = Math.max(1, Math.floor(1 / pxPerRow(view, widthPx) / 2));
   context.save();
   context.fillStyle = colour;
   context.globalAlpha = 0.09 * strength;
-  for (let start = from; start < to; start += step) {
-    if (!isThere(start)) continue;
-    let end = start;
-    while (end + step < to && isThere(end + step)) end += step;
-    context.beginPath();
-    for (let row = start; row <= end; row += step) context.lineTo(xOfRow(view, row, widthPx), y(upper[row]));
-    for (let row = end; row >= start; row -= step) context.lineTo(xOfRow(view, row, widthPx), y(low(row)));
-    context.fill();
-    start = end;
+  if (isCrowded(view, widthPx)) {
+    eachPixelColumn(surface, upper.length, (x, row) => {
+      if (isThere(row)) context.fillRect(x, y(upper[row]), 1, y(low(row)) - y(upper[row]));
+    });
+  } else {
+    const [from, to] = rowsAboutView(view, upper.length);
+    for (let start = from; start < to; start++) {
+      if (!isThere(start)) continue;
+      let end = start;
+      while (end + 1 < to && isThere(end + 1)) end++;
+      context.beginPath();
+      for (let row = start; row <= end; row++) context.lineTo(xOfRow(view, row, widthPx), y(upper[row]));
+      for (let row = end; row >= start; row--) context.lineTo(xOfRow(view, row, widthPx), y(low(row)));
+      context.fill();
+      start = end;
+    }
   }
   context.restore();
 }
 
-/** Per pixel column the first, least, greatest and last value: no extreme is lost, however many rows there are. */
-function traceRanges(surface: Surface, values: Float64Array, summary: Summary): void {
+/**
+ * A bar in each pixel column from the least to the greatest value there, and from where the column before has ended: no
+ * extreme is lost, however many rows there are. Upright bars are painted ten times as quickly as a line that goes up and
+ * down in each column; they do not overlap, so a pale line is no darker where it turns, and have no dashes to be torn.
+ */
+function fillRanges(surface: Surface, values: Float64Array, summary: Summary, thickPx: number): void {
   const { context, y } = surface;
   const ranged = { low: values, high: values, summary };
-  let isDown = false;
+  let before = NaN;
   eachPixelColumn(surface, values.length, (x, from, to) => {
     const extent = extentOf(ranged, from, to);
-    if (!extent) {
-      isDown = false;
-      return;
-    }
-    const centre = x + 0.5;
-    const enter = values[from];
-    const leave = values[to - 1];
-    if (isDown && !Number.isNaN(enter)) context.lineTo(centre, y(enter));
-    else context.moveTo(centre, y(Number.isNaN(enter) ? extent[0] : enter));
-    context.lineTo(centre, y(extent[0]));
-    context.lineTo(centre, y(extent[1]));
-    if (Number.isNaN(leave)) isDown = false;
-    else {
-      context.lineTo(centre, y(leave));
-      isDown = true;
-    }
+    const joined = extent && !Number.isNaN(before) && !Number.isNaN(values[from]) ? [...extent, before] : extent;
+    before = values[to - 1];
+    if (!joined) return;
+    const edges = joined.map(y);
+    const top = Math.min(...edges);
+    const height = Math.max(...edges) - top;
+    const spare = Math.max(0, thickPx - height);
+    context.fillRect(x, top - spare / 2, 1, height + spare);
   });
 }

@@ -17,7 +17,9 @@
   let held: { part: 'from' | 'to' | 'window'; x: number; first: number; end: number } | undefined;
 
   const bars = $derived(session.bars!);
-  const whole = $derived(wholeSpan(session.rows, session.view.trueTime));
+  // by itself, since the view changes with each step one pans and the axis does not: the strip is then left as it is
+  const trueTime = $derived(session.view.trueTime);
+  const whole = $derived(wholeSpan(session.rows, trueTime));
   const turns = $derived(widthPx > 0 ? turnsInView(whole, bars.time, session.days, session.calendar, widthPx) : []);
   const pxPerPlace = $derived(widthPx / Math.max(1, session.rows));
   const left = $derived(session.view.first * pxPerPlace);
