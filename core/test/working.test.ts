@@ -147,6 +147,7 @@ describe('what is offered while one writes', () => {
   const names = new Map([
     ...BAR_COLUMNS.map((name) => [name, 'column of the bars'] as const),
     ['calm', 'mean(close, 50 bars)'] as const,
+    ['rough = stdev(close, 9 bars)', 'kept'] as const,
   ]);
   /** The text with a bar where the cursor is. */
   const offered = (marked: string) => {
@@ -164,7 +165,11 @@ describe('what is offered while one writes', () => {
     ['the words of an option', 'hurst(close, 256 bars, by: |', ['rs', 'dfa', 'variance']],
   ])('%s', (_, marked, wanted) => expect(offered(marked)).toEqual(expect.arrayContaining(wanted)));
 
-  it('is nothing where nothing was begun', () => expect(offered('|')).toEqual([]));
+  it('is a whole entry where one begins and nowhere else', () => {
+    expect(offered('|')).toEqual(['rough = stdev(close, 9 bars)']);
+    expect(offered('ro|')).toContain('rough = stdev(close, 9 bars)');
+    expect(offered('x = ro|').join()).not.toContain('rough');
+  });
 
   it('takes the place of the word under way and no more', () => {
     const { start, end, items } = completionsAt('gap = clo - calm', 9, names);

@@ -24,7 +24,8 @@ const WINDOWS = ['20 bars', '30 minutes', '1 day', 'this session', 'this week', 
 /**
  * What could be written at a place of a formula.
  * @param position  characters from its beginning
- * @param names     columns and entries that there are, with a few words on each
+ * @param names     columns and entries that there are, with a few words on each; a whole entry, `name = formula`, is
+ *   offered where an entry begins
  */
 export function completionsAt(text: string, position: number, names: ReadonlyMap<string, string>): Completions {
   const before = text.slice(0, position);
@@ -59,15 +60,18 @@ export function completionsAt(text: string, position: number, names: ReadonlyMap
     }
   }
   if (!call?.option) {
-    for (const [name, says] of names) offer(name, says);
+    for (const [name, says] of names) if (start === 0 || !isEntry(name)) offer(name, says);
     for (const entry of catalogue.values()) {
       const takes = entry.parameters.length > 0;
       offer(takes ? `${entry.name}()` : entry.name, entry.sentence, entry.name.length + (takes ? 1 : 0));
     }
   }
-  // a word that nothing was begun of offers what is near first, not the whole catalogue
-  return { start, end: position + after.length, items: word || call ? items.slice(0, MOST_ITEMS) : [] };
+  // where nothing was begun, what is near is offered and not the whole catalogue
+  const near = word || call ? items : items.filter(({ text: full }) => isEntry(full));
+  return { start, end: position + after.length, items: near.slice(0, MOST_ITEMS) };
 }
+
+const isEntry = (name: string): boolean => name.includes(' = ');
 
 function wordsOf(entry: FunctionEntry, option: string): readonly string[] {
   if (option === 'each') return ['session', 'day', 'week'];

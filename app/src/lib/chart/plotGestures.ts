@@ -20,6 +20,10 @@ const WHEEL_ZOOM = 1.0015;
 const KEY_ZOOM = 1.25;
 const KEY_PAN = 0.1;
 
+/** Whether something that lies on the plot and is used by itself is meant: a button, or a note that is written. */
+const isForControl = ({ target }: Event): boolean =>
+  target instanceof Element && target.closest('button, input, select, textarea, a') !== null;
+
 /** Dragging, wheel, pinch, double click and keys of a plot. */
 export const plotGestures: Action<HTMLElement, PlotGestures> = (node, gestures) => {
   let acts = gestures;
@@ -29,7 +33,7 @@ export const plotGestures: Action<HTMLElement, PlotGestures> = (node, gestures) 
   const share = (event: MouseEvent) => (event.clientX - node.getBoundingClientRect().left) / node.clientWidth;
 
   const down = (event: PointerEvent) => {
-    if (event.button !== 0) return;
+    if (event.button !== 0 || isForControl(event)) return;
     node.setPointerCapture(event.pointerId);
     downAt = event.clientX;
     if (event.shiftKey) {
@@ -68,10 +72,12 @@ export const plotGestures: Action<HTMLElement, PlotGestures> = (node, gestures) 
     if (across) acts.pan(-(event.deltaX || event.deltaY) / node.clientWidth);
     else acts.zoom(WHEEL_ZOOM ** event.deltaY, share(event));
   };
-  const fit = () => acts.fit();
+  const fit = (event: MouseEvent) => {
+    if (!isForControl(event)) acts.fit();
+  };
   const key = (event: KeyboardEvent) => {
     const act = KEYS[event.key];
-    if (!act || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (!act || event.ctrlKey || event.metaKey || event.altKey || isForControl(event)) return;
     event.preventDefault();
     act(acts, event.shiftKey);
   };

@@ -40,11 +40,12 @@
     const typed = text.trim();
     items = [];
     if (!typed) return onleave?.();
+    // the next one may be begun while this one is looked at
+    if (!initial) text = '';
     const complaint = await submit(typed);
     wrong = complaint && { text: typed, complaint };
-    if (complaint) return;
-    if (initial) onleave?.();
-    else text = '';
+    if (complaint) text ||= typed;
+    else if (initial) onleave?.();
   }
 
   function offer(): void {

@@ -27,7 +27,6 @@
       aria-label="Note at {note.at}"
       placeholder="a note…"
       size={Math.max(6, note.text.length)}
-      onpointerdown={(event) => event.stopPropagation()}
       onkeydown={(event) => {
         event.stopPropagation();
         if (event.key === 'Enter' || event.key === 'Escape') event.currentTarget.blur();

@@ -79,8 +79,12 @@
         ...columns.map(({ values: column }) => (Number.isNaN(column[row]) ? '' : String(column[row]))),
       ].join('\t'),
     );
-    await navigator.clipboard.writeText([head, ...lines].join('\n'));
-    told = `${lines.length.toLocaleString('en')} rows copied`;
+    try {
+      await navigator.clipboard.writeText([head, ...lines].join('\n'));
+      told = `${lines.length.toLocaleString('en')} rows copied`;
+    } catch {
+      told = 'The browser does not let the page copy: use hand out instead.';
+    }
   }
 </script>
 

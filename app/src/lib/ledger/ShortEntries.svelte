@@ -12,15 +12,9 @@
     {#if session.canStartEarly(model.entry.id)}<button
         type="button"
         class="aside"
-        onpointerdown={(event) => event.stopPropagation()}
         onclick={() => session.startEarly(model.entry.id)}>start early</button
       >{/if}{/each}
-  <button
-    type="button"
-    class="aside"
-    onpointerdown={(event) => event.stopPropagation()}
-    onclick={() => session.setTrimmed(true)}>leave these bars out</button
-  >
+  <button type="button" class="aside" onclick={() => session.setTrimmed(true)}>leave these bars out</button>
 </p>
 
 <style>

@@ -101,13 +101,13 @@ export class LedgerSession {
     return this.bars?.time.length ?? 0;
   }
 
-  /** Columns, entries and other tapes that formulas may use, with a few words on each. */
+  /** Columns, entries and other tapes that formulas may use, and entries that were kept, with a few words on each. */
   get names(): ReadonlyMap<string, string> {
     const columns = BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end');
     return new Map([
       ...columns.map((name) => [name, 'column of the bars'] as const),
       ...edits.entriesOf(this.body).map(({ text }) => [splitEntry(text).name, splitEntry(text).formula] as const),
-      ...keptEntries().map(({ name, formula }) => [formula, `kept as ${name}`] as const),
+      ...keptEntries().map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
       ...this.tapes
         .filter(({ name }) => name !== this.body.tape && /^[A-Za-z_]\w*$/.test(name))
         .map(({ name }) => [`${name}.close`, `close of ${name}`] as const),
