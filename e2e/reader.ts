@@ -90,6 +90,14 @@ export class Reader {
     await this.page.keyboard.press('Enter');
   }
 
+  /** Picks a file on the shelf's page, and waits until it has been looked into. */
+  async pick(path: string): Promise<void> {
+    await this.open('/records');
+    const picker = (await this.page.$('input[type="file"]')) as ElementHandle<HTMLInputElement>;
+    await picker.uploadFile(path);
+    await this.find('::-p-aria(Intake) table');
+  }
+
   /** Drops a file on the page, as from a folder of the desktop. */
   async drop(name: string, content: string): Promise<void> {
     await this.page.evaluate(
@@ -116,7 +124,7 @@ export class Reader {
 }
 
 /** A file on the disk, for the picker. */
-export function fileOf(name: string, content: string): string {
+export function fileOf(name: string, content: string | Uint8Array): string {
   const path = join(mkdtempSync(join(tmpdir(), 'jaunty-file-')), name);
   writeFileSync(path, content);
   return path;

@@ -42,6 +42,7 @@ export class IntakeSession {
   private head = '';
   private tail = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private looking: Promise<void> | undefined;
   private abort: AbortController | undefined;
   private asked = 0;
 
@@ -58,30 +59,25 @@ export class IntakeSession {
 
   /** Reads the file another way, at once: everything that is not chosen is proposed anew. */
   choose(change: Partial<Reading>): void {
-    const reading = { ...this.preview!.reading, ...change };
-    const all = choicesOf(reading);
+    const all = choicesOf({ ...this.preview!.reading, ...change });
     // another delimiter, encoding or header makes other columns: their roles are proposed again
     const isOther = 'delimiter' in change || 'header' in change || 'encoding' in change || 'kind' in change;
-    const changed = Object.keys(change);
-    const kept = Object.fromEntries(
-      Object.entries(all).filter(
-        ([name]) => changed.includes(name) || (name in this.choices && !(isOther && name === 'columns')),
-      ),
-    );
-    this.choices = kept;
+    if (isOther) delete this.choices.columns;
+    for (const name of Object.keys(change)) this.choices[name] = all[name];
     this.lookSoon();
   }
 
   /** The zone or the session has changed: times are read anew. */
   lookSoon(): void {
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.look(), PREVIEW_AFTER_MS);
+    this.timer = setTimeout(() => void this.lookNow(), PREVIEW_AFTER_MS);
   }
 
   async enter(): Promise<Tape[]> {
     this.problem = undefined;
     this.isEntering = true;
     this.abort = new AbortController();
+    await this.looked();
     const id = crypto.randomUUID();
     const watching = setInterval(() => void this.watch(id), PROGRESS_EVERY_MS);
     try {
@@ -104,6 +100,7 @@ export class IntakeSession {
   }
 
   async keepReading(name: string): Promise<void> {
+    await this.looked();
     const { reading, shape } = this.preview!;
     await keepProfile(fetch, { name, shape, choices: choicesOf(reading) });
     this.profileKept = name;
@@ -115,7 +112,18 @@ export class IntakeSession {
     const headBytes = isWhole ? file.size : Math.min(file.size, HEAD_BYTES);
     this.head = await base64(file.slice(0, headBytes));
     this.tail = file.size > headBytes ? await base64(file.slice(Math.max(headBytes, file.size - TAIL_BYTES))) : '';
-    await this.look();
+    await this.lookNow();
+  }
+
+  /** Waits until what was chosen a moment ago has been looked at. */
+  private async looked(): Promise<void> {
+    await (this.timer === undefined ? this.looking : this.lookNow());
+  }
+
+  private lookNow(): Promise<void> {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    return (this.looking = this.look());
   }
 
   private async look(): Promise<void> {

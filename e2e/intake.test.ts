@@ -1,0 +1,226 @@
+import { gzipSync } from 'node:zlib';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fileOf, Reader } from './reader';
+
+/* Files as people have them, taken in by hand: whatever way they are written, the same records come out. */
+
+let reader: Reader;
+
+beforeAll(async () => {
+  reader = await Reader.arrive();
+});
+afterAll(async () => {
+  expect(reader.errors).toEqual([]);
+  await reader.leave();
+});
+
+const PRICES = [84.2, 84.3, 84.25, 1084.5];
+const timeOf = (row: number) => new Date(Date.UTC(2026, 1, 2, 8, 30 + row)).toISOString();
+const lines = (separator: string, price: (value: number) => string) =>
+  [['time', 'price', 'size'], ...PRICES.map((value, row) => [timeOf(row), price(value), String(row + 1)])]
+    .map((cells) => cells.join(separator))
+    .join('\n') + '\n';
+const plain = lines(',', String);
+
+/** UTF-16, little end first, with the mark that says so. */
+const utf16 = (text: string) => Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from(text, 'utf16le')]);
+
+const api = async <T>(path: string): Promise<T> => (await (await fetch(reader.origin + path)).json()) as T;
+const names = async () => (await api<{ name: string }[]>('/api/tapes')).map(({ name }) => name);
+const recordsOf = async (name: string) => {
+  const answer = await fetch(`${reader.origin}/api/tapes/${name}/records`, { headers: { accept: 'text/csv' } });
+  const [head, ...rows] = (await answer.text())
+    .trim()
+    .split('\n')
+    .map((line) => line.split(','));
+  return rows.map((row) => Object.fromEntries(head.map((column, at) => [column, row[at]])));
+};
+const callIt = async (name: string) => {
+  const field = await reader.control('textbox', 'Name');
+  await field.click({ count: 3 });
+  await reader.page.keyboard.type(name);
+};
+/** Says that the lines are trades, and which column is their size. */
+const asTrades = async (size: string) => {
+  await (await reader.control('combobox', 'What each line is')).select('ticks');
+  await reader.page.waitForSelector(`[aria-label="What ${size} is"] option[value="size"]`);
+  await (await reader.control('combobox', `What ${size} is`)).select('size');
+};
+const enter = async () => {
+  await reader.click('button', 'Enter on the shelf');
+  await reader.sees('on the shelf.');
+};
+
+describe('the same four trades', () => {
+  it.each<[string, string, () => string | Uint8Array]>([
+    ['with commas', 'a.csv', () => plain],
+    ['with tabs, in UTF-16', 'b.txt', () => utf16(lines('\t', String))],
+    [
+      'with semicolons and decimal commas, in Latin-1',
+      'c.csv',
+      () => Buffer.from(lines(';', (value) => `${String(value).replace('.', ',')}`).replace('size', 'größe'), 'latin1'),
+    ],
+    [
+      'with bars, marks for thousands and a sign of currency',
+      'd.txt',
+      () => lines('|', (value) => `£${value.toLocaleString('en', { minimumFractionDigits: 2 })}`),
+    ],
+    [
+      'as lines of JSON',
+      'e.ndjson',
+      () => PRICES.map((price, row) => JSON.stringify({ time: timeOf(row), price, size: row + 1 })).join('\n'),
+    ],
+    [
+      'as a list in JSON',
+      'f.json',
+      () => JSON.stringify(PRICES.map((price, row) => ({ time: timeOf(row), price, size: row + 1 }))),
+    ],
+    ['packed by gzip', 'g.csv.gz', () => gzipSync(plain)],
+  ])('%s', async (_, file, content) => {
+    await reader.pick(fileOf(file, content()));
+    const name = `WAY_${file[0].toUpperCase()}`;
+    await callIt(name);
+    if (file === 'c.csv') await asTrades('größe');
+    await enter();
+    const records = await recordsOf(name);
+    expect(records.map(({ price }) => Number(price))).toEqual(PRICES);
+    expect(records.map(({ size }) => Number(size))).toEqual([1, 2, 3, 4]);
+    expect(records.map(({ time }) => Date.parse(time))).toEqual(PRICES.map((__, row) => Date.parse(timeOf(row))));
+  });
+
+  it.each([
+    ['Parquet', 'application/vnd.apache.parquet', 'parquet'],
+    ['Arrow', 'application/vnd.apache.arrow.stream', 'arrows'],
+  ])('bars that were handed out as %s come back the same', async (_, type, ending) => {
+    const bars = await fetch(`${reader.origin}/api/tapes/SALT/bars?rule=1 hour`, { headers: { accept: type } });
+    expect(bars.headers.get('content-type')).toContain(type);
+    await reader.pick(fileOf(`hours.${ending}`, new Uint8Array(await bars.arrayBuffer())));
+    const name = `HOURS_${ending.toUpperCase()}`;
+    await callIt(name);
+    await enter();
+    const [again, before] = await Promise.all(
+      [`/api/tapes/${name}/records`, '/api/tapes/SALT/bars?rule=1 hour'].map(async (path) => {
+        const answer = await fetch(reader.origin + path, { headers: { accept: 'text/csv' } });
+        const [head, ...rows] = (await answer.text())
+          .trim()
+          .split('\n')
+          .map((line) => line.split(','));
+        return rows.map((row) =>
+          ['open', 'high', 'low', 'close', 'volume'].map((name) => Number(row[head.indexOf(name)])),
+        );
+      }),
+    );
+    expect(again.length).toBeGreaterThan(400);
+    expect(again).toEqual(before);
+  });
+});
+
+describe('a file with a column for each instrument', () => {
+  it('becomes as many tapes, named before they are entered', async () => {
+    const wide =
+      ['date,WIND,RAIN', '2026-02-02,10.1,3.5', '2026-02-03,10.4,3.25', '2026-02-04,10.2,'].join('\n') + '\n';
+    await reader.pick(fileOf('weather.csv', wide));
+    await reader.sees('It makes 2 tapes, one of each');
+    await reader.click('button', 'Enter on the shelf');
+    await reader.sees('on the shelf.');
+    const made = (await names()).filter((name) => /WIND|RAIN/.test(name));
+    expect(made).toHaveLength(2);
+  });
+});
+
+describe('a long file', () => {
+  const ROWS = 1_500_000;
+  let path: string;
+  beforeAll(() => {
+    let text = 'time,price,size\n';
+    const start = Date.UTC(2026, 1, 2);
+    for (let row = 0; row < ROWS; row++)
+      text += `${new Date(start + row * 500).toISOString()},${(100 + (row % 700) / 100).toFixed(2)},${1 + (row % 9)}\n`;
+    path = fileOf('long.csv', text);
+  });
+
+  it('tells how far it is, and stops when it is told to, leaving nothing', async () => {
+    await reader.pick(path);
+    await callIt('LONG');
+    await reader.click('button', 'Enter on the shelf');
+    await reader.page.waitForFunction(
+      () => /[\d,]+ records, \d\.\d\d million a second, \d+ s left/.test(document.body.innerText),
+      {
+        polling: 20,
+      },
+    );
+    await reader.click('button', 'stop');
+    await reader.page.waitForFunction(() => !document.querySelector('.under-way'));
+    expect(await names()).not.toContain('LONG');
+    await reader.control('button', 'Enter on the shelf');
+  });
+
+  it('is entered whole after that', async () => {
+    await enter();
+    const tape = (await api<{ name: string; rows: number }[]>('/api/tapes')).find(({ name }) => name === 'LONG');
+    expect(tape?.rows).toBe(ROWS);
+  });
+});
+
+describe('a tape that is there', () => {
+  it('takes in a further file, and says what it had already', async () => {
+    const further =
+      'time,price,size\n' +
+      [3, 4].map((row) => `${timeOf(row)},${row === 3 ? 1084.5 : 85},${row + 1}`).join('\n') +
+      '\n';
+    await reader.pick(fileOf('further.csv', further));
+    await (await reader.control('combobox', 'Add to a tape')).select('WAY_A');
+    await reader.click('button', 'Add to WAY_A');
+    await reader.sees('on the shelf.');
+    expect((await recordsOf('WAY_A')).map(({ price }) => Number(price))).toEqual([...PRICES, 85]);
+    await reader.open('/records/WAY_A');
+    await reader.sees('holds 5 trades');
+    await reader.sees('further.csv');
+  });
+
+  it('takes another name, a zone and a session, and refuses what is none', async () => {
+    const field = async (name: string, value: string) => {
+      const input = await reader.control('textbox', name);
+      await input.click({ count: 3 });
+      await reader.page.keyboard.type(value);
+      await reader.page.keyboard.press('Enter');
+    };
+    await field('Zone', 'Atlantic/Nowhere');
+    await reader.sees('must be the IANA name');
+    await field('Zone', 'Atlantic/Faroe');
+    await field('Session', '08:30-08:32');
+    await reader.page.waitForFunction(
+      async (origin) => {
+        const tapes = (await (await fetch(`${origin}/api/tapes`)).json()) as { name: string; session: string | null }[];
+        return tapes.find(({ name }) => name === 'WAY_A')?.session !== null;
+      },
+      {},
+      reader.origin,
+    );
+    const inSession = await api<unknown[]>('/api/tapes/WAY_A/bars?rule=1 minute');
+    expect(JSON.stringify(inSession)).not.toContain('08:33');
+    await field('Name of the tape', 'WAY_RENAMED');
+    await reader.page.waitForFunction(() => location.pathname.endsWith('WAY_RENAMED'));
+    expect(await names()).toContain('WAY_RENAMED');
+  });
+});
+
+describe('a reading that was kept', () => {
+  it('is proposed again for a file of the same shape', async () => {
+    const odd = (last: string) => `when;worth;how many\n03.02.2026 09:00;84,2;1\n04.02.2026 09:00;${last};2\n`;
+    await reader.pick(fileOf('odd.csv', odd('84,3')));
+    await asTrades('how many');
+    await (await reader.control('textbox', 'Name to keep this reading under')).click();
+    await reader.page.keyboard.type('the odd ones');
+    await reader.click('button', 'keep');
+    await reader.sees('kept as the odd ones');
+    await reader.pick(fileOf('odd-again.csv', odd('84,9')));
+    await reader.sees('As kept under “the odd ones”.');
+    await callIt('ODD');
+    await enter();
+    expect((await recordsOf('ODD')).map(({ price, size }) => [Number(price), Number(size)])).toEqual([
+      [84.2, 1],
+      [84.9, 2],
+    ]);
+  });
+});
