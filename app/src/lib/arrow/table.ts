@@ -34,7 +34,30 @@ export function toArrow({ columns, instants }: ColumnTable): Uint8Array {
 }
 
 function timestamps(column: Float64Array): Vector {
-  return makeVector(makeData({ type: new TimestampMicrosecond('UTC'), data: BigInt64Array.from(column, BigInt) }));
+  return makeVector(makeData({ type: new TimestampMicrosecond('UTC'), data: integersOf(column) }));
+}
+
+/*
+ * 64-bit integers are written and read as two halves, the lower one first as Arrow has it: making a BigInt of each costs
+ * twenty times as much.
+ */
+const HALF = 2 ** 32;
+
+function integersOf(column: Float64Array): BigInt64Array {
+  const halves = new Int32Array(2 * column.length);
+  for (let row = 0; row < column.length; row++) {
+    const upper = Math.floor(column[row] / HALF);
+    halves[2 * row] = column[row] - upper * HALF;
+    halves[2 * row + 1] = upper;
+  }
+  return new BigInt64Array(halves.buffer);
+}
+
+function doublesOf({ buffer, byteOffset, length }: BigInt64Array): Float64Array {
+  const halves = new Int32Array(buffer, byteOffset, 2 * length);
+  const column = new Float64Array(length);
+  for (let row = 0; row < length; row++) column[row] = halves[2 * row + 1] * HALF + (halves[2 * row] >>> 0);
+  return column;
 }
 
 /** Reads back what `toArrow` wrote. */
@@ -43,12 +66,12 @@ export function fromArrow(bytes: Uint8Array): ColumnTable {
   const columns: ColumnTable['columns'] = {};
   const instants: string[] = [];
   for (const { name, type } of table.schema.fields) {
-    // our tables are written in one batch, so each column is one array
-    const values = (table.getChild(name)!.data[0]?.values ?? new Float64Array(0)) as
-      Float64Array | Uint8Array | BigInt64Array;
+    // our tables are written in one batch, so each column is one array, perhaps with a few bytes of filling behind it
+    const values = (table.getChild(name)!.data[0]?.values.subarray(0, table.numRows) ??
+      (DataType.isInt(type) ? new Uint8Array(0) : new Float64Array(0))) as Float64Array | Uint8Array | BigInt64Array;
     if (DataType.isTimestamp(type)) {
       instants.push(name);
-      columns[name] = Float64Array.from(values as BigInt64Array, Number);
+      columns[name] = doublesOf(values as BigInt64Array);
     } else columns[name] = values as Float64Array | Uint8Array;
   }
   return { columns, instants };
