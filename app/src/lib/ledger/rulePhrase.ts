@@ -45,7 +45,7 @@ export const RULE_CHOICES: readonly { by: string; says: string; rules: readonly 
   {
     by: 'clock',
     says: 'a bar every',
-    rules: ['1 minute', '5 minutes', '15 minutes', '30 minutes', '1 hour', '2 hours'],
+    rules: ['10 seconds', '1 minute', '5 minutes', '15 minutes', '30 minutes', '1 hour', '2 hours'],
   },
   { by: 'calendar', says: 'a bar each', rules: ['1 day', '1 week', '1 month', '1 quarter', '1 year'] },
   { by: 'count', says: 'after so many', rules: ['100 trades', '500 trades', '2000 trades'] },
