@@ -1,17 +1,10 @@
 import { FoldedSum, RUN } from '../numeric/foldedSum.js';
 import { isFinite } from './anchoredSums.js';
 
-/** Two sums of a block's rows, in progress, and what they came to from each row of the block before to its end. */
+/** Two sums of a block's rows, in progress. */
 class PairOfSums {
   readonly one = new FoldedSum();
   readonly two = new FoldedSum();
-  readonly ends1: Float64Array;
-  readonly ends2: Float64Array;
-
-  constructor(length: number) {
-    this.ends1 = new Float64Array(length + 1);
-    this.ends2 = new Float64Array(length + 1);
-  }
 
   clear(): void {
     this.one.clear();
@@ -39,14 +32,16 @@ export function plainVariance(
 ): boolean {
   const rows = x.length;
   const head = Math.min(bars, rows);
-  const sums = new PairOfSums(head);
+  const sums = new PairOfSums();
+  const ends1 = new Float64Array(head + 1);
+  const ends2 = new Float64Array(head + 1);
   sums.clear();
   for (let run = 0; run < head; run += RUN) spreadHead(x, run, Math.min(head, run + RUN), from, less, root, sums, out);
   if (!isFinite(sums.one.value)) return false;
   for (let block = bars; block <= rows; block += bars) {
     sums.clear();
     for (let run = block; run > block - bars; run -= RUN)
-      spreadEnds(x, Math.max(block - bars, run - RUN), run, block, sums);
+      spreadEnds(x, Math.max(block - bars, run - RUN), run, block, sums, ends1, ends2);
     if (!isFinite(sums.one.value)) return false;
     // the window that is the whole block has its own last value for an origin
     const whole = Math.max(0, sums.two.value - sums.one.value ** 2 / bars) / (bars - less);
@@ -54,7 +49,7 @@ export function plainVariance(
     sums.clear();
     const end = Math.min(rows, block + bars - 1);
     for (let run = block; run < end; run += RUN)
-      spreadRun(x, run, Math.min(end, run + RUN), block, bars, less, root, sums, out);
+      spreadRun(x, run, Math.min(end, run + RUN), block, bars, less, root, sums, ends1, ends2, out);
   }
   return isFinite(sums.one.value);
 }
@@ -85,12 +80,15 @@ function spreadHead(
   sums.fold(part1, part2);
 }
 
+/** What the sums come to from each row of a block to its end. */
 function spreadEnds(
   x: Float64Array,
   first: number,
   end: number,
   block: number,
-  { one, two, ends1, ends2 }: PairOfSums,
+  { one, two }: PairOfSums,
+  ends1: Float64Array,
+  ends2: Float64Array,
 ): void {
   const [before1, before2] = [one.value, two.value];
   const origin = x[block - 1];
@@ -114,7 +112,9 @@ function spreadRun(
   bars: number,
   less: number,
   root: boolean,
-  { one, two, ends1, ends2 }: PairOfSums,
+  { one, two }: PairOfSums,
+  ends1: Float64Array,
+  ends2: Float64Array,
   out: Float64Array,
 ): void {
   const [before1, before2] = [one.value, two.value];
@@ -142,38 +142,45 @@ function spreadRun(
 export function plainSlope(x: Float64Array, bars: number, out: Float64Array): boolean {
   const rows = x.length;
   out.fill(NaN, 0, Math.min(rows, bars - 1));
-  const sums = new PairOfSums(Math.min(bars, rows));
+  const sums = new PairOfSums();
+  const ends = new Float64Array(Math.min(bars, rows) + 1);
   const squares = (bars * (bars * bars - 1)) / 12;
   sums.clear();
   for (let block = bars; block <= rows; block += bars) {
     sums.clear();
     for (let run = block; run > block - bars; run -= RUN)
-      slopeEnds(x, Math.max(block - bars, run - RUN), run, block, sums);
+      slopeEnds(x, Math.max(block - bars, run - RUN), run, block, sums, ends);
     if (!isFinite(sums.one.value)) return false;
     out[block - 1] = (sums.two.value + ((bars - 1) / 2) * sums.one.value) / squares;
     sums.clear();
     const end = Math.min(rows, block + bars - 1);
-    for (let run = block; run < end; run += RUN) slopeRun(x, run, Math.min(end, run + RUN), block, bars, sums, out);
+    for (let run = block; run < end; run += RUN)
+      slopeRun(x, run, Math.min(end, run + RUN), block, bars, sums, ends, out);
   }
   return isFinite(sums.one.value);
 }
 
+/** The share in the slope of what lies from each row of a block to its end, for the window that begins there. */
 function slopeEnds(
   x: Float64Array,
   first: number,
   end: number,
   block: number,
-  { one, two, ends1, ends2 }: PairOfSums,
+  { one, two }: PairOfSums,
+  ends: Float64Array,
 ): void {
   const [before1, before2] = [one.value, two.value];
   const origin = x[block - 1];
-  const shift = block - ends1.length + 1;
+  const bars = ends.length - 1;
+  const middle = (bars - 1) / 2;
+  const shift = block - bars;
   let part1 = 0;
   let part2 = 0;
   for (let t = end - 1; t >= first; t--) {
     const d = x[t] - origin;
-    ends1[t - shift] = before1 + (part1 += d);
-    ends2[t - shift] = before2 + (part2 += (t + 1 - block) * d);
+    part1 += d;
+    part2 += (t + 1 - block) * d;
+    ends[t - shift] = before2 + part2 - (t - shift - middle) * (before1 + part1);
   }
   one.fold(part1);
   two.fold(part2);
@@ -185,7 +192,8 @@ function slopeRun(
   end: number,
   block: number,
   bars: number,
-  { one, two, ends1, ends2 }: PairOfSums,
+  { one, two }: PairOfSums,
+  ends: Float64Array,
   out: Float64Array,
 ): void {
   const [before1, before2] = [one.value, two.value];
@@ -199,7 +207,7 @@ function slopeRun(
     const d = x[t] - origin;
     part1 += d;
     part2 += i * d;
-    out[t] = (ends2[i] + (before2 + part2) - (i - middle) * (ends1[i] + (before1 + part1))) / squares;
+    out[t] = (ends[i] + (before2 + part2 - (i - middle) * (before1 + part1))) / squares;
   }
   one.fold(part1);
   two.fold(part2);
