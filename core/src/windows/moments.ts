@@ -23,11 +23,7 @@ export function rollingVariance(
   { divisor }: SpreadOptions,
   times?: RowTimes,
 ): Float64Array {
-  const less = divisor === 'm' ? 0 : 1;
-  const least = Math.max(2, from);
-  const out = new Float64Array(x.length);
-  if (byPlainLoop(x, window, least, out, (x, bars, out) => plainVariance(x, bars, least, less, false, out))) return out;
-  return moments(x, window, least, times, 2, (m, s) => squaresOf(m, s) / (m - less));
+  return spread(x, window, from, divisor, false, times);
 }
 
 /** Standard deviation: the root of `rollingVariance`, in the unit of x. */
@@ -35,16 +31,29 @@ export function rollingStdev(
   x: Float64Array,
   window: Window,
   from: number,
-  options: SpreadOptions,
+  { divisor }: SpreadOptions,
+  times?: RowTimes,
+): Float64Array {
+  return spread(x, window, from, divisor, true, times);
+}
+
+/** Variances, or with `root` their roots. */
+function spread(
+  x: Float64Array,
+  window: Window,
+  from: number,
+  divisor: SpreadOptions['divisor'],
+  root: boolean,
   times?: RowTimes,
 ): Float64Array {
   const least = Math.max(2, from);
-  const less = options.divisor === 'm' ? 0 : 1;
+  const less = divisor === 'm' ? 0 : 1;
   const out = new Float64Array(x.length);
-  if (byPlainLoop(x, window, least, out, (x, bars, out) => plainVariance(x, bars, least, less, true, out))) return out;
-  const variance = rollingVariance(x, window, from, options, times);
-  for (let row = 0; row < variance.length; row++) variance[row] = Math.sqrt(variance[row]);
-  return variance;
+  if (byPlainLoop(x, window, least, out, (x, bars, out) => plainVariance(x, bars, least, less, root, out))) return out;
+  return moments(x, window, least, times, 2, (m, s) => {
+    const variance = squaresOf(m, s) / (m - less);
+    return root ? Math.sqrt(variance) : variance;
+  });
 }
 
 /** Distance of each value from its window's mean, in standard deviations (divisor m-1); NaN without spread. */

@@ -42,7 +42,7 @@ export class IntakeSession {
   private head = '';
   private tail = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private looking: Promise<void> | undefined;
+  private looking: Promise<boolean> | undefined;
   private abort: AbortController | undefined;
   private asked = 0;
 
@@ -74,13 +74,13 @@ export class IntakeSession {
   }
 
   async enter(): Promise<Tape[]> {
-    this.problem = undefined;
     this.isEntering = true;
     this.abort = new AbortController();
-    await this.looked();
     const id = crypto.randomUUID();
     const watching = setInterval(() => void this.watch(id), PROGRESS_EVERY_MS);
     try {
+      if (!(await this.isReadAsChosen())) return [];
+      this.problem = undefined;
       const { signal } = this.abort;
       if (this.appendTo) return [await appendToTape(fetch, this.appendTo, this.file, this.readingQuery(), id, signal)];
       return await enterTapes(fetch, this.file, this.query(), id, signal);
@@ -100,7 +100,7 @@ export class IntakeSession {
   }
 
   async keepReading(name: string): Promise<void> {
-    await this.looked();
+    if (!(await this.isReadAsChosen())) return;
     const { reading, shape } = this.preview!;
     await keepProfile(fetch, { name, shape, choices: choicesOf(reading) });
     this.profileKept = name;
@@ -115,30 +115,36 @@ export class IntakeSession {
     await this.lookNow();
   }
 
-  /** Waits until what was chosen a moment ago has been looked at. */
-  private async looked(): Promise<void> {
-    await (this.timer === undefined ? this.looking : this.lookNow());
+  /** Waits until what was chosen a moment ago has been looked at; whether the file can be read so. */
+  private async isReadAsChosen(): Promise<boolean> {
+    return (this.timer === undefined && this.looking) || this.lookNow();
   }
 
-  private lookNow(): Promise<void> {
+  private lookNow(): Promise<boolean> {
     clearTimeout(this.timer);
     this.timer = undefined;
     return (this.looking = this.look());
   }
 
-  private async look(): Promise<void> {
+  /** Gives false where the file cannot be read as chosen. */
+  private async look(): Promise<boolean> {
     const asked = ++this.asked;
     try {
       const { head, tail, choices, zone, session, weekdays, closed } = this;
       const hours = session.trim() ? { session: session.trim(), weekdays, ...(closed.trim() && { closed }) } : {};
       const preview = await previewReading(fetch, { head, tail, choices, zone: zone.trim() || 'UTC', ...hours });
-      if (asked !== this.asked) return; // a later choice has been looked at by now
+      if (asked !== this.asked) return true; // a later choice has been looked at by now
       this.preview = preview;
       this.problem = undefined;
     } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
+      if (!(error instanceof Refusal)) {
+        this.looking = undefined; // it was not looked at: the next time it is
+        throw error;
+      }
       if (asked === this.asked) this.problem = error.problem;
+      return false;
     }
+    return true;
   }
 
   private async watch(id: string): Promise<void> {

@@ -111,6 +111,8 @@ describe('records in order of time', () => {
           expect(found(trades, blockRows)).toEqual(found(trades));
         },
       ),
+      // bad prints at the end of one block and the beginning of the next
+      { examples: [[[84, 84, 98, 98, 98, 84, 84, 98, 98].map((price) => [0, price, 1]), 6]] },
     ));
 
   it('are left out where that is asked for, with their line', () => {

@@ -43,6 +43,8 @@ export class RecordChecks {
   /** Records of the current instant, as texts: exact repeats are looked for among these. */
   private sameInstant = new Set<string>();
   private recent: number[] = [];
+  /** The last price that was not a bad print; it is the same wherever a block ends. */
+  private held = NaN;
   private insideFrom = Infinity;
   private insideTo = -Infinity;
   private dayFrom = Infinity;
@@ -190,12 +192,12 @@ export class RecordChecks {
   private checkJumps(price: Float64Array, rows: number, found: Found): void {
     const deviations = BAD_PRINT_DEVIATIONS[this.kind];
     const near = deviations * LEAST_DEVIATION;
-    let held = Number(this.recent.length > 0 ? this.recent[this.recent.length - 1] : price[0]);
+    let held = Number.isNaN(this.held) ? price[0] : this.held;
     for (let from = 0; from < rows;) {
       // most prices lie near the one before; only the others are looked at more closely
       const row = nextJump(price, from, rows, held, near);
-      if (row === rows) break;
       if (row > from) held = price[row - 1];
+      if (row === rows) break;
       from = row + 1;
       const value = price[row];
       const before =
@@ -208,6 +210,7 @@ export class RecordChecks {
         found('bad-print', row, () => `${value} among ${[...before.slice(-2), ...after.slice(0, 2)].join(', ')}`);
       else held = value;
     }
+    this.held = held;
     this.recent = [...this.recent, ...price.slice(Math.max(0, rows - NEIGHBOURS), rows)].slice(-NEIGHBOURS);
   }
 }
