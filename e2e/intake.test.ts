@@ -198,6 +198,7 @@ describe('a tape that is there', () => {
       reader.origin,
     );
     const inSession = await api<unknown[]>('/api/tapes/WAY_A/bars?rule=1 minute');
+    expect(JSON.stringify(inSession)).toContain('08:31');
     expect(JSON.stringify(inSession)).not.toContain('08:33');
     await field('Name of the tape', 'WAY_RENAMED');
     await reader.page.waitForFunction(() => location.pathname.endsWith('WAY_RENAMED'));

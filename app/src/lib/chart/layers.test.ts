@@ -8,7 +8,7 @@ import type { Inks } from './inks';
 import type { Surface } from './layers';
 import { drawArea, drawDots, drawLine, type LineStyle } from './lineLayer';
 import { summarised } from './summary';
-import { wholeSpan, type ViewWindow } from './viewWindow';
+import { trueTimeOf, wholeSpan, type ViewWindow } from './viewWindow';
 
 /* What the layers put on a canvas, as a list of strokes: drawn on a context that writes down what it is told. */
 
@@ -187,6 +187,22 @@ describe('a line', () => {
     const bars = drawn(wholeSpan(values.length), (surface) => drawLine(surface, values, summarised(values), style));
     expect(Math.min(...bars.map(({ points: [[, top]] }) => top))).toBeCloseTo(1);
     expect(bars.length).toBeLessThanOrEqual(WIDTH);
+  });
+
+  it('goes straight over a night in true time, as the wash below it does', () => {
+    const times = Float64Array.from({ length: 2000 }, (_, row) => (row + (row < 1000 ? 0 : 2000)) * 60e6);
+    const x = times.map((_, row) => (row < 1000 ? 40 : 60));
+    const view = wholeSpan(x.length, trueTimeOf(times, x.length));
+    const marks = drawn(view, (surface) => {
+      drawLine(surface, x, summarised(x), style);
+      drawArea(surface, x, 0, 'green', 1);
+    });
+    const [night, wash] = [marks.find(({ act }) => act === 'stroke')!, marks.find(({ act }) => act === 'fill')!];
+    for (const { points } of [night, wash]) {
+      expect(points[1][0] - points[0][0]).toBeGreaterThan(WIDTH / 3);
+      expect([points[0][1], points[1][1]]).toEqual([60, 40]);
+    }
+    expect(marks.filter(({ act }) => act !== 'rect')).toHaveLength(2);
   });
 
   it('is not broken where rows share a pixel, however it turns', () =>

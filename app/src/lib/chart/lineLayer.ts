@@ -22,7 +22,8 @@ export function drawLine(surface: Surface, values: Float64Array, summary: Summar
   context.save();
   context.globalAlpha = style.strength;
   if (isCrowded(view, widthPx)) {
-    context.fillStyle = style.colour;
+    context.fillStyle = context.strokeStyle = style.colour;
+    context.lineWidth = style.widthPx;
     fillRanges(surface, values, summary, style.widthPx);
   } else {
     context.strokeStyle = style.colour;
@@ -92,8 +93,23 @@ export function drawArea(
   context.fillStyle = colour;
   context.globalAlpha = 0.09 * strength;
   if (isCrowded(view, widthPx)) {
+    // a pixel column without rows, as nights are in true time, is filled as far as the next one that has some
+    let last = -1;
+    let end = NaN;
     eachPixelColumn(surface, upper.length, (x, row) => {
-      if (isThere(row)) context.fillRect(x, y(upper[row]), 1, y(low(row)) - y(upper[row]));
+      if (isThere(row)) {
+        if (x > end) {
+          context.beginPath();
+          context.moveTo(end, y(upper[last]));
+          context.lineTo(x, y(upper[row]));
+          context.lineTo(x, y(low(row)));
+          context.lineTo(end, y(low(last)));
+          context.fill();
+        }
+        context.fillRect(x, y(upper[row]), 1, y(low(row)) - y(upper[row]));
+      }
+      last = row;
+      end = isThere(row) ? x + 1 : NaN;
     });
   } else {
     const [from, to] = rowsAboutView(view, upper.length);
@@ -114,18 +130,28 @@ export function drawArea(
 /**
  * A bar in each pixel column from the least to the greatest value there, and from where the column before has ended: no
  * extreme is lost, however many rows there are. Upright bars are painted ten times as quickly as a line that goes up and
- * down in each column; they do not overlap, so a pale line is no darker where it turns, and have no dashes to be torn.
+ * down in each column; they do not overlap, so a pale line is no darker where it turns, and have no dashes to be torn. Over
+ * pixel columns without rows, as nights are in true time, it goes straight.
  */
 function fillRanges(surface: Surface, values: Float64Array, summary: Summary, thickPx: number): void {
   const { context, y } = surface;
   const ranged = { low: values, high: values, summary };
   let before = NaN;
+  let end = NaN;
   eachPixelColumn(surface, values.length, (x, from, to) => {
     const extent = extentOf(ranged, from, to);
-    const joined = extent && !Number.isNaN(before) && !Number.isNaN(values[from]) ? [...extent, before] : extent;
+    const isJoined = !Number.isNaN(before) && !Number.isNaN(values[from]);
+    if (isJoined && x > end) {
+      context.beginPath();
+      context.moveTo(end, y(before));
+      context.lineTo(x, y(values[from]));
+      context.stroke();
+    }
+    const reached = extent && isJoined && x === end ? [...extent, before] : extent;
     before = values[to - 1];
-    if (!joined) return;
-    const edges = joined.map(y);
+    end = x + 1;
+    if (!reached) return;
+    const edges = reached.map(y);
     const top = Math.min(...edges);
     const height = Math.max(...edges) - top;
     const spare = Math.max(0, thickPx - height);

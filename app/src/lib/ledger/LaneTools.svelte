@@ -71,24 +71,18 @@
       onchange={(event) => set({ decimals: numberOf(event) })}
     /></label
   >
-  <label
-    >before figures <input
-      class="text"
-      maxlength="8"
-      value={lane.prefix}
-      onkeydown={(event) => event.stopPropagation()}
-      onchange={(event) => set({ prefix: event.currentTarget.value })}
-    /></label
-  >
-  <label
-    >unit <input
-      class="text"
-      maxlength="8"
-      value={lane.unit}
-      onkeydown={(event) => event.stopPropagation()}
-      onchange={(event) => set({ unit: event.currentTarget.value })}
-    /></label
-  >
+  {#each [['before figures', 'prefix'], ['unit', 'unit']] as const as [says, part] (part)}
+    <label
+      >{says}
+      <input
+        class="text"
+        maxlength="8"
+        value={lane[part]}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => set({ [part]: event.currentTarget.value })}
+      /></label
+    >
+  {/each}
   <div class="acts">
     <button type="button" class="aside" onclick={() => session.moveLane(lane.id, -1)}>lane up</button>
     <button type="button" class="aside" onclick={() => session.moveLane(lane.id, 1)}>lane down</button>
