@@ -139,6 +139,56 @@ describe('a tape', () => {
     ).toBe(400);
   });
 
+  it('knows the words of a further file, and the lines that were left out of it', async () => {
+    const words = 'name=WORDS&columns=time,price,text%3Dvenue&header=yes';
+    await post(words, 'time,price,venue\n1770021000,84.2,North\n1770021060,84.3,South\n');
+    const more = 'time,price,venue\n1770021120,84.4,West\n1770021180,-3,South\n1770021240,84.5,North\n';
+    const query = 'columns=time,price,text%3Dvenue&header=yes&file=more.csv';
+    const answer = await fetch(`${origin}/api/tapes/WORDS/append?${query}`, { method: 'POST', body: more });
+    expect(await answer.json()).toMatchObject({ rows: 4, words: { venue: ['North', 'South', 'West'] } });
+    expect(await csvOf('/api/tapes/WORDS/records').then((rows) => rows.map((row) => row.split(',')[2]))).toEqual([
+      'venue',
+      'North',
+      'South',
+      'West',
+      'North',
+    ]);
+    expect(await (await fetch(`${origin}/api/tapes/WORDS/left-out`)).text()).toBe(
+      '# line 3 of more.csv: price -3 is not above 0\n1770021180,-3,South\n',
+    );
+  });
+
+  it('gives the words of its last record with each bar, and groups by them', async () => {
+    expect(
+      await csvOf('/api/tapes/WORDS/bars?rule=2+minutes').then((rows) => rows.map((row) => row.split(',').at(-1))),
+    ).toEqual(['venue', 'South', 'West', 'North']);
+    const body = { tape: 'WORDS', bars: '1 minute', entries: ['n = cumulative(trades, each: venue)'] };
+    const answer = await fetch(`${origin}/api/columns`, { method: 'POST', body: JSON.stringify(body) });
+    expect((await answer.json()).columns).toMatchObject({
+      venue: ['North', 'South', 'West', 'North'],
+      n: [1, 1, 1, 2],
+    });
+  });
+
+  it('is flagged anew by a calendar that is set later; other flags stay', async () => {
+    const times = ['2026-02-02T08:30:00Z', '2026-02-02T08:30:00Z', '2026-02-02T18:00:00Z', '2026-02-03T09:00:00Z'];
+    await post('name=LATER&zone=UTC', `time,price,size\n${times.map((time) => `${time},84.2,1`).join('\n')}\n`);
+    const flags = async () =>
+      (await csvOf('/api/tapes/LATER/records')).slice(1).map((row) => Number(row.split(',')[4]));
+    const change = async (calendar: object) =>
+      (await fetch(`${origin}/api/tapes/LATER`, { method: 'PATCH', body: JSON.stringify(calendar) })).json();
+    const [, repeat] = await flags();
+    expect(await flags()).toEqual([0, repeat, 0, 0]);
+    expect(await change({ session: '08:00-17:00', closed: ['2026-02-03'] })).toMatchObject({
+      flagged: 3,
+      calendarCheck: { outside: 1, closedDate: 1 },
+    });
+    const [first, second, outside, closed] = await flags();
+    expect([first, second, new Set([0, repeat, outside, closed]).size]).toEqual([0, repeat, 4]);
+    expect(await change({ session: null, closed: null })).toMatchObject({ flagged: 1 });
+    expect(await flags()).toEqual([0, repeat, 0, 0]);
+  });
+
   it('leaves flagged records out of its bars if asked to', async () => {
     await post('name=FLAGS', 'time,price,size\n1770021000,1,1\n1770021000,1,1\n1770021001,1,1\n');
     const trades = async (query: string) =>

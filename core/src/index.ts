@@ -10,7 +10,7 @@ export {
 export { Zone, type WallKind } from './time/zone.js';
 export * from './time/instant.js';
 export { TimeReader, type DateOrder } from './time/timeText.js';
-export type { Quotes, Ticks } from './records/ticks.js';
+export type { Quotes, TextColumns, Ticks } from './records/ticks.js';
 export { BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
 export {
   parseBarRule,

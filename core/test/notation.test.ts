@@ -103,6 +103,34 @@ describe('`each`: groups by themselves', () => {
     expect(Array.from(valuesOf('cumulative(x, each: side)', frame))).toEqual([1, 10, 3, 30, NaN]);
     expect(() => valuesOf('abs(x, each: side)', frame)).toThrow(/each row by itself/);
   });
+
+  it('runs among the rows of each word of a text column as if they were alone', () =>
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.nat(9), fc.nat(2)), { minLength: 1, maxLength: 40 }), (rows) => {
+        const frame = {
+          time: Float64Array.from(rows, (_, row) => row),
+          columns: { x: Float64Array.from(rows, ([x]) => x) },
+          texts: { berth: Float64Array.from(rows, ([, berth]) => (berth === 2 ? NaN : berth)) },
+        };
+        const together = valuesOf('mean(x, 3 bars, each: berth)', frame);
+        const alone = [0, 1].map((word) => {
+          const x = Float64Array.from(rows.flatMap(([value, berth]) => (berth === word ? [value] : [])));
+          return [...valuesOf('mean(x, 3 bars)', { time: x.map((_, row) => row), columns: { x } })];
+        });
+        rows.forEach(([, berth], row) => expect(together[row]).toBe(berth === 2 ? NaN : alone[berth].shift()));
+      }),
+    ));
+
+  it('takes a text column for nothing else, and says so', () => {
+    const frame = {
+      time: Float64Array.of(1),
+      columns: { x: Float64Array.of(1) },
+      texts: { berth: Float64Array.of(0) },
+    };
+    expect(() => valuesOf('x + berth', frame)).toThrow(/`berth` is a text column; it tells groups/);
+    expect(() => valuesOf('berth = x', frame)).toThrow(/choose another name/);
+    expect(() => valuesOf('mean(x, 2 bars, each: 3)', frame)).toThrow(/session, day, week, berth or a column/);
+  });
 });
 
 describe('`window`: any formula over each window', () => {

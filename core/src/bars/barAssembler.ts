@@ -1,5 +1,6 @@
 import type { Instant } from '../time/instant.js';
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
+import type { TextColumns } from '../records/ticks.js';
 import type { Records } from './records.js';
 
 const COLUMNS = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
@@ -12,6 +13,13 @@ const columnsFor = (room: number): Columns =>
 
 const mapColumns = (columns: Columns, part: (column: Columns['time']) => Columns['time']): Columns =>
   Object.fromEntries(COLUMNS.map((name) => [name, part(columns[name])])) as Columns;
+
+/** A text column of the bars, and what the last record of the current one carries. */
+interface BarText {
+  name: string;
+  last: number;
+  column: Float64Array<ArrayBuffer>;
+}
 
 /** A bar takes records in until one of these is reached. */
 export interface Limits {
@@ -29,6 +37,7 @@ export const NO_LIMITS: Limits = { volume: Infinity, value: Infinity, range: Inf
  */
 export class BarAssembler {
   private columns = columnsFor(1024);
+  private texts: BarText[] = [];
   private count = 0;
   private room = 1024;
   private isOpen = false;
@@ -74,6 +83,7 @@ export class BarAssembler {
     else if (high === low && !value) end = this.addTicks(high, size, from, to, limits, records.priced);
     else end = this.addSized(records, size, from, to, limits);
     this.endRecord = offset + end;
+    if (records.texts && end > from) this.addTexts(records.texts, end - 1);
     for (let row = from; this.open !== this.open && row < end; row++) this.open = open[row];
     for (let row = end - 1; row >= from; row--) {
       if (close[row] !== close[row]) continue;
@@ -97,7 +107,19 @@ export class BarAssembler {
   finish(leftOut: number): BuiltBars {
     this.finishBar();
     const columns = mapColumns(this.columns, (column) => column.slice(0, this.count));
-    return { ...columns, complete: new Uint8Array(this.count).fill(1), leftOut };
+    const texts = this.texts.map(({ name, column }) => [name, column.slice(0, this.count)] as const);
+    return {
+      ...columns,
+      complete: new Uint8Array(this.count).fill(1),
+      leftOut,
+      ...(texts.length > 0 && { texts: Object.fromEntries(texts) }),
+    };
+  }
+
+  private addTexts(texts: TextColumns, lastRow: number): void {
+    if (this.texts.length === 0)
+      this.texts = Object.keys(texts).map((name) => ({ name, last: NaN, column: new Float64Array(this.room) }));
+    for (const text of this.texts) text.last = texts[text.name][lastRow];
   }
 
   private addPrices({ high, low }: Records, from: number, to: number, range: number): number {
@@ -220,6 +242,7 @@ export class BarAssembler {
     columns.trades[row] = this.anyTrades ? this.trades : NaN;
     columns.firstRecord[row] = this.firstRecord;
     columns.endRecord[row] = this.endRecord;
+    for (const { column, last } of this.texts) column[row] = last;
   }
 
   private makeRoom(): void {
@@ -227,5 +250,10 @@ export class BarAssembler {
     const wider = columnsFor(this.room);
     for (const name of COLUMNS) wider[name].set(this.columns[name]);
     this.columns = wider;
+    for (const text of this.texts) {
+      const column = new Float64Array(this.room);
+      column.set(text.column);
+      text.column = column;
+    }
   }
 }

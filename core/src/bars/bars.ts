@@ -1,3 +1,5 @@
+import type { TextColumns } from '../records/ticks.js';
+
 /** Candle bars as columns; the definitions page, section 3, says what each field means. Missing is NaN. */
 export interface Bars {
   /** Start of the bar, whole microseconds since the epoch. */
@@ -13,6 +15,8 @@ export interface Bars {
   trades: Float64Array;
   /** 1, or 0 for a first or last bar that the tape covers in part. */
   complete: Uint8Array;
+  /** What the last record of each bar carries. */
+  texts?: TextColumns;
 }
 
 /** Bars with what their making tells beside them. */

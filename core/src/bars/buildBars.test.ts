@@ -18,7 +18,7 @@ const calendars = {
   night: makeCalendar({ zone: 'America/Chicago', session: '17:00-16:00' }),
 };
 
-/** Trades in order of time with cents for prices and whole sizes; some instants repeat. */
+/** Trades in order of time with cents for prices, whole sizes and the number of their berth; some instants repeat. */
 const ticks: fc.Arbitrary<Ticks> = fc
   .array(
     fc.tuple(
@@ -34,6 +34,7 @@ const ticks: fc.Arbitrary<Ticks> = fc
       time: Float64Array.from(rows, ([wait]) => (time += wait * 1e6)),
       price: Float64Array.from(rows, ([, price]) => price / 100),
       size: Float64Array.from(rows, ([, , size]) => size),
+      texts: { berth: Float64Array.from(rows, ([wait]) => wait % 3) },
     };
   });
 const calendar = fc.constantFrom(...Object.values(calendars));
@@ -58,13 +59,15 @@ const runningRules = fc.constantFrom(
 const rules = fc.oneof(timeRules, runningRules).map(parseBarRule);
 const sum = (column: Float64Array) => column.reduce((total, value) => total + value, 0);
 
-function slice({ time, price, size }: Ticks, from: number, to?: number): Ticks {
-  return { time: time.slice(from, to), price: price.slice(from, to), size: size!.slice(from, to) };
+function slice({ time, price, size, texts }: Ticks, from: number, to?: number): Ticks {
+  const part = (column: Float64Array) => column.slice(from, to);
+  return { time: part(time), price: part(price), size: part(size!), texts: { berth: part(texts!.berth) } };
 }
 
 function expectSame(a: BuiltBars, b: BuiltBars): void {
   for (const field of BAR_FIELDS) expect(a[field], field).toEqual(b[field]);
   expect(a.complete).toEqual(b.complete);
+  expect(a.texts).toEqual(b.texts);
   expect(a.leftOut).toBe(b.leftOut);
 }
 
@@ -113,6 +116,7 @@ describe('bars of any kind', () => {
           const records = source.price.slice(bars.firstRecord[row], bars.endRecord[row]);
           expect([records[0], records.at(-1)]).toEqual([open, bars.close[row]]);
           expect(records.length).toBe(bars.trades[row]);
+          expect(bars.texts!.berth[row]).toBe(source.texts!.berth[bars.endRecord[row] - 1]);
         });
       }),
     ));
@@ -128,8 +132,21 @@ it.each([
     fc.property(ticks, calendar, (source, days) => {
       const direct = buildBars(source, parseBarRule(large), days);
       const together = buildBars(buildBars(source, parseBarRule(small), days), parseBarRule(large), days);
-      for (const field of ['time', 'end', 'open', 'high', 'low', 'close', 'volume', 'trades'] as const)
+      for (const field of ['time', 'end', 'open', 'high', 'low', 'close', 'volume', 'trades', 'texts'] as const)
         expect(together[field], field).toEqual(direct[field]);
+    }),
+  ),
+);
+
+it.each(['carry', 'blank'] as const)('an empty interval that is to `%s` does so with the texts too', (mode) =>
+  fc.assert(
+    fc.property(ticks, calendar, (source, days) => {
+      const bars = buildBars(source, parseBarRule(`7 minutes, empty: ${mode}`), days);
+      bars.texts?.berth.forEach((code, row) => {
+        const isEmpty = bars.firstRecord[row] === bars.endRecord[row];
+        const before = mode === 'carry' ? bars.texts!.berth[row - 1] : NaN;
+        expect(code).toBe(isEmpty ? before : source.texts!.berth[bars.endRecord[row] - 1]);
+      });
     }),
   ),
 );

@@ -4,22 +4,26 @@ import type { TimeIntervals } from './timeIntervals.js';
 
 const PRICES = ['open', 'high', 'low', 'close'] as const;
 
+/** Columns that grow, one for each of some names. */
+const growing = (names: readonly string[], rows: number): Record<string, GrowingColumn> =>
+  Object.fromEntries(names.map((name) => [name, new GrowingColumn(rows)]));
+
 /**
  * Puts a bar into every interval between the first bar and the last that has none.
- * @param mode  `carry`: all four prices are the previous close; `blank`: they are missing. Volume, value and trades are 0.
+ * @param mode  `carry`: all four prices are the previous close, and its texts stay; `blank`: they are missing. Volume, value and trades are 0.
  */
 export function fillEmpty(bars: BuiltBars, intervals: TimeIntervals, mode: 'carry' | 'blank'): BuiltBars {
   const rows = bars.time.length;
   if (rows === 0) return bars;
   const fields = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
-  const out = Object.fromEntries(fields.map((field) => [field, new GrowingColumn(rows)])) as Record<
-    (typeof fields)[number],
-    GrowingColumn
-  >;
+  const out = growing(fields, rows) as Record<(typeof fields)[number], GrowingColumn>;
   const complete: number[] = [];
+  const texts = Object.entries(bars.texts ?? {});
+  const outTexts = growing(Object.keys(bars.texts ?? {}), rows);
   intervals.seek(bars.time[0]);
   for (let row = 0; row < rows; row++) {
     for (const field of fields) out[field].push(bars[field][row]);
+    for (const [name, column] of texts) outTexts[name].push(column[row]);
     complete.push(bars.complete[row]);
     if (row + 1 === rows) break;
     const price = mode === 'carry' ? bars.close[row] : NaN;
@@ -27,6 +31,7 @@ export function fillEmpty(bars: BuiltBars, intervals: TimeIntervals, mode: 'carr
       out.time.push(intervals.start);
       out.end.push(intervals.end);
       for (const field of PRICES) out[field].push(price);
+      for (const [name, column] of texts) outTexts[name].push(mode === 'carry' ? column[row] : NaN);
       out.volume.push(0);
       out.value.push(0);
       out.vwap.push(NaN);
@@ -40,5 +45,10 @@ export function fillEmpty(bars: BuiltBars, intervals: TimeIntervals, mode: 'carr
     (typeof fields)[number],
     Float64Array
   >;
-  return { ...arrays, complete: Uint8Array.from(complete), leftOut: bars.leftOut };
+  return {
+    ...arrays,
+    complete: Uint8Array.from(complete),
+    leftOut: bars.leftOut,
+    ...(bars.texts && { texts: Object.fromEntries(texts.map(([name]) => [name, outTexts[name].toArray()])) }),
+  };
 }

@@ -1,4 +1,5 @@
 import { ArgumentError } from '../arguments.js';
+import type { TextColumns } from '../records/ticks.js';
 import { firstRowFrom } from '../numeric/search.js';
 import type { Calendar } from '../time/calendar.js';
 import { printBarRule, type BarRule } from './barRule.js';
@@ -12,13 +13,19 @@ export type BarColumns = Record<string, Float64Array>;
  * Larger bars of the bars of a frame.
  * @throws {ArgumentError} where columns are missing, or the bars cannot be put together to ones of the rule
  */
-export function largerBars(time: Float64Array, columns: BarColumns, rule: BarRule, calendar: Calendar): Bars {
+export function largerBars(
+  time: Float64Array,
+  columns: BarColumns,
+  rule: BarRule,
+  calendar: Calendar,
+  texts?: TextColumns,
+): Bars {
   const missing = BAR_FIELDS.find((name) => name !== 'time' && name !== 'vwap' && !columns[name]);
   if (missing) throw new ArgumentError('on', `bars with a column ${missing}`, printBarRule(rule));
   const { end, open, high, low, close, volume, value, trades } = columns;
   const vwap = columns.vwap ?? new Float64Array(time.length).fill(NaN);
   const complete = new Uint8Array(time.length).fill(1);
-  return buildBars({ time, end, open, high, low, close, volume, value, vwap, trades, complete }, rule, calendar);
+  return buildBars({ time, end, open, high, low, close, volume, value, vwap, trades, complete, texts }, rule, calendar);
 }
 
 /**

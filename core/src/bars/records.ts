@@ -1,5 +1,5 @@
 import { requireRising, requireSameLength } from '../arguments.js';
-import type { Quotes, Ticks } from '../records/ticks.js';
+import type { Quotes, TextColumns, Ticks } from '../records/ticks.js';
 import type { Bars } from './bars.js';
 import type { BarRule } from './barRule.js';
 
@@ -20,6 +20,7 @@ export interface Records {
   end: Float64Array | undefined;
   /** Whether the prices stand for trades, so that price x size is a value. */
   priced: boolean;
+  texts: TextColumns | undefined;
 }
 
 /** @throws {ArgumentError} for columns of unequal length, times that fall, or a rule that the source cannot answer */
@@ -30,25 +31,25 @@ export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records
   return ofBars(source);
 }
 
-function ofTicks({ time, price, size, side }: Ticks, rule: BarRule): Records {
+function ofTicks({ time, price, size, side, texts }: Ticks, rule: BarRule): Records {
   requireSameLength('price', price, time.length);
   if (size) requireSameLength('size', size, time.length);
-  const records: Records = { ...same(time, price), size, priced: true };
+  const records: Records = { ...same(time, price), size, priced: true, texts };
   if (!rule.side) return records;
   const wanted = rule.side === 'buy' ? 1 : -1;
   return keepRecords(records, (row) => side?.[row] === wanted);
 }
 
-function ofQuotes({ time, bid, ask }: Quotes, { price }: BarRule): Records {
+function ofQuotes({ time, bid, ask, texts }: Quotes, { price }: BarRule): Records {
   requireSameLength('bid', bid, time.length);
   requireSameLength('ask', ask, time.length);
   const chosen = price === 'bid' ? bid : price === 'ask' ? ask : bid.map((b, row) => (b + ask[row]) / 2);
-  return { ...same(time, chosen), size: undefined, priced: false };
+  return { ...same(time, chosen), size: undefined, priced: false, texts };
 }
 
 function ofBars(bars: Bars): Records {
-  const { time, end, open, high, low, close, volume, value, trades } = bars;
-  const records: Records = { time, end, open, high, low, close, size: volume, value, trades, priced: true };
+  const { time, end, open, high, low, close, volume, value, trades, texts } = bars;
+  const records: Records = { time, end, open, high, low, close, size: volume, value, trades, priced: true, texts };
   // bars that `carry` or `blank` made hold no record
   const isFilled = (row: number) => trades[row] === 0;
   return trades.some((count) => count === 0) ? keepRecords(records, (row) => !isFilled(row)) : records;
@@ -81,7 +82,7 @@ export function keepRecords(records: Records, passes: (row: number) => boolean):
     }
     return taken;
   };
-  const { time, open, high, low, close, size, value, trades, end, priced } = records;
+  const { time, open, high, low, close, size, value, trades, end, priced, texts } = records;
   return {
     time: take(time),
     open: take(open),
@@ -93,5 +94,10 @@ export function keepRecords(records: Records, passes: (row: number) => boolean):
     trades: trades && take(trades),
     end: end && take(end),
     priced,
+    texts: texts && mapTexts(texts, take),
   };
 }
+
+/** The same text columns, each made into another. */
+export const mapTexts = (texts: TextColumns, part: (column: Float64Array) => Float64Array): TextColumns =>
+  Object.fromEntries(Object.entries(texts).map(([name, column]) => [name, part(column)]));

@@ -6,8 +6,9 @@ import { nearestWord } from './nearest.js';
 import { checkWindowCall, WINDOW_CALL } from './windowCall.js';
 import { fail, type BinaryOperator, type Node, type Span, type UnaryOperator } from './tree.js';
 
-/** What a function restarts or runs by: trading days and weeks, or the values of a column. */
-export type Group = { by: 'session' | 'day' | 'week' } | { by: 'column'; column: Checked };
+/** What a function restarts or runs by: trading days and weeks, words of a text column, or the values of a column. */
+export type Group =
+  { by: 'session' | 'day' | 'week' } | { by: 'text'; name: string } | { by: 'column'; column: Checked };
 
 /** A formula whose names are known and whose arguments fit. */
 export type Checked = { unit: Unit; looksAhead: boolean; phrase: string } & (
@@ -39,6 +40,8 @@ export interface CheckedCall {
 export interface Scope {
   /** Columns of the frame. */
   columns: ReadonlySet<string>;
+  /** Text columns, which only tell groups. */
+  texts?: ReadonlySet<string>;
   /** Columns of other tapes by their names. */
   others?: ReadonlyMap<string, ReadonlySet<string>>;
   /** Units and looks-ahead marks of entries by name; asked only for names that are entries. */
@@ -122,6 +125,8 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
   if (part !== undefined) return checkDotted(name, part, scope, node);
   if (scope.windowNames?.has(name) || scope.columns.has(name))
     return { kind: 'column', name, unit: COLUMN_UNITS[name] ?? 'number', looksAhead: false, phrase: name };
+  if (scope.texts?.has(name))
+    return fail(`\`${name}\` is a text column; it tells groups, as in \`mean(close, 20 bars, each: ${name})\``, node);
   const entry = scope.entry(name, node);
   if (entry) return { kind: 'entry', name, unit: entry.unit, looksAhead: entry.looksAhead, phrase: name };
   const known = catalogue.get(name);
@@ -234,11 +239,16 @@ function checkCall(node: Extract<Node, { kind: 'call' }>, scope: Scope, text: st
     isWhole: reader.takesAll,
     unit: entry.unit(columns.map((column) => column.unit)),
     looksAhead: columns.some((column) => column.looksAhead) || (entry.looksAhead?.(settings) ?? false),
-    phrase: each ? `${phrase}, each ${each.by === 'column' ? each.column.phrase : each.by} by itself` : phrase,
+    phrase: each ? `${phrase}, each ${groupPhrase(each)} by itself` : phrase,
   };
 }
 
-/** `each: session`, or `each:` a column whose values tell the groups. */
+function groupPhrase(group: Group): string {
+  if (group.by === 'column') return group.column.phrase;
+  return group.by === 'text' ? group.name : group.by;
+}
+
+/** `each: session`, or `each:` a column whose words or values tell the groups. */
 function checkGroup(
   node: Extract<Node, { kind: 'call' }>,
   entry: FunctionEntry,
@@ -250,9 +260,11 @@ function checkGroup(
   const [{ nameAt, value }] = options;
   if (options.length > 1) return fail('`each` is given twice', options[1].nameAt);
   if (entry.rowwise) return fail(`\`${entry.name}\` takes each row by itself; leave \`each\` out`, nameAt);
-  if (value.kind !== 'name') return fail('`each` takes session, day, week or a column', value);
+  if (value.kind !== 'name')
+    return fail(`\`each\` takes ${['session', 'day', 'week', ...(scope.texts ?? [])].join(', ')} or a column`, value);
   const { name } = value;
   if (name === 'session' || name === 'day' || name === 'week') return { by: name };
+  if (scope.texts?.has(name) && value.part === undefined) return { by: 'text', name };
   return { by: 'column', column: check(value, scope, text) };
 }
 

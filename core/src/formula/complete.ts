@@ -26,8 +26,14 @@ const WINDOWS = ['20 bars', '30 minutes', '1 day', 'this session', 'this week', 
  * @param position  characters from its beginning
  * @param names     columns and entries that there are, with a few words on each; a whole entry, `name = formula`, is
  *   offered where an entry begins
+ * @param texts     text columns, which `each` may group by
  */
-export function completionsAt(text: string, position: number, names: ReadonlyMap<string, string>): Completions {
+export function completionsAt(
+  text: string,
+  position: number,
+  names: ReadonlyMap<string, string>,
+  texts: readonly string[] = [],
+): Completions {
   const before = text.slice(0, position);
   const word = /[A-Za-z_][\w.]*$/.exec(before)?.[0] ?? '';
   const after = /^[\w.]*/.exec(text.slice(position))?.[0] ?? '';
@@ -50,11 +56,13 @@ export function completionsAt(text: string, position: number, names: ReadonlyMap
   };
   if (call) {
     const { entry, argument, option } = call;
-    if (option) for (const choice of wordsOf(entry, option)) offer(choice, `${option} of ${entry.name}`);
+    if (option) for (const choice of wordsOf(entry, option, texts)) offer(choice, `${option} of ${entry.name}`);
     else {
       const parameter = entry.parameters[argument];
-      if (!parameter || argument > 0)
+      if (!parameter || argument > 0) {
         for (const [name, { says }] of Object.entries(entry.options)) offer(`${name}: `, says);
+        if (!entry.rowwise) offer('each: ', 'runs in each group by itself');
+      }
       if (!parameter && items.length > 0)
         return { start, end: position + after.length, items: items.slice(0, MOST_ITEMS) };
     }
@@ -73,8 +81,8 @@ export function completionsAt(text: string, position: number, names: ReadonlyMap
 
 const isEntry = (name: string): boolean => name.includes(' = ');
 
-function wordsOf(entry: FunctionEntry, option: string): readonly string[] {
-  if (option === 'each') return ['session', 'day', 'week'];
+function wordsOf(entry: FunctionEntry, option: string, texts: readonly string[]): readonly string[] {
+  if (option === 'each') return ['session', 'day', 'week', ...texts];
   const rule = entry.options[option];
   return rule?.kind === 'word' ? rule.words : [];
 }

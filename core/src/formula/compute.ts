@@ -100,7 +100,7 @@ export class Computer {
   /** The rows of each group, in order. Rows without a value of the group's column are in none. */
   private groups(each: Group): Int32Array[] {
     const { time } = this.frame;
-    const keys = each.by === 'column' ? this.column(each.column) : this.dayKeys(each.by);
+    const keys = this.keysOf(each);
     const byKey = new Map<number, number[]>();
     for (let row = 0; row < time.length; row++) {
       if (Number.isNaN(keys[row])) continue;
@@ -109,6 +109,11 @@ export class Computer {
       else byKey.set(keys[row], [row]);
     }
     return [...byKey.values()].map((rows) => Int32Array.from(rows));
+  }
+
+  private keysOf(each: Group): Float64Array {
+    if (each.by === 'column') return this.column(each.column);
+    return each.by === 'text' ? this.frame.texts![each.name] : this.dayKeys(each.by);
   }
 
   private dayKeys(by: 'session' | 'day' | 'week'): Float64Array {
@@ -170,12 +175,14 @@ function largerFrame(frame: Frame, rule: BarRule, calendar: Calendar): Frame {
   const known = byRule.get(text);
   if (known) return known;
   try {
-    const bars = largerBars(frame.time, { ...frame.columns, ...(frame.end && { end: frame.end }) }, rule, calendar);
-    const { time, end, open, high, low, close, volume, value, vwap, trades } = bars;
+    const columns = { ...frame.columns, ...(frame.end && { end: frame.end }) };
+    const bars = largerBars(frame.time, columns, rule, calendar, frame.texts);
+    const { time, end, open, high, low, close, volume, value, vwap, trades, texts } = bars;
     const larger = {
       time,
       end,
       columns: { open, high, low, close, volume, value, vwap, trades },
+      ...(texts && { texts }),
       rule: text,
       calendar,
     };

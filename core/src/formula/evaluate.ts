@@ -32,6 +32,8 @@ export interface Plan {
 /** Names that formulas may use: of the frame's columns, and of the columns of other tapes. */
 export interface KnownNames {
   columns: Iterable<string>;
+  /** Text columns, by which `each` may group. */
+  texts?: Iterable<string>;
   others?: ReadonlyMap<string, ReadonlySet<string>>;
 }
 
@@ -41,12 +43,13 @@ export interface KnownNames {
  * @throws {FormulaError} with the entry, the place in it and what would be right
  */
 export function planEntries(entries: readonly string[], names: KnownNames): Plan[] {
-  return new Planner(entries, new Set(names.columns), names.others).plans();
+  return new Planner(entries, new Set(names.columns), new Set(names.texts), names.others).plans();
 }
 
 /** The names that formulas on a frame may use. */
-export const namesOf = ({ columns, others = {} }: Frame): KnownNames => ({
+export const namesOf = ({ columns, texts = {}, others = {} }: Frame): KnownNames => ({
   columns: Object.keys(columns),
+  texts: Object.keys(texts),
   others: new Map(Object.entries(others).map(([name, other]) => [name, new Set(Object.keys(other.columns))])),
 });
 
@@ -122,6 +125,7 @@ class Planner {
   constructor(
     entries: readonly string[],
     private readonly columns: ReadonlySet<string>,
+    private readonly texts: ReadonlySet<string>,
     private readonly others: ReadonlyMap<string, ReadonlySet<string>> | undefined,
   ) {
     entries.forEach((text, index) =>
@@ -129,7 +133,7 @@ class Planner {
         const { name = text.trim(), expression } = parseEntry(text);
         if (this.byName.has(name))
           throw new FormulaError(`\`${name}\` is the name of an entry above; choose another`, 0, name.length);
-        if (columns.has(name))
+        if (columns.has(name) || texts.has(name))
           throw new FormulaError(`\`${name}\` is a column of the bars; choose another name`, 0, name.length);
         this.byName.set(name, index);
         this.parsed.push({ name, expression, text });
@@ -163,6 +167,7 @@ class Planner {
       expression,
       {
         columns: this.columns,
+        texts: this.texts,
         others: this.others,
         entryNames: [...this.byName.keys()],
         noteTape: (tape) => tapes.add(tape),

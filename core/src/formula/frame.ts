@@ -1,3 +1,4 @@
+import type { TextColumns } from '../records/ticks.js';
 import type { Calendar } from '../time/calendar.js';
 
 /** Named columns over common rows: what formulas are evaluated on. */
@@ -5,6 +6,8 @@ export interface Frame {
   /** Instants of the rows, not falling. */
   time: Float64Array;
   columns: Record<string, Float64Array>;
+  /** What `each` may group by beside the columns. */
+  texts?: TextColumns;
   /** When each bar ends; for formulas on larger bars. */
   end?: Float64Array;
   /** The bar rule as written; for what a volatility is carried over by. */

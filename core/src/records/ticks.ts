@@ -1,3 +1,6 @@
+/** Text columns by name, as numbers that stand for their words. Missing is NaN. */
+export type TextColumns = Record<string, Float64Array>;
+
 /** Trades as columns, in order of time. Missing prices and sizes are NaN. */
 export interface Ticks {
   /** Whole microseconds since the epoch. */
@@ -6,6 +9,7 @@ export interface Ticks {
   size?: Float64Array;
   /** 1 where the buyer was the active side, -1 where the seller, 0 where it is not known. */
   side?: Int8Array;
+  texts?: TextColumns;
 }
 
 /** Quotes as columns, in order of time. */
@@ -15,4 +19,5 @@ export interface Quotes {
   ask: Float64Array;
   bidSize?: Float64Array;
   askSize?: Float64Array;
+  texts?: TextColumns;
 }

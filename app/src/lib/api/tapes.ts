@@ -1,7 +1,14 @@
 import { z } from 'zod';
 import { CheckFinding, TreatmentChoices } from './checks';
 import { Reading, ReadingChoices, TapeKind } from './reading';
-import { ArgumentError, BarRuleError, makeCalendar, parseBarRule, type CalendarOptions } from '@jaunty-ledger/core';
+import {
+  ArgumentError,
+  BAR_FIELDS,
+  BarRuleError,
+  makeCalendar,
+  parseBarRule,
+  type CalendarOptions,
+} from '@jaunty-ledger/core';
 
 /** Names stand in formulas (`SALT.close`) and in addresses, so they are plain words. */
 export const TapeName = z
@@ -105,6 +112,14 @@ export const IntakeReport = z.object({
 });
 export type IntakeReport = z.infer<typeof IntakeReport>;
 
+/** What the calendar of a tape flags that was changed after the import. */
+export const CalendarCheck = z.object({
+  at: z.string(),
+  outside: z.number().int(),
+  closedDate: z.number().int(),
+});
+export type CalendarCheck = z.infer<typeof CalendarCheck>;
+
 export const Tape = z.object({
   name: z.string(),
   kind: TapeKind,
@@ -135,8 +150,27 @@ export const Tape = z.object({
   report: IntakeReport,
   /** Reports of files that were appended later. */
   appended: z.array(IntakeReport),
+  /** Null while the calendar is the one of the import. */
+  calendarCheck: CalendarCheck.nullable(),
 });
 export type Tape = z.infer<typeof Tape>;
+
+/** Columns of the bars that no text column may be called like. */
+const TAKEN: readonly string[] = [...BAR_FIELDS, 'complete', 'session', 'day', 'week'];
+
+/**
+ * Text columns of a tape's records under the names that its bars have them by: plain words, since formulas group by them.
+ * @returns names of the records' columns by those of the bars
+ */
+export function barTexts({ words }: Pick<Tape, 'words'>): Map<string, string> {
+  const names = new Map<string, string>();
+  for (const column of Object.keys(words)) {
+    let name = column.replaceAll(/\W+/g, '_').replace(/^(?=\d|_|$)/, 'text');
+    while (TAKEN.includes(name) || names.has(name)) name += '_text';
+    names.set(name, column);
+  }
+  return names;
+}
 
 const instantText = z
   .string()

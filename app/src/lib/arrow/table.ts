@@ -1,6 +1,8 @@
 import {
   DataType,
+  Dictionary,
   Float64,
+  Int32,
   makeData,
   makeVector,
   Table,
@@ -8,29 +10,55 @@ import {
   tableToIPC,
   TimestampMicrosecond,
   Uint8,
+  Utf8,
+  vectorFromArray,
   type Vector,
 } from 'apache-arrow';
 
-/** Named columns over common rows, on their way between programs. Columns named in `instants` are times. */
+/**
+ * Named columns over common rows, on their way between programs. Columns named in `instants` are times; those in `words`
+ * hold indices of words, NaN where there is none.
+ */
 export interface ColumnTable {
   columns: Record<string, Float64Array | Uint8Array>;
   instants: readonly string[];
+  words?: Words;
 }
+export type Words = Record<string, readonly string[]>;
 
 /** Columns of instants in every table of ours. */
 export const INSTANTS = ['time', 'end'] as const;
 
-/** The Arrow IPC stream of a table. Instants are timestamps in microseconds, UTC; missing values stay NaN. */
-export function toArrow({ columns, instants }: ColumnTable): Uint8Array {
+/**
+ * The Arrow IPC stream of a table. Instants are timestamps in microseconds, UTC; words come with a dictionary; missing
+ * values stay NaN, missing words are null.
+ */
+export function toArrow({ columns, instants, words = {} }: ColumnTable): Uint8Array {
   const vectors: Record<string, Vector> = {};
-  for (const [name, column] of Object.entries(columns))
-    vectors[name] =
-      column instanceof Uint8Array
-        ? makeVector(makeData({ type: new Uint8(), data: column }))
-        : instants.includes(name)
-          ? timestamps(column)
-          : makeVector(makeData({ type: new Float64(), data: column }));
+  for (const [name, column] of Object.entries(columns)) {
+    if (column instanceof Uint8Array) vectors[name] = makeVector(makeData({ type: new Uint8(), data: column }));
+    else if (name in words) vectors[name] = dictionaryCodes(column, words[name]);
+    else if (instants.includes(name)) vectors[name] = timestamps(column);
+    else vectors[name] = makeVector(makeData({ type: new Float64(), data: column }));
+  }
   return tableToIPC(new Table(vectors), 'stream');
+}
+
+function dictionaryCodes(column: Float64Array, words: readonly string[]): Vector {
+  const nullBitmap = new Uint8Array(Math.ceil(column.length / 8));
+  let nullCount = 0;
+  for (let row = 0; row < column.length; row++)
+    if (Number.isNaN(column[row])) nullCount++;
+    else nullBitmap[row >> 3] |= 1 << (row & 7);
+  const type = new Dictionary(new Utf8(), new Int32());
+  const data = Int32Array.from(column); // NaN becomes 0, which the bitmap hides
+  const dictionary = vectorFromArray([...words], new Utf8());
+  return makeVector(makeData({ type, length: column.length, data, nullCount, nullBitmap, dictionary }));
+}
+
+function codesOf(vector: Vector, rows: number): Float64Array {
+  const values = (vector.data[0]?.values ?? []) as Int32Array;
+  return Float64Array.from({ length: rows }, (_, row) => (vector.isValid(row) ? values[row] : NaN));
 }
 
 function timestamps(column: Float64Array): Vector {
@@ -65,14 +93,21 @@ export function fromArrow(bytes: Uint8Array): ColumnTable {
   const table = tableFromIPC(bytes);
   const columns: ColumnTable['columns'] = {};
   const instants: string[] = [];
+  const words: Record<string, string[]> = {};
   for (const { name, type } of table.schema.fields) {
+    const vector = table.getChild(name)!;
+    if (DataType.isDictionary(type)) {
+      words[name] = [...(vector.data[0]?.dictionary ?? [])] as string[];
+      columns[name] = codesOf(vector, table.numRows);
+      continue;
+    }
     // our tables are written in one batch, so each column is one array, perhaps with a few bytes of filling behind it
-    const values = (table.getChild(name)!.data[0]?.values.subarray(0, table.numRows) ??
+    const values = (vector.data[0]?.values.subarray(0, table.numRows) ??
       (DataType.isInt(type) ? new Uint8Array(0) : new Float64Array(0))) as Float64Array | Uint8Array | BigInt64Array;
     if (DataType.isTimestamp(type)) {
       instants.push(name);
       columns[name] = doublesOf(values as BigInt64Array);
     } else columns[name] = values as Float64Array | Uint8Array;
   }
-  return { columns, instants };
+  return { columns, instants, words };
 }

@@ -1,6 +1,13 @@
-import { BAR_FIELDS, makeCalendar, type Bars, type Frame, type OtherThread } from '@jaunty-ledger/core';
+import {
+  BAR_FIELDS,
+  makeCalendar,
+  type Bars,
+  type Frame,
+  type OtherThread,
+  type TextColumns,
+} from '@jaunty-ledger/core';
 import { makeProblem, Refusal, type Problem } from '$lib/api/problems';
-import { fromArrow } from '$lib/arrow/table';
+import { fromArrow, type ColumnTable } from '$lib/arrow/table';
 import { summarised } from '$lib/chart/summary';
 import { Evaluation } from './evaluation';
 import { askingThread } from './otherThread';
@@ -84,17 +91,20 @@ const MARKED_RECORDS = 2000;
 
 async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
   const path = `/api/tapes/${encodeURIComponent(tape)}`;
-  const { columns } = await table(barsPath(tape, rule, flagged.shown));
+  const found = await table(barsPath(tape, rule, flagged.shown));
+  const { columns, words = {} } = found;
   const marked = flagged.count > 0 ? (await table(`${path}/records?flagged=only&limit=${MARKED_RECORDS}`)).columns : {};
   const bars = Object.fromEntries(
     [...BAR_FIELDS, 'complete'].map((field) => [field, columns[field]]),
   ) as unknown as Bars;
-  const load = async (name: string) => frameOf((await table(barsPath(name, rule, flagged.shown))).columns);
+  const load = async (name: string) => frameOf(await table(barsPath(name, rule, flagged.shown)));
   const names = new Map(tapes.filter((name) => name !== tape).map((name) => [name, BAR_COLUMNS]));
-  evaluation = new Evaluation({ ...frameOf(columns), rule, calendar: makeCalendar(calendar) }, { names, load });
+  evaluation = new Evaluation({ ...frameOf(found), rule, calendar: makeCalendar(calendar) }, { names, load });
   const drawn: DrawnBars = {
     ...bars,
+    texts: textsOf(found),
     rule,
+    words,
     priceSummary: summarised(bars.low, bars.high),
     volumeSummary: summarised(bars.volume),
     flaggedTime: (marked.time as Float64Array | undefined) ?? new Float64Array(0),
@@ -109,11 +119,19 @@ const barsPath = (tape: string, rule: string, flagged: boolean): string =>
   `/api/tapes/${encodeURIComponent(tape)}/bars?${new URLSearchParams({ rule, flagged: flagged ? 'yes' : 'no' })}`;
 
 /** Bars as formulas see them. */
-function frameOf(columns: Record<string, ArrayLike<number>>): Frame {
+function frameOf(bars: ColumnTable): Frame {
+  const { columns } = bars;
   const named = (names: Iterable<string>) =>
     Object.fromEntries([...names].map((name) => [name, columns[name] as Float64Array]));
-  return { ...(named(['time', 'end']) as { time: Float64Array; end: Float64Array }), columns: named(BAR_COLUMNS) };
+  return {
+    ...(named(['time', 'end']) as { time: Float64Array; end: Float64Array }),
+    columns: named(BAR_COLUMNS),
+    texts: textsOf(bars),
+  };
 }
+
+const textsOf = ({ columns, words = {} }: ColumnTable): TextColumns =>
+  Object.fromEntries(Object.keys(words).map((name) => [name, columns[name] as Float64Array]));
 
 /** @throws {Refusal} with the server's own words, or that it does not answer */
 async function table(path: string) {

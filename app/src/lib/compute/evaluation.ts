@@ -1,5 +1,6 @@
 import {
   FormulaError,
+  namesOf,
   planEntries,
   Work,
   workingOf,
@@ -110,7 +111,7 @@ export class Evaluation {
       try {
         const plans = planEntries(
           usable.map(({ text }) => text),
-          { columns: Object.keys(this.frame.columns), others: this.others.names },
+          { ...namesOf(this.frame), others: this.others.names },
         );
         return plans.map((plan) => ({ plan, id: usable[plan.entryIndex].id }));
       } catch (error) {

@@ -1,5 +1,6 @@
 import type { Bars, CalendarOptions, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
+import type { Words } from '$lib/arrow/table';
 import type { Summary } from '$lib/chart/summary';
 
 export type JobId = number;
@@ -8,6 +9,8 @@ export type JobId = number;
 export interface DrawnBars extends Bars {
   /** The rule in its canonical form. */
   rule: string;
+  /** Words of the text columns. */
+  words: Words;
   priceSummary: Summary;
   volumeSummary: Summary;
   /** Records with a flag, the first of them: when, and at what price. */

@@ -6,6 +6,7 @@
   let {
     submit,
     names,
+    texts,
     label = 'New entry',
     initial = '',
     onleave,
@@ -14,6 +15,8 @@
     submit: (text: string) => Promise<Complaint | undefined>;
     /** Columns and entries that formulas may use. */
     names: ReadonlyMap<string, string>;
+    /** Text columns of the bars. */
+    texts: readonly string[];
     label?: string;
     /** A text to begin with: then one field is written anew, and left when that is done. */
     initial?: string;
@@ -50,7 +53,7 @@
 
   function offer(): void {
     wrong = undefined;
-    const { start, end, items: found } = completionsAt(text, field.selectionStart ?? text.length, names);
+    const { start, end, items: found } = completionsAt(text, field.selectionStart ?? text.length, names, texts);
     replaced = { start, end };
     items = found;
     chosen = 0;

@@ -108,6 +108,7 @@
         label="Formula of {parts.name}"
         initial={entry.text}
         names={session.names}
+        texts={session.texts}
         submit={rewrite}
         onleave={left}
       />

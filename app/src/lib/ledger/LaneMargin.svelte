@@ -83,7 +83,11 @@
     {/each}
   {/if}
   <div class="new">
-    {#if !lane.collapsed}<EntryInput names={session.names} submit={(text) => session.addEntry(lane.id, text)} />{/if}
+    {#if !lane.collapsed}<EntryInput
+        names={session.names}
+        texts={session.texts}
+        submit={(text) => session.addEntry(lane.id, text)}
+      />{/if}
     <button
       type="button"
       class="aside more"

@@ -7,7 +7,7 @@
   import { firstRowFrom } from '@jaunty-ledger/core';
   import { figureText } from './figures';
   import type { LedgerSession } from './ledgerSession.svelte';
-  import { nextBlank, nextExtreme, rowColumns } from './rowColumns';
+  import { nextBlank, nextExtreme, rowColumns, type RowColumn } from './rowColumns';
   import Slip from './Slip.svelte';
 
   let { session }: { session: LedgerSession } = $props();
@@ -65,6 +65,13 @@
     session.bringIntoView(row);
   }
 
+  function shown({ values: column, unit, words }: RowColumn, row: number): string {
+    const value = column[row];
+    if (words) return words[value] ?? '–';
+    if (decimals === undefined || decimals === null) return figureText(value, unit, session.tape.priceDecimals);
+    return Number.isNaN(value) ? '–' : value.toFixed(decimals).replace('-', '−');
+  }
+
   const here = () => session.pointer ?? (shownRows ? shownRows[first] : first);
   const values = () => columns[Math.min(chosen, columns.length - 1)].values;
 
@@ -76,7 +83,9 @@
     const lines = Array.from(rows, (row) =>
       [
         momentText(session.bars!.time[row], session.calendar, isIntraday),
-        ...columns.map(({ values: column }) => (Number.isNaN(column[row]) ? '' : String(column[row]))),
+        ...columns.map(({ values: column, words }) =>
+          Number.isNaN(column[row]) ? '' : words ? words[column[row]] : String(column[row]),
+        ),
       ].join('\t'),
     );
     try {
@@ -149,15 +158,7 @@
               onclick={() => session.openWorking(undefined, row)}
             >
               <th scope="row">{momentText(session.bars!.time[row], session.calendar, isIntraday)}</th>
-              {#each columns as { values: column, unit }, index (index)}
-                <td
-                  >{decimals === undefined || decimals === null
-                    ? figureText(column[row], unit, session.tape.priceDecimals)
-                    : Number.isNaN(column[row])
-                      ? '–'
-                      : column[row].toFixed(decimals).replace('-', '−')}</td
-                >
-              {/each}
+              {#each columns as column, index (index)}<td>{shown(column, row)}</td>{/each}
             </tr>
           {/each}
         </tbody>

@@ -114,6 +114,11 @@ export class LedgerSession {
     ]);
   }
 
+  /** Text columns of the bars, which formulas may group by. */
+  get texts(): string[] {
+    return Object.keys(this.bars?.texts ?? {});
+  }
+
   /** Rows that may come into view: the bars, and those to come that displaced lines are drawn on. */
   get viewRows(): number {
     return this.rows + Math.max(0, ...edits.entriesOf(this.body).map(({ shift, hidden }) => (hidden ? 0 : shift)));

@@ -11,6 +11,8 @@ export interface RowColumn {
   unit: Unit;
   /** Whether it is an entry's, not one of the bars. */
   isEntry: boolean;
+  /** Words, where the values are indices of such. */
+  words?: readonly string[];
 }
 
 const UNITS: Partial<Record<string, Unit>> = { volume: 'units', value: 'value', trades: 'trades' };
@@ -27,6 +29,14 @@ export function rowColumns(session: LedgerSession, fields: readonly (keyof Drawn
       unit: UNITS[name] ?? 'price',
       isEntry: false,
     }));
+  const texts = Object.entries(bars.texts ?? {}).map(([name, values]): RowColumn => ({
+    name,
+    title: `${name} of the last record`,
+    values,
+    unit: 'number',
+    isEntry: false,
+    words: bars.words[name],
+  }));
   const entries = session.body.lanes
     .flatMap((lane) => lane.entries)
     .flatMap(({ id, hidden }) => {
@@ -35,7 +45,7 @@ export function rowColumns(session: LedgerSession, fields: readonly (keyof Drawn
       const { unit, phrase, columns } = result;
       return columns.map(({ name, values }) => ({ name, title: phrase, values, unit, isEntry: true }));
     });
-  return [...own, ...entries];
+  return [...own, ...texts, ...entries];
 }
 
 /** The next row after one that has no value; nothing where all have. */

@@ -42,7 +42,15 @@
     </ul>
   {:else}<p>The checks found nothing.</p>{/if}
 {/each}
-{#if tape.report.leftOutCount > 0}
+{#if tape.calendarCheck}
+  {@const { at, outside, closedDate } = tape.calendarCheck}
+  <p>
+    The calendar was changed {at.slice(0, 16).replace('T', ' ')} UTC. By the one of now, {outside.toLocaleString('en')}
+    records are outside the session and {closedDate.toLocaleString('en')} on a closed date; what was left out before stays
+    out.
+  </p>
+{/if}
+{#if reports.some(({ leftOutCount }) => leftOutCount > 0)}
   <p><a href="/api/tapes/{tape.name}/left-out" download>The lines that were left out, as they stood</a></p>
 {/if}
 

@@ -80,14 +80,11 @@
     const value = page?.columns[name]?.[row % PAGE_ROWS];
     if (value === undefined) return '…';
     if (value === null) return '–';
-    const words = tape.words[name];
-    return words
-      ? words[Number(value)]
-      : name === 'time'
-        ? String(value)
-        : typeof value === 'number' && ['price', 'open', 'high', 'low', 'close', 'bid', 'ask'].includes(name)
-          ? value.toFixed(tape.priceDecimals)
-          : String(value);
+    return name === 'time'
+      ? String(value)
+      : typeof value === 'number' && ['price', 'open', 'high', 'low', 'close', 'bid', 'ask'].includes(name)
+        ? value.toFixed(tape.priceDecimals)
+        : String(value);
   }
 
   function flagsOf(row: number): string {

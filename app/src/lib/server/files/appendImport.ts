@@ -1,8 +1,9 @@
 import { refuse } from '$lib/api/problems';
+import type { Tape } from '$lib/api/tapes';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns, type TapeChunk } from '../chunks/tapeChunk';
 import { chunksBetween, deleteChunksFrom, insertChunks } from '../store/chunks';
 import type { Store } from '../store/connection';
-import { extendTape, findTape, type StoredTape } from '../store/tapes';
+import { extendTape, findTape, insertLeftOut, type StoredTape } from '../store/tapes';
 import type { FileFacts, FileImport } from './fileImport';
 import { priceColumnOf } from './recordReader';
 import { SPARK_POINTS } from './tapeWriter';
@@ -16,15 +17,17 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
   await db.transaction(async (transaction) => {
     const tape = await findTape(transaction, name);
     if (!tape) throw refuse('unknown-tape', `No tape is called ${name}.`);
-    const [{ writer, spool }, ...others] = file.tapes;
+    const [incoming, ...others] = file.tapes;
+    const { writer, spool } = incoming;
     const isSame = writer.columns.join() === tape.columns.join();
     if (others.length > 0 || !isSame)
       throw refuse(
         'invalid-body',
         `${name} holds ${dataColumns(tape.columns)}; the file has ${others.length > 0 ? 'several instruments' : dataColumns(writer.columns)}.`,
       );
+    const { words, inTermsOf } = wordsOfBoth(tape.words, file.words);
     const added: RecordColumns[] = [];
-    for await (const chunk of spool.read()) added.push(decodeChunk(chunk));
+    for await (const chunk of spool.read()) added.push(inTermsOf(decodeChunk(chunk)));
     const firstAt = added[0].time[0];
     const kept: (TapeChunk & { sequence: number })[] = [];
     for await (const chunk of chunksBetween(transaction, tape.id, firstAt, Infinity)) kept.push(chunk);
@@ -37,7 +40,7 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
     await deleteChunksFrom(transaction, tape.id, from);
     const rows = merged.columns.time.length;
     await insertChunks(transaction, tape.id, from, chunksOf(merged.columns, priceColumnOf(tape.kind)));
-    const report = file.report(facts);
+    const report = file.report(facts, incoming);
     if (merged.doubled > 0)
       report.findings.push({
         id: 'repeat',
@@ -52,10 +55,34 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
       flagged: tape.flagged + merged.flagged,
       firstAt: Math.min(tape.firstAt, firstAt),
       lastAt: Math.max(tape.lastAt, merged.columns.time[rows - 1] ?? tape.lastAt),
+      words,
       report,
     });
+    await insertLeftOut(transaction, tape.id, file.leftOut(incoming), tape.appended.length + 1);
   });
   return [name];
+}
+
+/** The words of a tape and of a file together, and what the codes of the file's records become by them. */
+function wordsOfBoth(known: Tape['words'], further: Tape['words']) {
+  const words = Object.fromEntries(Object.entries(known).map(([name, list]) => [name, [...list]]));
+  const codes = new Map<string, Float64Array>();
+  for (const [name, list] of Object.entries(further)) {
+    const all = (words[name] ??= []);
+    const places = new Map(all.map((word, at) => [word, at]));
+    const placeOf = (word: string) => {
+      const at = places.get(word) ?? all.push(word) - 1;
+      places.set(word, at);
+      return at;
+    };
+    codes.set(name, Float64Array.from(list, placeOf));
+  }
+  const inTermsOf = (columns: RecordColumns): RecordColumns => {
+    const changed = { ...columns };
+    for (const [name, code] of codes) changed[name] = columns[name].map((old) => code[old]);
+    return changed;
+  };
+  return { words, inTermsOf };
 }
 
 function* chunksOf(columns: RecordColumns, priceColumn: string): Generator<TapeChunk> {

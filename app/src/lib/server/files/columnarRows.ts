@@ -10,7 +10,7 @@ import { refuse } from '$lib/api/problems';
 import { rfc3339 } from '$lib/api/times';
 import { MOST_FIELDS, readTexts } from './delimitedRows';
 import { fieldText } from './jsonRows';
-import type { RecordReader } from './recordReader';
+import type { LineTaker } from './recordReader';
 
 /** Rows of a Parquet file that are held as objects at once. */
 const ROWS_AT_ONCE = 20_000;
@@ -101,7 +101,7 @@ function instantText(type: DataType, values: unknown, row: number): string | und
 /** Hands every row of a columnar file on; gives how many there were. */
 export async function readColumnar(
   file: ColumnarFile,
-  records: RecordReader,
+  records: LineTaker,
   between: () => Promise<void>,
 ): Promise<number> {
   const starts = new Int32Array(MOST_FIELDS);

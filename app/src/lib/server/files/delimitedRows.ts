@@ -2,7 +2,7 @@ import { parse, type Info, type Parser } from 'csv-parse';
 import { refuse, Refusal } from '$lib/api/problems';
 import type { Reading } from '$lib/api/reading';
 import { PlainLines } from './plainLines';
-import type { RecordReader } from './recordReader';
+import type { LineTaker } from './recordReader';
 
 const LF = 10;
 const CR = 13;
@@ -38,7 +38,7 @@ export class DelimitedRows implements RowSource {
 
   constructor(
     private readonly reading: Reading,
-    private readonly records: RecordReader,
+    private readonly records: LineTaker,
   ) {
     this.delimiter = reading.delimiter.charCodeAt(0);
     this.headerPending = reading.header;
@@ -198,7 +198,7 @@ export class DelimitedRows implements RowSource {
 
 /** Hands on fields that are texts already. */
 export function readTexts(
-  records: RecordReader,
+  records: LineTaker,
   fields: readonly string[],
   line: number,
   text: () => string,

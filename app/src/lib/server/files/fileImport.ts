@@ -1,6 +1,3 @@
-import { open, rm } from 'node:fs/promises';
-import { join } from 'node:path';
-import { randomUUID } from 'node:crypto';
 import { makeCalendar, type Calendar } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import type { Reading, ReadingChoices } from '$lib/api/reading';
@@ -10,10 +7,13 @@ import type { Store } from '../store/connection';
 import { openColumnar, readColumnar } from './columnarRows';
 import { asUtf8, unpacked } from './decoding';
 import { DelimitedRows, type RowSource } from './delimitedRows';
-import { Findings } from './findings';
+import { FileCopy } from './fileCopy';
+import { Findings, type LeftOutLine } from './findings';
 import { JsonRows } from './jsonRows';
+import { LinePicker } from './leftOutTexts';
 import { plainName, proposeReading, requireUsable } from './proposeReading';
-import { RecordReader } from './recordReader';
+import { ORDERED_CHECKS } from './recordChecks';
+import { RecordReader, type LineTaker } from './recordReader';
 import { TapeSpool } from './tapeSpool';
 import { TapeWriter } from './tapeWriter';
 
@@ -45,6 +45,9 @@ export class FileImport {
   private records: RecordReader | undefined;
   private reading: Reading | undefined;
   private lines = 0;
+  /** The file, where lines may be asked for that were read long ago. */
+  private copy: FileCopy | undefined;
+  private picked = new LinePicker(new Set());
   /** Spools that are opened ahead: a record cannot wait for one. */
   private readonly spare: TapeSpool[] = [];
 
@@ -60,7 +63,7 @@ export class FileImport {
 
   /**
    * Reads the whole file.
-   * @param taken  told after each stretch, with the records so far
+   * @param taken  told after each stretch, with the records so far; what it throws ends the reading
    * @throws {Refusal} where it cannot be read
    */
   async read(file: AsyncIterable<Uint8Array>, taken: (rows: number) => void): Promise<void> {
@@ -75,23 +78,34 @@ export class FileImport {
     if (isColumnar) return this.readColumnar(sample, plain, taken);
     const { reading, names } = await proposeReading(sample, this.choices);
     const records = await this.start(reading, names);
-    const rows: RowSource =
-      reading.format === 'delimited'
-        ? new DelimitedRows(reading, records)
-        : new JsonRows(records, names, reading.format === 'json');
-    for await (const chunk of asUtf8(withFirst(sample, plain), reading.encoding)) {
-      await rows.push(chunk);
+    const readLines = async (chunks: AsyncIterable<Uint8Array>, taker: LineTaker, between: () => Promise<void>) => {
+      const rows: RowSource =
+        reading.format === 'delimited'
+          ? new DelimitedRows(reading, taker)
+          : new JsonRows(taker, names, reading.format === 'json');
+      for await (const chunk of asUtf8(chunks, reading.encoding)) {
+        await rows.push(chunk);
+        this.lines = rows.lines;
+        await between();
+      }
+      await rows.end();
       this.lines = rows.lines;
-      await this.between(taken);
-    }
-    await rows.end();
-    this.lines = rows.lines;
-    await this.finish();
+    };
+    const whole = withFirst(sample, plain);
+    if (this.mayAskForLines) this.copy = await FileCopy.open(this.folder);
+    await readLines(this.copy?.keep(whole) ?? whole, records, () => this.between(taken));
+    await this.finish((picker) => readLines(this.copy!.again(), picker, async () => taken(this.rows)));
+  }
+
+  /** Checks that look at records in their order find a line when it is read and gone. */
+  private get mayAskForLines(): boolean {
+    return ORDERED_CHECKS.some((id) => this.findings.treatmentOf(id) === 'leave-out');
   }
 
   /** Facts of the import, kept with each tape. */
-  report({ bytes, sha256 }: FileFacts): IntakeReport {
-    const { findings, lines } = this;
+  report({ bytes, sha256 }: FileFacts, { writer }: IncomingTape): IntakeReport {
+    const { lines } = this;
+    const findings = this.findings.with(writer.findings);
     return {
       file: this.query.file ?? '',
       bytes,
@@ -104,16 +118,25 @@ export class FileImport {
     };
   }
 
+  /** Lines of the file, and of one tape of it, that were left out. */
+  leftOut({ writer }: IncomingTape): LeftOutLine[] {
+    return this.picked.completed(this.findings.with(writer.findings).leftOut).sort((a, b) => a.line - b.line);
+  }
+
+  /** Words of the text columns, by column. */
+  get words(): Record<string, string[]> {
+    return this.records!.words;
+  }
+
   /** Enters all tapes in one transaction. @throws {Refusal} where a name is taken; nothing is entered then */
   async enter(db: Store, facts: FileFacts): Promise<string[]> {
     const { zone = 'UTC', session, weekdays, closed, closeIncluded, interval, unit } = this.query;
-    const report = this.report(facts);
     await db.transaction(async (transaction) => {
-      for (const { name, writer } of this.tapes)
-        await writer.enter(
+      for (const tape of this.tapes)
+        await tape.writer.enter(
           transaction,
           {
-            name,
+            name: tape.name,
             kind: this.reading!.kind,
             zone,
             session: session ?? null,
@@ -122,9 +145,10 @@ export class FileImport {
             closeIncluded: closeIncluded ?? false,
             note: '',
             unit: unit ?? '',
-            words: this.records!.words,
-            report,
+            words: this.words,
+            report: this.report(facts, tape),
           },
+          this.leftOut(tape),
           interval,
         );
     });
@@ -134,6 +158,7 @@ export class FileImport {
   async close(): Promise<void> {
     for (const { spool } of this.tapes) await spool.close();
     for (const spool of this.spare) await spool.close();
+    await this.copy?.close();
   }
 
   private async start(reading: Reading, names: readonly string[]): Promise<RecordReader> {
@@ -156,9 +181,10 @@ export class FileImport {
           'New instruments come too fast; sort the file by instrument, or enter it in parts.',
         );
       const { kind } = reading;
-      const { calendar, findings, now } = this;
+      const { calendar, now } = this;
+      const treatments = this.query.checks ?? {};
       const writer = new TapeWriter(
-        { kind, calendar, findings, columns: this.records?.columns ?? columnsOf(reading), now },
+        { kind, calendar, treatments, columns: this.records?.columns ?? columnsOf(reading), now },
         spool,
       );
       byName.set(tape, writer);
@@ -183,7 +209,8 @@ export class FileImport {
     while (this.spare.length < wanted) this.spare.push(await TapeSpool.open(this.folder));
   }
 
-  private async finish(): Promise<void> {
+  /** @param readAgain  hands all lines of the file on once more */
+  private async finish(readAgain: (picker: LinePicker) => Promise<unknown>): Promise<void> {
     const { findings, records, lines } = this;
     this.rows = records!.rows;
     const told = findings.examplesOf('unreadable').map(({ line, says }) => ({ line, reason: says }));
@@ -214,6 +241,10 @@ export class FileImport {
     for (const { writer } of this.tapes) await writer.finish();
     if (this.tapes.every(({ writer }) => writer.rows === 0))
       throw refuse('empty-file', 'The checks leave no record over. Keep or flag some of what they find.');
+    const wanted = new Set(this.tapes.flatMap(({ writer }) => writer.findings.leftOut.map(({ line }) => line)));
+    if (wanted.size === 0) return;
+    this.picked = new LinePicker(wanted);
+    await readAgain(this.picked);
   }
 
   /** Parquet and Arrow are read from any place in them, so the file is laid down first. */
@@ -222,39 +253,27 @@ export class FileImport {
     rest: AsyncIterator<Uint8Array>,
     taken: (rows: number) => void,
   ): Promise<void> {
-    const path = join(this.folder, 'incoming', `${randomUUID()}.file`);
-    const handle = await open(path, 'wx+');
-    try {
-      let byteLength = 0;
-      for await (const chunk of withFirst(sample, rest)) {
-        await handle.write(chunk, 0, chunk.length, byteLength);
-        byteLength += chunk.length;
-      }
-      const slice = async (from: number, to = byteLength): Promise<ArrayBuffer> => {
-        const bytes = new Uint8Array(to - from);
-        await handle.read(bytes, 0, bytes.length, from);
-        return bytes.buffer;
-      };
-      const format = new TextDecoder('latin1').decode(sample.subarray(0, 4)) === 'PAR1' ? 'parquet' : 'arrow';
-      const file = await openColumnar(format, { byteLength, slice });
-      const head: string[][] = [];
-      for await (const row of file.rows(400)) head.push(row);
-      const csv = [file.names, ...head]
-        .map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(','))
-        .join('\n');
-      const { reading } = await proposeReading(new TextEncoder().encode(`${csv}\n\n`), {
-        ...this.choices,
-        format: 'delimited',
-        delimiter: ',',
-        header: true,
-      });
-      const records = await this.start({ ...reading, format }, file.names);
-      this.lines = await readColumnar(file, records, () => this.between(taken));
-      await this.finish();
-    } finally {
-      await handle.close();
-      await rm(path, { force: true });
-    }
+    const copy = (this.copy = await FileCopy.open(this.folder));
+    for await (const _ of copy.keep(withFirst(sample, rest)));
+    const format = new TextDecoder('latin1').decode(sample.subarray(0, 4)) === 'PAR1' ? 'parquet' : 'arrow';
+    const file = await openColumnar(format, {
+      byteLength: copy.byteLength,
+      slice: (from, to) => copy.slice(from, to),
+    });
+    const head: string[][] = [];
+    for await (const row of file.rows(400)) head.push(row);
+    const csv = [file.names, ...head]
+      .map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(','))
+      .join('\n');
+    const { reading } = await proposeReading(new TextEncoder().encode(`${csv}\n\n`), {
+      ...this.choices,
+      format: 'delimited',
+      delimiter: ',',
+      header: true,
+    });
+    const records = await this.start({ ...reading, format }, file.names);
+    this.lines = await readColumnar(file, records, () => this.between(taken));
+    await this.finish((picker) => readColumnar(file, picker, async () => taken(this.rows)));
   }
 }
 

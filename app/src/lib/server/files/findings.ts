@@ -3,8 +3,8 @@ import { checkRule, type CheckFinding, type CheckId, type Treatment, type Treatm
 /** Examples of each check that are told with their lines. */
 const TOLD_EXAMPLES = 20;
 /** Left-out lines that are kept as they stood, and no more bytes of them than this. */
-const KEPT_LINES = 10_000;
-const KEPT_BYTES = 1 << 20;
+const KEPT_LINES = 100_000;
+const KEPT_BYTES = 16 << 20;
 
 /** A line that was left out, as it stood, and why. */
 export interface LeftOutLine {
@@ -13,7 +13,7 @@ export interface LeftOutLine {
   text: string;
 }
 
-/** What the checks of one import have found so far. */
+/** What some checks have found so far. */
 export class Findings {
   readonly leftOut: LeftOutLine[] = [];
   leftOutCount = 0;
@@ -35,7 +35,8 @@ export class Findings {
     if (examples.length < TOLD_EXAMPLES) examples.push({ line, says: says() });
   }
 
-  leaveOut(line: number, reason: string, text: string): void {
+  /** @param text  the line as it stood; whoever knows only its number looks it up later */
+  leaveOut(line: number, reason: string, text = ''): void {
     this.leftOutCount++;
     if (this.leftOut.length >= KEPT_LINES || this.keptBytes > KEPT_BYTES) return;
     this.keptBytes += text.length;
@@ -50,12 +51,23 @@ export class Findings {
     return this.examples.get(id) ?? [];
   }
 
-  /** Forgets what some checks have found: they run once more over the sorted records. */
-  forget(ids: readonly CheckId[]): void {
-    for (const id of ids) {
-      this.counts.delete(id);
-      this.examples.delete(id);
+  /** None yet, under the same treatments. */
+  anew(): Findings {
+    return new Findings(this.treatments);
+  }
+
+  /** These and those: what was found in a file, and in the records of one of its tapes. */
+  with(others: Findings): Findings {
+    const both = this.anew();
+    for (const part of [this, others]) {
+      for (const [id, count] of part.counts) {
+        both.counts.set(id, both.countOf(id) + count);
+        both.examples.set(id, [...both.examplesOf(id), ...part.examplesOf(id)].slice(0, TOLD_EXAMPLES));
+      }
+      for (const { line, reason, text } of part.leftOut) both.leaveOut(line, reason, text);
+      both.leftOutCount += part.leftOutCount - part.leftOut.length;
     }
+    return both;
   }
 
   list(): CheckFinding[] {

@@ -1,6 +1,6 @@
 import { refuse } from '$lib/api/problems';
 import { joined, MOST_FIELDS, readTexts, type RowSource } from './delimitedRows';
-import type { RecordReader } from './recordReader';
+import type { LineTaker } from './recordReader';
 
 const LONGEST_ITEM = 1 << 20;
 
@@ -25,7 +25,7 @@ export class JsonRows implements RowSource {
   private readonly ends = new Int32Array(MOST_FIELDS);
 
   constructor(
-    private readonly records: RecordReader,
+    private readonly records: LineTaker,
     /** Names of the columns, for objects. */
     private readonly names: readonly string[],
     private readonly isArray: boolean,

@@ -41,8 +41,9 @@ async function read(file: string | Uint8Array, parameters: Record<string, string
       tapes[name] = [];
       for await (const chunk of spool.read()) tapes[name].push(decodeChunk(chunk));
     }
-    const { findings, reading } = incoming.report({ bytes: bytes.length, sha256: '' });
-    return { tapes, findings, reading: reading!, leftOut: incoming.findings.leftOut };
+    const [first] = incoming.tapes;
+    const { findings, reading, leftOutCount } = incoming.report({ bytes: bytes.length, sha256: '' }, first);
+    return { tapes, findings, reading: reading!, leftOutCount, leftOut: incoming.leftOut(first) };
   } finally {
     await incoming.close();
   }
@@ -289,6 +290,59 @@ describe('refused, in plain words', () => {
   ])('%s', async (_, file, code, detail) => {
     expect(await refusalOf(file)).toMatchObject({ code, detail: expect.stringMatching(detail) });
     expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
+  });
+});
+
+describe('records that a check of their order leaves out', () => {
+  const checks = 'repeat:leave-out,outside:leave-out';
+  const parameters = { zone: 'UTC', session: '08:00-17:00', checks };
+  const lines = [
+    '2026-02-02T08:30:00Z , 84.20 , 15',
+    ' 2026-02-02T08:30:00Z,84.2,15.0',
+    '2026-02-02T19:00:00Z,84.20,7',
+  ];
+  const text = `time,price,size\n${lines.join('\n')}\n`;
+  const json = lines.map((line) => {
+    const [time, price, size] = line.split(',').map((field) => field.trim());
+    return `{"time": "${time}",  "price": ${price}, "size": ${size}}`;
+  });
+
+  it.each([
+    ['plain text', text, [3, 4], lines.slice(1)],
+    ['quoted text', text.replace('time', '"time"'), [3, 4], lines.slice(1)],
+    ['UTF-16', new Uint8Array(Buffer.from(`\uFEFF${text}`, 'utf16le')), [3, 4], lines.slice(1)],
+    ['a gzip', new Uint8Array(gzipSync(text)), [3, 4], lines.slice(1)],
+    ['JSON lines', json.join('\n'), [2, 3], json.slice(1)],
+    ['a JSON array', `[${json.join(', ')}]`, [2, 3], json.slice(1)],
+  ] as const)('are kept as they stood: %s', async (_, file, numbers, texts) => {
+    const { leftOut, leftOutCount } = await read(file, parameters, 50);
+    expect(leftOutCount).toBe(2);
+    expect(leftOut.map(({ line }) => line)).toEqual(numbers);
+    expect(leftOut.map(({ text: kept }) => kept)).toEqual(texts);
+    expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
+  });
+
+  it('are judged by their order in time, however the file has them, and each tape by its own', () => {
+    const trade = fc.record({
+      tape: fc.constantFrom('A', 'B'),
+      hour: fc.integer({ min: 15, max: 18 }),
+      size: fc.integer({ min: 1, max: 2 }),
+    });
+    return fc.assert(
+      fc.asyncProperty(fc.array(trade, { minLength: 1, maxLength: 12 }), async (trades) => {
+        fc.pre(trades.some(({ hour }) => hour < 17));
+        const rows = trades.map(({ tape, hour, size }) => `2026-02-02T${hour}:00:00Z,84,${size},${tape}`);
+        const file = `time,price,size,symbol\n${rows.join('\n')}\n`;
+        const { tapes } = await read(file, { ...parameters, columns: 'time,price,size,instrument' });
+        for (const name of new Set(trades.map(({ tape }) => tape))) {
+          const kept = tapes[name].flatMap(({ time, size }) => Array.from(time, (when, row) => `${when} ${size[row]}`));
+          const inSession = trades.filter(({ tape, hour }) => tape === name && hour < 17);
+          const distinct = new Set(inSession.map(({ hour, size }) => `${at(`2026-02-02T${hour}:00:00Z`)} ${size}`));
+          expect(kept.sort()).toEqual([...distinct].sort());
+        }
+      }),
+      { numRuns: 100 },
+    );
   });
 });
 

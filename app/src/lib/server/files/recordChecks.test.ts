@@ -120,9 +120,7 @@ describe('records in order of time', () => {
     const trades: Trade[] = [...calm(3), [open + 2e6, 84.02, 3]];
     const leftOut = new RecordChecks('ticks', calendar, findings, NOW).check(columnsOf(trades), trades.length);
     expect([...leftOut!]).toEqual([0, 0, 0, 1]);
-    expect(findings.leftOut).toEqual([
-      { line: 4, reason: 'as line 3 or one before it', text: '2026-02-02T08:30:02Z,84.02,3' },
-    ]);
+    expect(findings.leftOut).toEqual([{ line: 4, reason: 'as line 3 or one before it', text: '' }]);
   });
 });
 

@@ -22,7 +22,7 @@ const TOLD_GAP = 60e6;
 const TOLD_GAPS = 20;
 
 /** Checks that look at records in their order; they run anew when the records had to be sorted. */
-export const ORDERED_CHECKS: readonly CheckId[] = [
+export const ORDERED_CHECKS = [
   'repeat',
   'same-instant',
   'outside',
@@ -32,7 +32,7 @@ export const ORDERED_CHECKS: readonly CheckId[] = [
   'range',
   'crossed',
   'gap',
-];
+] as const satisfies readonly CheckId[];
 
 /** Looks at the records of one tape in order of time, a block after the other, and marks what it finds. */
 export class RecordChecks {
@@ -77,7 +77,7 @@ export class RecordChecks {
       const treatment = this.findings.treatmentOf(id);
       if (treatment === 'flag') flags[row] |= flagBit(id);
       if (treatment !== 'leave-out') return;
-      this.findings.leaveOut(line[row], says(), describe(columns, row));
+      this.findings.leaveOut(line[row], says());
       leftOut ??= new Uint8Array(rows);
       leftOut[row] = 1;
     };
@@ -294,14 +294,4 @@ function valuesOf(columns: RecordColumns, row: number): string {
   for (const name in columns)
     if (name !== 'time' && name !== 'line' && name !== 'flags') text += `${columns[name][row]},`;
   return text;
-}
-
-/** A record as one line of text, without the columns that are ours. */
-function describe(columns: RecordColumns, row: number): string {
-  return Object.entries(columns)
-    .filter(([name]) => name !== 'line' && name !== 'flags')
-    .map(([name, column]) =>
-      name === 'time' ? rfc3339(column[row]) : Number.isNaN(column[row]) ? '' : String(column[row]),
-    )
-    .join(',');
 }

@@ -22,6 +22,15 @@ export interface LineFields {
   text: () => string;
 }
 
+/** Whoever takes the lines of a file, one after the other. */
+export interface LineTaker {
+  readFields(fields: LineFields): void;
+  /** Columns that plain lines hold in this very order, for a reader that goes through bytes once; 0 to get none so. */
+  readonly plainColumns: number;
+  /** Plain records. None of their values may be 0 or missing: whoever finds one hands the line to `readFields`. */
+  addPlain(columns: readonly Float64Array[], rows: number, firstLine: number): void;
+}
+
 /** How a stored column comes out of a field. */
 interface NumberColumn {
   field: number;
@@ -40,7 +49,7 @@ export const sizeColumnOf = (kind: TapeKind): string =>
   ({ ticks: 'size', series: 'size', quotes: 'bidSize', bars: 'volume' })[kind];
 
 /** Makes records of the fields of lines, by a reading. What cannot be read is left out and told. */
-export class RecordReader {
+export class RecordReader implements LineTaker {
   /** Names of the columns that a tape of this reading has. */
   readonly columns: string[];
   /** Words of the text columns, by column; a record holds their index. */
@@ -115,7 +124,6 @@ export class RecordReader {
     this.single = kind !== 'series' && this.instrument < 0 ? sinkOf('') : undefined;
   }
 
-  /** Columns that plain lines hold in this very order, for a reader that goes through bytes once; none if they do not. */
   get plainColumns(): number {
     const { reading, numbers } = this;
     const fits =
@@ -128,7 +136,6 @@ export class RecordReader {
     return fits ? numbers.length + 1 : 0;
   }
 
-  /** Plain records. None of their values may be 0 or missing: whoever finds one hands the line to `readFields`. */
   addPlain(columns: readonly Float64Array[], rows: number, firstLine: number): void {
     this.rows += rows;
     this.single!.addRows(columns, rows, firstLine);

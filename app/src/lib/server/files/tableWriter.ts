@@ -31,11 +31,21 @@ export function writeTable(table: ColumnTable, format: TableFormat, about: Recor
   }
 }
 
-function jsonOf({ columns, instants }: ColumnTable, about: Record<string, unknown>): string {
-  const lists = Object.entries(columns).map(([name, column]) => [
-    name,
-    instants.includes(name) ? Array.from(column, rfc3339) : Array.from(column), // NaN leaves as null
-  ]);
+/** What stands in each row of a column: a time, a word, a number, or nothing. */
+type Cell = string | number | null;
+
+function cellOf({ columns, instants, words = {} }: ColumnTable, name: string): (row: number) => Cell {
+  const column = columns[name];
+  if (instants.includes(name)) return (row) => rfc3339(column[row]);
+  if (name in words) return (row) => words[name][column[row]] ?? null;
+  return (row) => (Number.isNaN(column[row]) ? null : column[row]);
+}
+
+function jsonOf(table: ColumnTable, about: Record<string, unknown>): string {
+  const lists = Object.entries(table.columns).map(([name, { length }]) => {
+    const cell = cellOf(table, name);
+    return [name, Array.from({ length }, (_, row) => cell(row))];
+  });
   return JSON.stringify({ ...about, columns: Object.fromEntries(lists) });
 }
 
@@ -45,9 +55,9 @@ const ROWS_AT_ONCE = 10_000;
 function csvOf(table: ColumnTable): Uint8Array {
   const names = Object.keys(table.columns);
   const cells = names.map((name) => {
-    const column = table.columns[name];
-    if (table.instants.includes(name)) return (row: number) => rfc3339(column[row]);
-    return (row: number) => (Number.isNaN(column[row]) ? '' : String(column[row]));
+    const cell = cellOf(table, name);
+    if (table.words && name in table.words) return (row: number) => quoted((cell(row) ?? '') as string);
+    return (row: number) => String(cell(row) ?? '');
   });
   return linesOf(table, `${names.map(quoted).join(',')}\n`, (row) => {
     let text = '';
@@ -57,14 +67,9 @@ function csvOf(table: ColumnTable): Uint8Array {
 }
 
 /** A row as a JSON object; what is missing is null. */
-function rowAsJson({ columns, instants }: ColumnTable): (row: number) => string {
-  const names = Object.keys(columns);
-  return (row) =>
-    JSON.stringify(
-      Object.fromEntries(
-        names.map((name) => [name, instants.includes(name) ? rfc3339(columns[name][row]) : columns[name][row]]),
-      ),
-    );
+function rowAsJson(table: ColumnTable): (row: number) => string {
+  const cells = Object.keys(table.columns).map((name) => [name, cellOf(table, name)] as const);
+  return (row) => JSON.stringify(Object.fromEntries(cells.map(([name, cell]) => [name, cell(row)])));
 }
 
 /** A head, then a line for each row. */
@@ -86,23 +91,24 @@ function linesOf({ columns }: ColumnTable, head: string, line: (row: number) => 
   return whole;
 }
 
-/** Instants become timestamps of microseconds; figures doubles, with nulls for what is missing. */
-function parquetOf({ columns, instants }: ColumnTable): Uint8Array {
+/** Instants become timestamps of microseconds; figures doubles and words texts, with nulls for what is missing. */
+function parquetOf(table: ColumnTable): Uint8Array {
+  const { columns, instants, words = {} } = table;
   const names = Object.keys(columns);
   const columnData = names.map((name) => {
     const column = columns[name];
-    const data = instants.includes(name)
-      ? Array.from(column, BigInt)
-      : Array.from(column, (x) => (Number.isNaN(x) ? null : x));
+    const cell = cellOf(table, name);
+    const data = instants.includes(name) ? Array.from(column, BigInt) : Array.from(column, (_, row) => cell(row));
     return { name, data };
   });
   const schema: SchemaElement[] = [
     { name: 'root', num_children: names.length },
-    ...names.map((name): SchemaElement =>
-      instants.includes(name)
-        ? { name, type: 'INT64', converted_type: 'TIMESTAMP_MICROS', repetition_type: 'REQUIRED' }
-        : { name, type: 'DOUBLE', repetition_type: 'OPTIONAL' },
-    ),
+    ...names.map((name): SchemaElement => {
+      if (instants.includes(name))
+        return { name, type: 'INT64', converted_type: 'TIMESTAMP_MICROS', repetition_type: 'REQUIRED' };
+      if (name in words) return { name, type: 'BYTE_ARRAY', converted_type: 'UTF8', repetition_type: 'OPTIONAL' };
+      return { name, type: 'DOUBLE', repetition_type: 'OPTIONAL' };
+    }),
   ];
   return new Uint8Array(parquetWriteBuffer({ columnData, schema }));
 }

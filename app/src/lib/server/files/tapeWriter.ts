@@ -10,14 +10,14 @@ import {
   SECOND,
   type Calendar,
 } from '@jaunty-ledger/core';
-import { flagBit } from '$lib/api/checks';
+import { flagBit, type Treatments } from '$lib/api/checks';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '$lib/api/reading';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
 import { insertChunks } from '../store/chunks';
 import type { Store } from '../store/connection';
 import { findTape, insertLeftOut, insertTape, type NewTape } from '../store/tapes';
-import type { Findings } from './findings';
+import { Findings, type LeftOutLine } from './findings';
 import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from './recordChecks';
 import { priceColumnOf, sizeColumnOf, type RecordSink } from './recordReader';
 import type { TapeSpool } from './tapeSpool';
@@ -34,7 +34,7 @@ export const SPARK_POINTS = 60;
 export interface WriterOptions {
   kind: TapeKind;
   calendar: Calendar;
-  findings: Findings;
+  treatments: Treatments;
   /** Columns of the records, in the order in which their values come; the first is the time. */
   columns: readonly string[];
   /** The instant of the import: what lies after it is in the future. */
@@ -46,7 +46,11 @@ export class TapeWriter implements RecordSink {
   rows = 0;
   private filled = 0;
   private flagged = 0;
-  private outOfOrder = 0;
+  private readonly disorder: Findings;
+  /** What the checks have found that look at records in their order. */
+  private ordered: Findings;
+  /** Records that those have left out. */
+  private leftOut: RecordColumns[] = [];
   private readonly names: string[];
   private chunk: Float64Array[];
   private lastTime = -Infinity;
@@ -55,6 +59,7 @@ export class TapeWriter implements RecordSink {
   private sizeDecimals = 0;
   private closes = new GrowingColumn(64);
   private firstAt = NaN;
+  private lastAt = NaN;
   private checks: RecordChecks;
 
   constructor(
@@ -62,6 +67,8 @@ export class TapeWriter implements RecordSink {
     private readonly spool: TapeSpool,
   ) {
     this.names = [...options.columns, 'line', 'flags'];
+    this.disorder = new Findings(options.treatments);
+    this.ordered = this.disorder.anew();
     this.chunk = this.names.map(() => new Float64Array(FIRST_ROWS));
     this.checks = this.newChecks();
   }
@@ -69,6 +76,11 @@ export class TapeWriter implements RecordSink {
   /** Names of the columns as they are stored. */
   get columns(): readonly string[] {
     return this.names;
+  }
+
+  /** What was found in the records of this tape. */
+  get findings(): Findings {
+    return this.disorder.with(this.ordered);
   }
 
   add(values: Float64Array, line: number, flags: number): void {
@@ -96,14 +108,16 @@ export class TapeWriter implements RecordSink {
 
   /** Notes how the first `rows` of some times follow on what came before: their steps, and which of them go back. */
   private follow(time: Float64Array, rows: number, firstLine: number): void {
-    const { findings } = this.options;
     let last = this.lastTime;
     let shortest = this.shortestStep;
     for (let row = 0; row < rows; row++) {
       const step = time[row] - last;
       if (step < 0) {
-        this.outOfOrder++;
-        findings.note('out-of-order', firstLine + row, () => `${(-step / 1e6).toFixed(3)} s behind the one before`);
+        this.disorder.note(
+          'out-of-order',
+          firstLine + row,
+          () => `${(-step / 1e6).toFixed(3)} s behind the one before`,
+        );
         continue;
       }
       last = time[row];
@@ -133,7 +147,7 @@ export class TapeWriter implements RecordSink {
   /** Writes what is left, sorted if need be. After it the tape can be entered. */
   async finish(): Promise<void> {
     await this.flush(true);
-    if (this.outOfOrder > 0) await this.sort();
+    if (this.disorder.countOf('out-of-order') > 0) await this.sort();
     this.checks.finish();
   }
 
@@ -141,15 +155,20 @@ export class TapeWriter implements RecordSink {
    * Enters the tape and its chunks; `db` is a transaction.
    * @throws {Refusal} where a tape of the name is there already
    */
-  async enter(db: Store, facts: Omit<NewTape, Found>, interval?: string): Promise<number> {
-    const { kind, findings } = this.options;
+  async enter(
+    db: Store,
+    facts: Omit<NewTape, Found>,
+    leftOut: readonly LeftOutLine[],
+    interval?: string,
+  ): Promise<number> {
+    const { kind } = this.options;
     const tape: NewTape = {
       ...facts,
       interval: kind === 'bars' ? (interval ?? intervalOf(this.shortestStep)) : null,
       rows: this.rows,
       flagged: this.flagged,
       firstAt: this.firstAt,
-      lastAt: this.lastTime,
+      lastAt: this.lastAt,
       columns: this.names,
       priceDecimals: Math.min(MOST_DECIMALS, this.priceDecimals),
       sizeDecimals: Math.min(MOST_DECIMALS, this.sizeDecimals),
@@ -162,20 +181,23 @@ export class TapeWriter implements RecordSink {
       );
     const id = await insertTape(db, tape);
     await insertChunks(db, id, 0, this.spool.read());
-    await insertLeftOut(db, id, findings.leftOut);
+    await insertLeftOut(db, id, leftOut);
     return id;
   }
 
   private newChecks(): RecordChecks {
-    const { kind, calendar, findings, now } = this.options;
-    return new RecordChecks(kind, calendar, findings, now);
+    const { kind, calendar, now } = this.options;
+    return new RecordChecks(kind, calendar, this.ordered, now);
   }
 
   private async writeChunk(seen: RecordColumns, rows: number): Promise<void> {
     const { kind } = this.options;
     const leftOut = this.checks.check(seen, rows);
     let columns = mapColumns(seen, (column) => column.subarray(0, rows));
-    if (leftOut) columns = mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 0));
+    if (leftOut) {
+      this.leftOut.push(mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 1)));
+      columns = mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 0));
+    }
     if (columns.time.length === 0) return;
     const { decimals, ...chunk } = encodeChunk(columns, priceColumnOf(kind));
     const placesOf = (name: string, known: number) =>
@@ -184,6 +206,7 @@ export class TapeWriter implements RecordSink {
     this.priceDecimals = placesOf(priceColumnOf(kind), this.priceDecimals);
     if (sizeColumnOf(kind) in columns) this.sizeDecimals = placesOf(sizeColumnOf(kind), this.sizeDecimals);
     if (Number.isNaN(this.firstAt)) this.firstAt = columns.time[0];
+    this.lastAt = columns.time[columns.time.length - 1];
     const step = Math.max(1, Math.floor(price.length / SPARK_POINTS));
     for (let row = step - 1; row < price.length; row += step) this.closes.push(price[row]);
     byPieces(0, price.length, (from, to) => {
@@ -197,17 +220,19 @@ export class TapeWriter implements RecordSink {
   private async sort(): Promise<void> {
     const parts: RecordColumns[] = [];
     for await (const chunk of this.spool.read()) parts.push(decodeChunk(chunk));
+    // what was left out is judged anew too: it was held against neighbours that are none
+    parts.push(...this.leftOut);
     const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
-    const order = Uint32Array.from({ length: this.rows }, (_, row) => row).sort(
-      (a, b) => whole.time[a] - whole.time[b] || a - b,
-    );
+    const { time, line } = whole;
+    const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || line[a] - line[b]);
     this.chunk = this.names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
     // flags of single records stay; those that hang on the order are set anew
     const ordered = ORDERED_CHECKS.reduce((bits, id) => bits | flagBit(id), 0);
     const flags = this.chunk[this.chunk.length - 1];
     for (let row = 0; row < flags.length; row++) flags[row] &= ~ordered;
-    this.options.findings.forget(ORDERED_CHECKS);
-    this.filled = this.rows;
+    this.filled = flags.length;
+    this.leftOut = [];
+    this.ordered = this.ordered.anew();
     this.rows = this.flagged = 0;
     this.firstAt = NaN;
     this.closes = new GrowingColumn(64);

@@ -17,7 +17,7 @@ import {
 import { join, resolve } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { refuse } from '$lib/api/problems';
-import { calendarOptions } from '$lib/api/tapes';
+import { barTexts, calendarOptions } from '$lib/api/tapes';
 import { askingThread } from '$lib/compute/otherThread';
 import { INSTANTS, type ColumnTable } from '$lib/arrow/table';
 import { DamagedChunkError, decodeChunk, DecodeRoom, type RecordColumns } from '../chunks/tapeChunk';
@@ -27,6 +27,7 @@ import { settings } from '../settings';
 import { chunkOfRow, chunksBetween, rowsInChunksBefore } from '../store/chunks';
 import { connect } from '../store/connection';
 import { listTapes, type StoredTape } from '../store/tapes';
+import { changeTape } from './changeTape';
 import { summaryOf } from './summary';
 import type { ComputeResult, ComputeTask, Range } from './computeProtocol';
 
@@ -64,14 +65,14 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
     }
     case 'bars': {
       const { bars, rule } = await barsOf(tape, task.rule, task.flagged, range);
-      return writeTable(barTable(bars, range), format, { tape: tape.name, rule, leftOut: bars.leftOut });
+      return writeTable(barTable(tape, bars, range), format, { tape: tape.name, rule, leftOut: bars.leftOut });
     }
     case 'columns': {
       const { bars, rule } = await barsOf(tape, task.rule, task.flagged);
       const calendar = makeCalendar(calendarOptions(tape));
       const frame = { ...frameOf(bars), rule, calendar };
       const results = evaluate(task.entries, { ...frame, others: await otherFrames(task) }, { other });
-      const table = barTable(bars, range);
+      const table = barTable(tape, bars, range);
       const [first, end] = rowsWithin(bars.time, range);
       for (const { name, values } of results) table.columns[name] = values.subarray(first, end);
       if (task.complete)
@@ -84,6 +85,9 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
     }
     case 'summary':
       return new TextEncoder().encode(JSON.stringify(await summaryOf(tape, recordsBetween(tape, range))));
+    case 'change':
+      await db.transaction((transaction) => changeTape(transaction, tape, task.change, Date.now() * 1000));
+      return new Uint8Array(0);
     default:
       return task satisfies never;
   }
@@ -181,11 +185,14 @@ function byFlag(columns: RecordColumns, wanted: boolean): RecordColumns {
 
 /** Stored columns as the core takes them. */
 function blockOf(tape: StoredTape, columns: RecordColumns) {
+  const names = [...barTexts(tape)];
+  const texts =
+    names.length > 0 ? Object.fromEntries(names.map(([name, column]) => [name, columns[column]])) : undefined;
   if (tape.kind === 'ticks' || tape.kind === 'series') {
     const side = columns.side && Int8Array.from(columns.side);
-    return { time: columns.time, price: columns.price, size: columns.size, side };
+    return { time: columns.time, price: columns.price, size: columns.size, side, texts };
   }
-  if (tape.kind === 'quotes') return { time: columns.time, bid: columns.bid, ask: columns.ask };
+  if (tape.kind === 'quotes') return { time: columns.time, bid: columns.bid, ask: columns.ask, texts };
   const { time, open, high, low, close, volume, trades } = columns;
   const missing = () => new Float64Array(time.length).fill(NaN);
   const bars: Bars = {
@@ -200,6 +207,7 @@ function blockOf(tape: StoredTape, columns: RecordColumns) {
     vwap: missing(),
     trades: trades ?? missing(),
     complete: new Uint8Array(time.length).fill(1),
+    texts,
   };
   return bars;
 }
@@ -215,7 +223,7 @@ function endsOf(tape: StoredTape, time: Float64Array): Float64Array {
 /** Bars as formulas see them. */
 function frameOf(bars: Bars): Frame {
   const { time, end, ...columns } = doublesOf(bars);
-  return { time, end, columns };
+  return { time, end, columns, texts: bars.texts };
 }
 
 /** Bars of the other tapes that the entries read, on the same rule. */
@@ -223,7 +231,8 @@ async function otherFrames(task: Extract<ComputeTask, { kind: 'columns' }>): Pro
   const names = BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end');
   const tapes = (await listTapes(db)).filter(({ id }) => id !== task.tape.id);
   const others = new Map(tapes.map(({ name }) => [name, new Set<string>(names)]));
-  const read = new Set(planEntries(task.entries, { columns: names, others }).flatMap((plan) => plan.tapes));
+  const texts = barTexts(task.tape).keys();
+  const read = new Set(planEntries(task.entries, { columns: names, texts, others }).flatMap((plan) => plan.tapes));
   const frames: Record<string, Frame> = {};
   for (const tape of tapes)
     if (read.has(tape.name)) frames[tape.name] = frameOf((await barsOf(tape, task.rule, task.flagged)).bars);
@@ -234,12 +243,17 @@ function doublesOf(bars: Bars): Record<string, Float64Array> {
   return Object.fromEntries(BAR_FIELDS.map((field) => [field, bars[field]]));
 }
 
-function barTable(bars: Bars, range: Range): ColumnTable {
+function barTable(tape: StoredTape, bars: Bars, range: Range): ColumnTable {
   const [first, end] = rowsWithin(bars.time, range);
   const columns: ColumnTable['columns'] = {};
   for (const field of BAR_FIELDS) columns[field] = bars[field].subarray(first, end);
   columns.complete = bars.complete.subarray(first, end);
-  return { columns, instants: INSTANTS };
+  const words: Record<string, readonly string[]> = {};
+  for (const [name, column] of barTexts(tape)) {
+    columns[name] = bars.texts?.[name]?.subarray(first, end) ?? new Float64Array(end - first).fill(NaN);
+    words[name] = tape.words[column];
+  }
+  return { columns, instants: INSTANTS, words };
 }
 
 /** The rows whose time lies in [from, to), as [first, end). */
@@ -266,7 +280,7 @@ async function recordsTable(tape: StoredTape, range: Range, limit: number, from:
     if (rows === limit) break;
   }
   const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
-  const table: ColumnTable = { columns, instants: INSTANTS };
+  const table: ColumnTable = { columns, instants: INSTANTS, words: tape.words };
   return { table, more: rows === limit && offset + rows < tape.rows, offset };
 }
 
@@ -283,5 +297,9 @@ async function flaggedTable(tape: StoredTape, range: Range, limit: number) {
     if (rows === limit) break;
   }
   const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
-  return { table: { columns, instants: INSTANTS } satisfies ColumnTable, more: rows === limit, offset: 0 };
+  return {
+    table: { columns, instants: INSTANTS, words: tape.words } satisfies ColumnTable,
+    more: rows === limit,
+    offset: 0,
+  };
 }

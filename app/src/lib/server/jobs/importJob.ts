@@ -41,8 +41,10 @@ class Incoming implements AsyncIterable<Uint8Array> {
   facts: FileFacts | undefined;
   private rows = 0;
 
+  /** @throws where a stop has come in the meantime */
   taken(rows: number): void {
     this.rows = rows;
+    this.refuseIfStopped();
   }
 
   async *[Symbol.asyncIterator](): AsyncGenerator<Uint8Array> {

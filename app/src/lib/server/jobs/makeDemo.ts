@@ -2,7 +2,6 @@ import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
 import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
 import { rfc3339 } from '$lib/api/times';
-import { Findings } from '../files/findings';
 import { TapeSpool } from '../files/tapeSpool';
 import { TapeWriter } from '../files/tapeWriter';
 import { settings } from '../settings';
@@ -53,9 +52,8 @@ async function enter(db: Store, { name, kind, interval, note, columns }: DemoTap
   const names = Object.keys(columns);
   const spool = await TapeSpool.open(settings.JAUNTY_DATA);
   try {
-    const findings = new Findings({});
     const calendar = makeCalendar(TARN_HARBOUR);
-    const writer = new TapeWriter({ kind, calendar, findings, columns: names, now }, spool);
+    const writer = new TapeWriter({ kind, calendar, treatments: {}, columns: names, now }, spool);
     const values = new Float64Array(names.length);
     const rows = columns.time.length;
     for (let row = 0; row < rows; row++) {
@@ -70,8 +68,8 @@ async function enter(db: Store, { name, kind, interval, note, columns }: DemoTap
       sha256: '',
       lines: rows,
       reading: null,
-      findings: findings.list(),
-      leftOutCount: findings.leftOutCount,
+      findings: writer.findings.list(),
+      leftOutCount: 0,
       enteredAt: rfc3339(now),
     };
     const calendarFacts = { zone, session, weekdays: [...weekdays], closed: [...closed], closeIncluded: false };
@@ -79,6 +77,7 @@ async function enter(db: Store, { name, kind, interval, note, columns }: DemoTap
       await writer.enter(
         transaction,
         { name, kind, ...calendarFacts, note, unit: 'crowns', words: {}, report },
+        [],
         interval,
       );
     });

@@ -29,21 +29,18 @@ export async function insertChunks(
     if (waiting.length > 0) await db<ChunkRow>('tape_chunk').insert(waiting);
     waiting = [];
   };
-  for await (const { rows, firstAt, lastAt, least, greatest, checksum, data } of chunks) {
-    waiting.push({
-      tape_id: tapeId,
-      sequence: sequence++,
-      rows,
-      first_at: firstAt,
-      last_at: lastAt,
-      least,
-      greatest,
-      checksum,
-      data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
-    });
+  for await (const chunk of chunks) {
+    waiting.push(rowOf(tapeId, sequence++, chunk));
     if (waiting.length === CHUNKS_AT_ONCE) await write();
   }
   await write();
+}
+
+/** Puts a chunk in the place of another of as many records. */
+export async function replaceChunk(db: Store, tapeId: number, sequence: number, chunk: TapeChunk): Promise<void> {
+  await db<ChunkRow>('tape_chunk')
+    .where({ tape_id: tapeId, sequence })
+    .update(rowOf(tapeId, sequence, chunk));
 }
 
 /** The chunks of a tape that hold records in [from, to), in order, read a few at a time. */
@@ -105,6 +102,21 @@ export async function deleteChunksFrom(db: Store, tapeId: number, sequence: numb
     await db<ChunkRow>('tape_chunk').where({ tape_id: tapeId }).where('sequence', '>=', sequence).delete();
   const last = await db<ChunkRow>('tape_chunk').where({ tape_id: tapeId }).max({ last: 'sequence' }).first();
   return Number((last as { last: number | null } | undefined)?.last ?? -1) + 1;
+}
+
+function rowOf(tapeId: number, sequence: number, chunk: TapeChunk): ChunkRow {
+  const { rows, firstAt, lastAt, least, greatest, checksum, data } = chunk;
+  return {
+    tape_id: tapeId,
+    sequence,
+    rows,
+    first_at: firstAt,
+    last_at: lastAt,
+    least,
+    greatest,
+    checksum,
+    data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
+  };
 }
 
 /** A plain view: a Buffer's `slice` does not copy, which readers of bytes rely on. */

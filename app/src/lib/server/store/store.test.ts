@@ -57,7 +57,8 @@ const tape = (name: string): tapes.NewTape => ({
 describe('tapes', () => {
   it('come back as they went in, by a name of any capitals', async () => {
     await tapes.insertTape(db, tape('Kelp'));
-    expect(await tapes.findTape(db, 'kELP')).toMatchObject({ ...tape('Kelp'), version: 1, appended: [] });
+    const more = { version: 1, appended: [], calendarCheck: null };
+    expect(await tapes.findTape(db, 'kELP')).toMatchObject({ ...tape('Kelp'), ...more });
     expect(await tapes.findTape(db, 'SALT')).toBeUndefined();
   });
 
@@ -69,7 +70,7 @@ describe('tapes', () => {
   it('are of a new version after every change, since their bars may be others', async () => {
     await tapes.insertTape(db, tape('KELP'));
     const before = (await tapes.findTape(db, 'KELP'))!;
-    await tapes.changeTape(db, before, { zone: 'UTC', session: null, closed: null });
+    await tapes.updateTape(db, before, { zone: 'UTC', session: null, closed: null });
     expect(await tapes.findTape(db, 'KELP')).toMatchObject({ zone: 'UTC', session: null, closed: null, version: 2 });
   });
 
@@ -89,8 +90,15 @@ describe('tapes', () => {
   it('keep the lines that were left out, in order', async () => {
     const id = await tapes.insertTape(db, tape('KELP'));
     const lines = Array.from({ length: 500 }, (_, i) => ({ line: 500 - i, reason: 'no price', text: `${i},` }));
+    await tapes.insertLeftOut(db, id, lines.slice(0, 9), 1);
     await tapes.insertLeftOut(db, id, lines);
-    expect(await tapes.leftOutLines(db, id)).toEqual(lines.reverse());
+    expect(await tapes.leftOutLines(db, id)).toEqual([
+      ...lines.toReversed().map((line) => ({ ...line, file: 0 })),
+      ...lines
+        .slice(0, 9)
+        .toReversed()
+        .map((line) => ({ ...line, file: 1 })),
+    ]);
   });
 });
 

@@ -1,6 +1,6 @@
 import type { Store } from './connection';
 import type { TapeKind } from '$lib/api/reading';
-import type { IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
+import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
 import type { LeftOutLine } from '../files/findings';
 import { rfc3339 } from '$lib/api/times';
 
@@ -37,10 +37,11 @@ interface TapeRow {
   words: string;
   report: string;
   appended: string;
+  calendar_check: string | null;
   deleted_at: number | null;
 }
 
-export type NewTape = Omit<StoredTape, 'id' | 'from' | 'to' | 'version' | 'appended'>;
+export type NewTape = Omit<StoredTape, 'id' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck'>;
 
 /** All tapes, by name. */
 export async function listTapes(db: Store): Promise<StoredTape[]> {
@@ -86,7 +87,7 @@ export async function insertTape(db: Store, tape: NewTape): Promise<number> {
 }
 
 /** What of a tape can be changed without touching its records. A new calendar is a new version: bars change with it. */
-export async function changeTape(db: Store, tape: StoredTape, change: TapeChange): Promise<void> {
+export async function updateTape(db: Store, tape: StoredTape, change: TapeChange): Promise<void> {
   const row: Partial<TapeRow> = {};
   const { name, zone, session, weekdays, closed, closeIncluded, unit, priceDecimals, note } = change;
   if (name !== undefined) Object.assign(row, { name, name_key: keyOf(name) });
@@ -100,7 +101,19 @@ export async function changeTape(db: Store, tape: StoredTape, change: TapeChange
   if (priceDecimals !== undefined) row.price_decimals = priceDecimals;
   await db<TapeRow>('tape')
     .where({ id: tape.id })
-    .update({ ...row, version: tape.version + 1 });
+    .update({ ...row, version: db.raw('version + 1') });
+}
+
+/** What a new calendar has flagged, and how many records have a flag since. */
+export async function noteCalendarCheck(
+  db: Store,
+  tape: StoredTape,
+  flagged: number,
+  check: CalendarCheck,
+): Promise<void> {
+  await db<TapeRow>('tape')
+    .where({ id: tape.id })
+    .update({ flagged, calendar_check: JSON.stringify(check) });
 }
 
 /** A tape with the records of a further file. */
@@ -113,8 +126,9 @@ export async function extendTape(
     firstAt,
     lastAt,
     spark,
+    words,
     report,
-  }: Pick<StoredTape, 'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'spark' | 'report'>,
+  }: Pick<StoredTape, 'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'spark' | 'words' | 'report'>,
 ): Promise<void> {
   await db<TapeRow>('tape')
     .where({ id: tape.id })
@@ -124,6 +138,7 @@ export async function extendTape(
       first_at: firstAt,
       last_at: lastAt,
       spark: JSON.stringify(spark),
+      words: JSON.stringify(words),
       appended: JSON.stringify([...tape.appended, report]),
       version: tape.version + 1,
     });
@@ -160,19 +175,24 @@ export async function clearDeleted(db: Store, before: number): Promise<void> {
 
 interface LeftOutRow extends LeftOutLine {
   tape_id: number;
+  file: number;
 }
 
 /** Rows of one insert: SQLite binds so many values at once and no more. */
 const ROWS_AT_ONCE = 200;
 
-export async function insertLeftOut(db: Store, tapeId: number, lines: readonly LeftOutLine[]): Promise<void> {
-  const rows = lines.map((line) => ({ tape_id: tapeId, ...line }));
+/** @param file  0 for the file that the tape was made of, then counting those that were appended */
+export async function insertLeftOut(db: Store, tapeId: number, lines: readonly LeftOutLine[], file = 0): Promise<void> {
+  const rows = lines.map((line) => ({ tape_id: tapeId, file, ...line }));
   if (rows.length > 0) await db.batchInsert('left_out_line', rows, ROWS_AT_ONCE);
 }
 
-/** Lines of a tape's file that were left out, as they stood. */
-export async function leftOutLines(db: Store, tapeId: number): Promise<LeftOutLine[]> {
-  return db<LeftOutRow>('left_out_line').where({ tape_id: tapeId }).orderBy('line').select('line', 'reason', 'text');
+/** Lines of a tape's files that were left out, as they stood. */
+export async function leftOutLines(db: Store, tapeId: number): Promise<(LeftOutLine & { file: number })[]> {
+  return db<LeftOutRow>('left_out_line')
+    .where({ tape_id: tapeId })
+    .orderBy(['file', 'line'])
+    .select('file', 'line', 'reason', 'text');
 }
 
 /** The part of a stored tape that is told to clients. */
@@ -216,5 +236,6 @@ function toTape(row: TapeRow): StoredTape {
     words: JSON.parse(row.words) as Record<string, string[]>,
     report: JSON.parse(row.report) as IntakeReport,
     appended: JSON.parse(row.appended) as IntakeReport[],
+    calendarCheck: parsed<CalendarCheck>(row.calendar_check),
   };
 }

@@ -1,25 +1,17 @@
 import { json } from '@sveltejs/kit';
-import { refuse } from '$lib/api/problems';
 import { TapeChange } from '$lib/api/tapes';
-import { answering, jsonBody, tapeOf } from '$lib/server/answer';
+import { answering, jsonBody, rangeOf, tapeOf } from '$lib/server/answer';
+import { compute } from '$lib/server/jobs/computePool';
 import { readBy } from '$lib/server/problem';
-import { renameInLedgers } from '$lib/server/store/ledgers';
-import { changeTape, deleteTape, findTape, shownTape } from '$lib/server/store/tapes';
+import { deleteTape, shownTape } from '$lib/server/store/tapes';
 
 export const GET = answering(async (event) => json(shownTape(await tapeOf(event))));
 
-/** Renames a tape, or changes its calendar, unit or note. Ledgers follow a new name. */
+/** Renames a tape, or changes its calendar, unit or note. A new calendar goes through all records, so a thread does it. */
 export const PATCH = answering(async (event) => {
   const change = readBy(TapeChange, await jsonBody(event.request), 'invalid-body');
   const tape = await tapeOf(event);
-  await event.locals.db.transaction(async (transaction) => {
-    if (change.name !== undefined && change.name !== tape.name) {
-      const other = await findTape(transaction, change.name);
-      if (other && other.id !== tape.id) throw refuse('name-taken', `A tape is called ${change.name} already.`);
-      await renameInLedgers(transaction, tape.name, change.name);
-    }
-    await changeTape(transaction, tape, change);
-  });
+  await compute({ kind: 'change', tape, change, range: rangeOf({}), format: 'json' });
   return json(shownTape(await tapeOf(event, change.name ?? tape.name)));
 });
 
