@@ -66,9 +66,9 @@ describe('plain lines', () => {
         fc.array(
           fc.record({
             millis: fc.integer({ min: Date.parse('1975-01-01'), max: Date.parse('2200-01-01') }),
-            price: fc.integer({ min: 1, max: 999_999_999 }),
+            price: fc.oneof(fc.integer({ min: 1, max: 999_999 }), fc.integer({ min: 1, max: 999_999_999 })),
             places: fc.integer({ min: 0, max: 8 }),
-            size: fc.integer({ min: 1, max: 999_999_999 }),
+            size: fc.oneof(fc.integer({ min: 1, max: 999 }), fc.integer({ min: 1, max: 999_999_999 })),
           }),
           { minLength: 1, maxLength: 1500 },
         ),
@@ -88,4 +88,22 @@ describe('plain lines', () => {
       ),
       { numRuns: 40 },
     ));
+
+  it('are left to others or read rightly where any byte of them is another', () => {
+    const line = '2026-02-02T08:30:07.015Z,104.25,115';
+    const time = /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d(\.\d{1,6})?Z$/;
+    const number = /^\d+(\.\d*)?$/;
+    fc.assert(
+      fc.property(fc.nat(line.length - 1), fc.integer({ min: 1, max: 126 }), (place, code) => {
+        const changed = line.slice(0, place) + String.fromCharCode(code) + line.slice(place + 1);
+        const { rows } = take(`${line}\n${changed}\n${more}`);
+        if (rows.length < 2 || code === 10) return;
+        const [at, ...numbers] = changed.replace(/\r$/, '').split(',');
+        expect(at).toMatch(time);
+        for (const text of numbers) expect(text).toMatch(number);
+        expect(rows[1]).toEqual([instant(at), ...numbers.map(Number)]);
+      }),
+      { numRuns: 5000 },
+    );
+  });
 });

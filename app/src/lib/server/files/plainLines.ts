@@ -29,11 +29,10 @@ export class PlainLines {
   /** Rows of the columns that the last `read` has filled. */
   rows = 0;
   private readonly longest: number;
-  /** The sixteen bytes `2026-01-05T08:30` of the last time as four numbers, and the instants that they mean. */
-  private century = 0;
-  private month = 0;
+  /** The sixteen bytes `2026-01-05T08:30` of the last time, as numbers that are compared only, and the instants they mean. */
+  private century = NaN;
   private day = 0;
-  private clock = 0;
+  private clock = NaN;
   private midnight = NaN;
   private minuteStart = NaN;
 
@@ -53,35 +52,49 @@ export class PlainLines {
     const last = bytes.length - this.longest;
     let row = 0;
     let lineStart = from;
+    let { century, clock, minuteStart } = this;
     lines: for (; row < ROOM && lineStart <= last; row++) {
       let at = lineStart;
       if (bytes[at + 4] === 45) {
         // neighbours are mostly of one minute
-        if (
-          (view.getInt32(at) !== this.century ||
-            view.getInt32(at + 4) !== this.month ||
-            view.getInt32(at + 8) !== this.day ||
-            view.getInt32(at + 12) !== this.clock) &&
-          !this.takeMinute(bytes, view, at)
-        )
-          break;
-        const tens = bytes[at + 17] - ZERO;
-        const ones = bytes[at + 18] - ZERO;
-        // a digit below its bound, as an unsigned number: what is no digit is large then
-        if (bytes[at + 16] !== COLON || tens >>> 0 > 5 || ones >>> 0 > 9) break;
-        let micros = 0;
-        at += 19;
-        if (bytes[at] === POINT) {
-          const first = ++at;
-          for (let digit = bytes[at] - ZERO; digit >>> 0 <= 9 && at - first < 7; digit = bytes[++at] - ZERO)
-            micros = (Math.imul(micros, 10) + digit) | 0;
-          const places = at - first;
-          if (places === 0 || places > 6) break;
-          if (places < 6) micros *= TENS[6 - places];
+        if (view.getFloat64(at + 8) !== clock || view.getFloat64(at) !== century) {
+          if (!this.takeMinute(bytes, view, at)) break;
+          ({ century, clock, minuteStart } = this);
         }
-        if (bytes[at] !== Z) break;
-        at++;
-        times[row] = this.minuteStart + ((tens * 10 + ones) * 1_000_000 + micros);
+        // `:SS.` and `mmmZ`, the commonest ends, each as four bytes at once: what is no digit shows in the upper halves
+        const seconds = view.getInt32(at + 16, true) ^ 0x2e30303a;
+        const millis = view.getInt32(at + 20, true) ^ 0x5a303030;
+        if (
+          ((seconds | (seconds + 0x060a00)) & 0xfff0f0ff) === 0 &&
+          ((millis | (millis + 0x060606)) & 0xfff0f0f0) === 0
+        ) {
+          times[row] =
+            minuteStart +
+            ((((seconds >> 8) & 15) * 10 + (seconds >> 16)) * 1000 +
+              (millis & 15) * 100 +
+              ((millis >> 8) & 15) * 10 +
+              (millis >> 16)) *
+              1000;
+          at += 24;
+        } else {
+          const tens = bytes[at + 17] - ZERO;
+          const ones = bytes[at + 18] - ZERO;
+          // a digit below its bound, as an unsigned number: what is no digit is large then
+          if (bytes[at + 16] !== COLON || tens >>> 0 > 5 || ones >>> 0 > 9) break;
+          let micros = 0;
+          at += 19;
+          if (bytes[at] === POINT) {
+            const first = ++at;
+            for (let digit = bytes[at] - ZERO; digit >>> 0 <= 9 && at - first < 7; digit = bytes[++at] - ZERO)
+              micros = (Math.imul(micros, 10) + digit) | 0;
+            const places = at - first;
+            if (places === 0 || places > 6) break;
+            if (places < 6) micros *= TENS[6 - places];
+          }
+          if (bytes[at] !== Z) break;
+          at++;
+          times[row] = minuteStart + ((tens * 10 + ones) * 1_000_000 + micros);
+        }
       } else {
         let whole = 0;
         for (let digit = bytes[at] - ZERO; digit >>> 0 <= 9 && at - lineStart < 17; digit = bytes[++at] - ZERO)
@@ -92,6 +105,34 @@ export class PlainLines {
       }
       for (let column = 1; column < count; column++) {
         if (bytes[at++] !== delimiter) break lines;
+        // up to three digits, a point and up to three more: each part from four bytes at once
+        const whole = view.getInt32(at, true) ^ 0x30303030;
+        const others = (whole | (whole + 0x06060606)) & 0xf0f0f0f0;
+        if (others !== 0) {
+          const digits = (31 - Math.clz32(others & -others)) >> 3;
+          if (digits === 0) break lines;
+          const pair = whole << (32 - 8 * digits);
+          const pairs = Math.imul(pair, 10) + (pair >>> 8);
+          const units = (pairs & 255) * 100 + ((pairs >>> 16) & 255);
+          if (bytes[at + digits] !== POINT) {
+            if (units === 0) break lines;
+            columns[column][row] = units;
+            at += digits;
+            continue;
+          }
+          const part = view.getInt32(at + digits + 1, true) ^ 0x30303030;
+          const ends = (part | (part + 0x06060606)) & 0xf0f0f0f0;
+          const places = (31 - Math.clz32(ends & -ends)) >> 3;
+          if (ends !== 0 && places !== 0) {
+            const tail = part << (32 - 8 * places);
+            const tails = Math.imul(tail, 10) + (tail >>> 8);
+            const mantissa = units * TENS[places] + (tails & 255) * 100 + ((tails >>> 16) & 255);
+            if (mantissa === 0) break lines;
+            columns[column][row] = mantissa / TENS[places];
+            at += digits + 1 + places;
+            continue;
+          }
+        }
         // nine digits fit the integer unit, which is the quicker one; longer numbers go the long way
         let mantissa = 0;
         let places = 0;
@@ -127,29 +168,26 @@ export class PlainLines {
 
   /** Takes another date and minute; false where the bytes are none. */
   private takeMinute(bytes: Uint8Array, view: DataView, from: number): boolean {
-    const day = view.getInt32(from + 8);
-    const isNewDate =
-      view.getInt32(from) !== this.century || view.getInt32(from + 4) !== this.month || day >> 16 !== this.day >> 16;
+    const isNewDate = view.getFloat64(from) !== this.century || view.getInt16(from + 8) !== this.day;
     if (isNewDate && !this.takeDate(bytes, from)) return false;
     const digits = [11, 12, 14, 15].map((place) => bytes[from + place] - ZERO);
     const [hourTens, hourOnes, minuteTens, minuteOnes] = digits;
     const hour = hourTens * 10 + hourOnes;
     const isApart = (bytes[from + 10] === T || bytes[from + 10] === SPACE) && bytes[from + 13] === COLON;
     if (!isApart || digits.some((digit) => digit >>> 0 > 9) || hour > 23 || minuteTens > 5) return false;
-    this.century = view.getInt32(from);
-    this.month = view.getInt32(from + 4);
-    this.day = day;
-    this.clock = view.getInt32(from + 12);
+    this.century = view.getFloat64(from);
+    this.day = view.getInt16(from + 8);
+    this.clock = view.getFloat64(from + 8);
     this.minuteStart = this.midnight + (hour * 60 + minuteTens * 10 + minuteOnes) * 60e6;
     return true;
   }
 
   private takeDate(bytes: Uint8Array, from: number): boolean {
+    this.century = NaN; // no minute of this date is known yet
     const text = String.fromCharCode(...bytes.subarray(from, from + 10));
     const millis = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(text) : NaN;
     // the 30th of February would come out as a day of March
     if (Number.isNaN(millis) || new Date(millis).toISOString().slice(0, 10) !== text) return false;
-    this.century = 0; // no minute of this date is known yet
     this.midnight = millis * 1000;
     return true;
   }

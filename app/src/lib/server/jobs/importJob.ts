@@ -4,7 +4,7 @@ import { refuse } from '$lib/api/problems';
 import { appendImport } from '../files/appendImport';
 import { FileImport, type FileFacts } from '../files/fileImport';
 import { problemOf } from '../problem';
-import { connect } from '../store/connection';
+import { connectToAppend, settle } from '../store/connection';
 import type { FromImport, ImportOrder, ToImport } from './importProtocol';
 
 /* A thread for one import at a time: an order and bytes come in as messages, tapes go into the store, or nothing. */
@@ -98,8 +98,8 @@ async function run(
   try {
     await file.read(incoming, (rows) => incoming.taken(rows));
     incoming.refuseIfStopped();
-    const db = connect(folder);
-    after(() => db.destroy());
+    const db = connectToAppend(folder);
+    after(() => settle(db));
     const facts = incoming.facts ?? { bytes: 0, sha256: '' };
     return {
       kind: 'entered',
