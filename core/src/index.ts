@@ -24,7 +24,7 @@ export { barsToCome } from './bars/barsToCome.js';
 export { coveringRange } from './bars/coveringRange.js';
 export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
-export { byPieces } from './numeric/pieces.js';
+export { byPieces, pieces } from './numeric/pieces.js';
 export { firstRowFrom } from './numeric/search.js';
 export { GrowingColumn } from './numeric/growingColumn.js';
 export { evaluate, namesOf, planEntries, Work, type KnownNames, type Plan } from './formula/evaluate.js';

@@ -1,5 +1,12 @@
 const PIECE_ROWS = 1024;
 
+/** The pieces that `byPieces` goes through, for loops that are to keep their columns in locals of their own. */
+export function pieces(from: number, to: number): [number, number][] {
+  const all: [number, number][] = [];
+  for (let at = from; at < to; at += PIECE_ROWS) all.push([at, Math.min(at + PIECE_ROWS, to)]);
+  return all;
+}
+
 /**
  * Goes through rows [from, to) of a long column a piece at a time, until `act` gives false.
  *

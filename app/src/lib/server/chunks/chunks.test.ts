@@ -27,6 +27,26 @@ describe('a stored column', () => {
       { numRuns: 500 },
     ));
 
+  it('comes back over whatever stood in the memory that it goes to, stretches without a change among it', () => {
+    const stretch = fc.record({
+      rows: fc.integer({ min: 1, max: 1500 }),
+      value: fc.integer({ min: 0, max: 2 ** 40 }),
+      spread: fc.constantFrom(0, 0, 1, 300, 70_000, 2 ** 34),
+      scale: fc.constantFrom(1, 100),
+    });
+    fc.assert(
+      fc.property(fc.array(stretch, { minLength: 1, maxLength: 5 }), (stretches) => {
+        const values = Float64Array.from(
+          stretches.flatMap(({ rows, value, spread, scale }) =>
+            Array.from({ length: rows }, (_, row) => (value + ((row * 7919) % (spread + 1))) / scale),
+          ),
+        );
+        const used = new Float64Array(values.length).fill(NaN);
+        expect(decodeColumn(encodeColumn(values).bytes, values.length, used)).toEqual(values);
+      }),
+    );
+  });
+
   it('takes few bytes for times and prices that go in small steps', () => {
     const times = Float64Array.from({ length: 10_000 }, (_, row) => 1.7e15 + row * 1_234_000);
     const prices = Float64Array.from({ length: 10_000 }, (_, row) => Math.round(8000 + 50 * Math.sin(row)) / 100);

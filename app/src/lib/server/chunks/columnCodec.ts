@@ -1,5 +1,5 @@
-import { byPieces, decimalsOf, MOST_DECIMALS } from '@jaunty-ledger/core';
-import { frameAt, framesOf, packedSize, packFrames, unpackFrames, type Frames } from './frames';
+import { decimalsOf, MOST_DECIMALS, pieces } from '@jaunty-ledger/core';
+import { frameAt, FrameReader, packedSize, packFrames } from './frames';
 import { readVarints } from './varints';
 
 /*
@@ -45,10 +45,10 @@ export function encodeColumn(column: Float64Array): EncodedColumn {
   if (!whole) return { bytes: raw(), decimals: undefined };
   const { wholes, scale } = whole;
   const decimals = 'decimals' in scale ? scale.decimals : 0;
-  const differences = differencesOf(wholes);
-  const isSmooth = packedSize(differences.subarray(0, SAMPLE_ROWS)) <= packedSize(wholes.subarray(0, SAMPLE_ROWS));
+  const sample = wholes.subarray(0, SAMPLE_ROWS);
+  const isSmooth = packedSize(differencesOf(sample)) < packedSize(sample);
   const packed = isSmooth
-    ? withHeader(DIFFERENCES, scale, withFirst(wholes[0], packFrames(differences)))
+    ? withHeader(DIFFERENCES, scale, withFirst(wholes[0], packFrames(differencesOf(wholes))))
     : withHeader(VALUES, scale, packFrames(wholes));
   return { bytes: packed.length < column.byteLength ? packed : raw(), decimals };
 }
@@ -77,13 +77,19 @@ export function decodeColumn(
   const start = view.getFloat64(HEADER_BYTES, true);
   switch (kind) {
     case VALUES:
-      return valuesOf(unpackFrames(body, into), scale, isDecimal);
+      return framedValues(body, into, scale, isDecimal);
     case DIFFERENCES:
-      return summedUp(unpackFrames(body.subarray(8), into), start, scale, isDecimal);
-    case VARINTS:
-      return valuesOf(fromZero(readVarints(body, rows)), scale, isDecimal);
-    case VARINT_DIFFERENCES:
-      return summedUp(fromZero(readVarints(body, rows)), 0, scale, isDecimal);
+      return framedSums(body.subarray(8), into, start, scale, isDecimal);
+    case VARINTS: {
+      const wholes = readVarints(body, rows);
+      putValues(wholes, 0, rows, 0, scale, isDecimal);
+      return wholes;
+    }
+    case VARINT_DIFFERENCES: {
+      const differences = readVarints(body, rows);
+      sumUp(differences, 0, rows, 0, 0, scale, isDecimal);
+      return differences;
+    }
     default:
       throw new RangeError(`no way ${kind} to keep a column is known`);
   }
@@ -93,7 +99,8 @@ export function decodeColumn(
 function stepOf(column: Float64Array): number | undefined {
   const first = column[0];
   const step = column.length > 1 && !Object.is(column[1], first) ? column[1] - first : 0;
-  return byPieces(0, column.length, (from, to) => goesBy(column, from, to, first, step)) ? step : undefined;
+  for (const [from, to] of pieces(0, column.length)) if (!goesBy(column, from, to, first, step)) return undefined;
+  return step;
 }
 
 function goesBy(column: Float64Array, from: number, to: number, first: number, step: number): boolean {
@@ -115,7 +122,7 @@ let differencesRoom = new Float64Array(0);
 function differencesOf(wholes: Float64Array): Float64Array {
   if (differencesRoom.length < wholes.length) differencesRoom = new Float64Array(wholes.length);
   const differences = differencesRoom.subarray(0, wholes.length);
-  byPieces(0, wholes.length, (from, to) => putDifferences(wholes, from, to, differences));
+  for (const [from, to] of pieces(0, wholes.length)) putDifferences(wholes, from, to, differences);
   differences[0] = 0;
   return differences;
 }
@@ -140,44 +147,43 @@ function scaleIn(bytes: Uint8Array, view: DataView): { scale: number; isDecimal:
   return { scale: isDecimal ? 10 ** bytes[1] : view.getFloat64(2, true), isDecimal };
 }
 
-/** Numbers without frames, as if each frame's least were 0. */
-const fromZero = (distances: Float64Array<ArrayBuffer>): Frames => ({
-  distances,
-  leasts: new Float64Array(framesOf(distances.length)),
-});
-
-/** Values of whole numbers, in place. Decimals come by a division: a product with 0.01 gives a neighbour of the double. */
-function valuesOf({ distances, leasts }: Frames, scale: number, isDecimal: boolean): Float64Array<ArrayBuffer> {
-  leasts.forEach((least, index) => {
-    const [from, to] = frameAt(index, distances.length);
-    scaleFrame(distances, from, to, least, scale, isDecimal);
-  });
-  return distances;
+function framedValues(bytes: Uint8Array, into: Float64Array<ArrayBuffer>, scale: number, isDecimal: boolean) {
+  const frames = new FrameReader(bytes, into.length);
+  for (let index = 0; index < frames.count; index++) {
+    const least = frames.lay(index, into);
+    const [from, to] = frameAt(index, into.length);
+    putValues(into, from, to, least, scale, isDecimal);
+  }
+  return into;
 }
 
-function scaleFrame(x: Float64Array, from: number, to: number, least: number, scale: number, isDecimal: boolean): void {
+function framedSums(
+  bytes: Uint8Array,
+  into: Float64Array<ArrayBuffer>,
+  start: number,
+  scale: number,
+  isDecimal: boolean,
+) {
+  const frames = new FrameReader(bytes, into.length);
+  let sum = start;
+  for (let index = 0; index < frames.count; index++) {
+    const least = frames.lay(index, into);
+    const [from, to] = frameAt(index, into.length);
+    sum = sumUp(into, from, to, least, sum, scale, isDecimal);
+  }
+  return into;
+}
+
+/** Values of whole numbers, in place. Decimals come by a division: a product with 0.01 gives a neighbour of the double. */
+function putValues(x: Float64Array, from: number, to: number, least: number, scale: number, isDecimal: boolean): void {
+  if (scale === 1 && least === 0) return;
   if (scale === 1) for (let row = from; row < to; row++) x[row] += least;
   else if (isDecimal) for (let row = from; row < to; row++) x[row] = (x[row] + least) / scale;
   else for (let row = from; row < to; row++) x[row] = (x[row] + least) * scale;
 }
 
-/** Values of the differences between whole numbers, which lead on from a start, in place. */
-function summedUp(
-  { distances, leasts }: Frames,
-  start: number,
-  scale: number,
-  isDecimal: boolean,
-): Float64Array<ArrayBuffer> {
-  let sum = start;
-  leasts.forEach((least, index) => {
-    const [from, to] = frameAt(index, distances.length);
-    sum = sumUpFrame(distances, from, to, least, sum, scale, isDecimal);
-  });
-  return distances;
-}
-
-/** Gives the sum that the next frame leads on from. */
-function sumUpFrame(
+/** Values of differences between whole numbers that lead on from a start, in place; gives where they lead to. */
+function sumUp(
   x: Float64Array,
   from: number,
   to: number,
@@ -241,7 +247,9 @@ function roomFor(rows: number): Float64Array {
 /** The values divided by a unit, where all of them are whole then. */
 function quotientsOf(column: Float64Array, unit: number): Float64Array | undefined {
   const wholes = roomFor(column.length);
-  return byPieces(0, column.length, (from, to) => putQuotients(column, from, to, unit, wholes)) ? wholes : undefined;
+  for (const [from, to] of pieces(0, column.length))
+    if (!putQuotients(column, from, to, unit, wholes)) return undefined;
+  return wholes;
 }
 
 function putQuotients(column: Float64Array, from: number, to: number, unit: number, wholes: Float64Array): boolean {
@@ -257,7 +265,9 @@ function putQuotients(column: Float64Array, from: number, to: number, unit: numb
 /** The values times a power of ten, where all of them come back out of that. */
 function productsOf(column: Float64Array, power: number): Float64Array | undefined {
   const wholes = roomFor(column.length);
-  return byPieces(0, column.length, (from, to) => putProducts(column, from, to, power, wholes)) ? wholes : undefined;
+  for (const [from, to] of pieces(0, column.length))
+    if (!putProducts(column, from, to, power, wholes)) return undefined;
+  return wholes;
 }
 
 function putProducts(column: Float64Array, from: number, to: number, power: number, wholes: Float64Array): boolean {

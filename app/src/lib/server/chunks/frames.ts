@@ -1,5 +1,5 @@
 /*
- * Whole numbers in frames of 512: for each frame its least number, and each number's distance from that least in so many
+ * Whole numbers in frames of 512: for each frame its least number or 0, and each number's distance from that in so many
  * whole bytes as the frame's greatest distance needs: none, 1, 2, 4, or 8 for a double. Numbers of a frame lie side by
  * side as a typed array, so that the engine's own conversion reads them; that is several times as quick as any loop over
  * bytes, and costs half a byte a number beside packing bits.
@@ -9,12 +9,6 @@
  */
 const FRAME_ROWS = 512;
 const WIDTHS = [8, 4, 2, 1] as const;
-
-/** The numbers of frames before their leasts are added, which whoever reads them does in a loop of theirs. */
-export interface Frames {
-  distances: Float64Array<ArrayBuffer>;
-  leasts: Float64Array;
-}
 
 /** Frames of a column of `rows`. */
 export const framesOf = (rows: number): number => Math.ceil(rows / FRAME_ROWS);
@@ -51,25 +45,47 @@ export function packFrames(wholes: Float64Array): Uint8Array<ArrayBuffer> {
   return bytes;
 }
 
-/**
- * @param distances  where the numbers go, a column of so many rows
- * @throws {RangeError} where the bytes are too few
- */
-export function unpackFrames(bytes: Uint8Array, distances: Float64Array<ArrayBuffer>): Frames {
-  const rows = distances.length;
-  const { buffer } = bytes.slice(); // aligned
-  const count = framesOf(rows);
-  const leasts = new Float64Array(buffer, 0, count);
-  const widths = bytes.subarray(bytes.length - count);
-  let at = 8 * count;
-  for (const width of WIDTHS)
-    for (let index = 0; index < count; index++) {
-      if (widths[index] !== width) continue;
+/** Reads frames back, one after the other, so that each is worked on while it is near at hand. */
+export class FrameReader {
+  readonly count: number;
+  private readonly buffer: ArrayBuffer;
+  private readonly leasts: Float64Array;
+  private readonly widths: Uint8Array;
+  /** Where the next frame of each width is. */
+  private readonly places = new Float64Array(9);
+
+  /** @throws {RangeError} where the bytes are too few */
+  constructor(
+    bytes: Uint8Array,
+    private readonly rows: number,
+  ) {
+    this.count = framesOf(rows);
+    this.buffer = bytes.slice().buffer; // aligned
+    this.leasts = new Float64Array(this.buffer, 0, this.count);
+    this.widths = bytes.subarray(bytes.length - this.count);
+    const bytesOf = new Float64Array(9);
+    this.widths.forEach((width, index) => {
       const [from, to] = frameAt(index, rows);
-      distances.set(numbersAt(buffer, at, width, to - from), from);
-      at += width * (to - from);
+      bytesOf[width] += width * (to - from);
+    });
+    let at = 8 * this.count;
+    for (const width of WIDTHS) {
+      this.places[width] = at;
+      at += bytesOf[width];
     }
-  return { distances, leasts };
+  }
+
+  /** Lays the numbers of the next frame, number `index`, into their rows of a column; gives what is to be added to each. */
+  lay(index: number, column: Float64Array): number {
+    const [from, to] = frameAt(index, this.rows);
+    const width = this.widths[index];
+    if (width === 0) column.fill(0, from, to);
+    else {
+      column.set(numbersAt(this.buffer, this.places[width], width, to - from), from);
+      this.places[width] += width * (to - from);
+    }
+    return this.leasts[index];
+  }
 }
 
 type Numbers = Uint8Array | Uint16Array | Uint32Array | Float64Array;
@@ -79,13 +95,13 @@ function putFrame(frame: Numbers, wholes: Float64Array, from: number, least: num
   for (let row = 0; row < rows; row++) frame[row] = wholes[from + row] - least;
 }
 
-function numbersAt(buffer: ArrayBuffer, at: number, width: (typeof WIDTHS)[number], count: number): Numbers {
+function numbersAt(buffer: ArrayBuffer, at: number, width: number, count: number): Numbers {
   if (width === 1) return new Uint8Array(buffer, at, count);
   if (width === 2) return new Uint16Array(buffer, at, count);
   return width === 4 ? new Uint32Array(buffer, at, count) : new Float64Array(buffer, at, count);
 }
 
-/** The least number of each frame, and the bytes that its numbers take; a frame of doubles counts from 0. */
+/** The number that each frame counts from, its least or 0, and the bytes that its numbers take. */
 function measured(wholes: Float64Array): { leasts: Float64Array; widths: Uint8Array } {
   const count = framesOf(wholes.length);
   const leasts = new Float64Array(count);
@@ -93,8 +109,9 @@ function measured(wholes: Float64Array): { leasts: Float64Array; widths: Uint8Ar
   for (let index = 0; index < count; index++) {
     const [from, to] = frameAt(index, wholes.length);
     const [least, greatest] = extentIn(wholes, from, to);
-    widths[index] = widthOf(greatest - least);
-    leasts[index] = widths[index] === 8 ? 0 : least;
+    const width = (widths[index] = widthOf(greatest - least));
+    // where counting from 0 takes no more, whoever reads them has nothing to add
+    leasts[index] = width === 8 || (least > 0 && widthOf(greatest) === width) ? 0 : least;
   }
   return { leasts, widths };
 }
