@@ -5,20 +5,24 @@ import type { Records } from './records.js';
 
 const COLUMNS = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
 
-/** Columns of bars with room for so many; all of them fill together. */
 type Columns = Record<(typeof COLUMNS)[number], Float64Array<ArrayBuffer>>;
 
-const columnsFor = (room: number): Columns =>
-  Object.fromEntries(COLUMNS.map((name) => [name, new Float64Array(room)])) as Columns;
+/**
+ * Bars are gathered in blocks of so many, which are put together at the end: columns that grow by being copied take memory
+ * several times over, and that takes longer than all the rest where a bar holds a few records.
+ */
+const BLOCK_BARS = 4096;
 
-const mapColumns = (columns: Columns, part: (column: Columns['time']) => Columns['time']): Columns =>
-  Object.fromEntries(COLUMNS.map((name) => [name, part(columns[name])])) as Columns;
+/** Columns of so many bars, which fill together; text columns in the order of their names. */
+interface Block {
+  columns: Columns;
+  texts: Float64Array[];
+}
 
 /** A text column of the bars, and what the last record of the current one carries. */
 interface BarText {
   name: string;
   last: number;
-  column: Float64Array<ArrayBuffer>;
 }
 
 /** A bar takes records in until one of these is reached. */
@@ -36,10 +40,11 @@ export const NO_LIMITS: Limits = { volume: Infinity, value: Infinity, range: Inf
  * goes in; the inner loops run over plain columns with everything in locals.
  */
 export class BarAssembler {
-  private columns = columnsFor(1024);
-  private texts: BarText[] = [];
+  private readonly full: Block[] = [];
+  private block = newBlock(0);
+  /** Bars in the current block. */
   private count = 0;
-  private room = 1024;
+  private texts: BarText[] = [];
   private isOpen = false;
   // none of these begins as a whole number: the engine would keep it as one, and make the code anew for every other
   private start: Instant = NaN;
@@ -110,19 +115,31 @@ export class BarAssembler {
   /** Closes the last bar and gives them all. */
   finish(leftOut: number): BuiltBars {
     this.finishBar();
-    const columns = mapColumns(this.columns, (column) => column.slice(0, this.count));
-    const texts = this.texts.map(({ name, column }) => [name, column.slice(0, this.count)] as const);
+    const count = this.full.length * BLOCK_BARS + this.count;
+    const blocks = [...this.full, this.block];
+    const together = (columnOf: (block: Block) => Float64Array): Float64Array => {
+      const whole = new Float64Array(count);
+      blocks.forEach((block, index) => {
+        const first = index * BLOCK_BARS;
+        whole.set(columnOf(block).subarray(0, count - first), first);
+      });
+      return whole;
+    };
+    const columns = COLUMNS.map((name) => [name, together((block) => block.columns[name])] as const);
+    const texts = this.texts.map(({ name }, index) => [name, together((block) => block.texts[index])] as const);
     return {
-      ...columns,
-      complete: new Uint8Array(this.count).fill(1),
+      ...(Object.fromEntries(columns) as Columns),
+      complete: new Uint8Array(count).fill(1),
       leftOut,
       ...(texts.length > 0 && { texts: Object.fromEntries(texts) }),
     };
   }
 
   private addTexts(texts: TextColumns, lastRow: number): void {
-    if (this.texts.length === 0)
-      this.texts = Object.keys(texts).map((name) => ({ name, last: NaN, column: new Float64Array(this.room) }));
+    if (this.texts.length === 0) {
+      this.texts = Object.keys(texts).map((name) => ({ name, last: NaN }));
+      this.block = newBlock(this.texts.length); // the first bar is not in it yet
+    }
     for (const text of this.texts) text.last = texts[text.name][lastRow];
   }
 
@@ -258,8 +275,12 @@ export class BarAssembler {
   private finishBar(): void {
     if (!this.isOpen) return;
     this.isOpen = false;
-    if (this.count === this.room) this.makeRoom();
-    const { columns } = this;
+    if (this.count === BLOCK_BARS) {
+      this.full.push(this.block);
+      this.block = newBlock(this.texts.length);
+      this.count = 0;
+    }
+    const { columns, texts } = this.block;
     const row = this.count++;
     const volume = this.anySize ? this.volume : NaN;
     const value = this.anyValue ? this.value : NaN;
@@ -275,18 +296,11 @@ export class BarAssembler {
     columns.trades[row] = this.anyTrades ? this.trades : NaN;
     columns.firstRecord[row] = this.firstRecord;
     columns.endRecord[row] = this.endRecord;
-    for (const { column, last } of this.texts) column[row] = last;
-  }
-
-  private makeRoom(): void {
-    this.room *= 2;
-    const wider = columnsFor(this.room);
-    for (const name of COLUMNS) wider[name].set(this.columns[name]);
-    this.columns = wider;
-    for (const text of this.texts) {
-      const column = new Float64Array(this.room);
-      column.set(text.column);
-      text.column = column;
-    }
+    for (let text = 0; text < texts.length; text++) texts[text][row] = this.texts[text].last;
   }
 }
+
+const newBlock = (texts: number): Block => ({
+  columns: Object.fromEntries(COLUMNS.map((name) => [name, new Float64Array(BLOCK_BARS)])) as Columns,
+  texts: Array.from({ length: texts }, () => new Float64Array(BLOCK_BARS)),
+});

@@ -108,6 +108,24 @@ describe('bars of any kind', () => {
       }),
     ));
 
+  it('reach a range in whole steps, between quotes too, whatever is known of the decimals', () =>
+    fc.assert(
+      fc.property(ticks, fc.array(fc.nat(3), { minLength: 300, maxLength: 300 }), ({ time, price }, spreads) => {
+        const ask = price.map((bid, row) => Math.round(bid * 100 + spreads[row]) / 100);
+        const rule = parseBarRule('range 0.5, all hours');
+        const builder = new BarBuilder(rule, calendars.whole, { priceDecimals: 2 });
+        builder.add({ time, bid: price, ask });
+        const bars = builder.finish();
+        expectSame(bars, buildBars({ time, bid: price, ask }, rule, calendars.whole));
+        const halfCents = (x: number) => Math.round(x * 200);
+        bars.high.forEach((high, row) => {
+          const isFull = bars.complete[row] === 1;
+          const range = halfCents(high) - halfCents(bars.low[row]);
+          expect(isFull ? range >= 100 : range < 100).toBe(true);
+        });
+      }),
+    ));
+
   it('know which records they were made of', () =>
     fc.assert(
       fc.property(ticks, runningRules.map(parseBarRule), (source, rule) => {

@@ -41,7 +41,7 @@ export class BarBuilder {
         : new RunningBarBuilder(kind, rule, calendar, facts);
   }
 
-  /** A block may be written over after this where the facts are told; else it has to stay as it is until the next. */
+  /** A block may be written over after this. */
   add(block: Ticks | Quotes | Bars): void {
     if (block.time.length > 0) this.builder.add(recordsOf(block, this.rule));
   }

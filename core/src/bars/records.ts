@@ -1,4 +1,4 @@
-import { requireRising, requireSameLength } from '../arguments.js';
+import { ArgumentError, requireRising, requireSameLength } from '../arguments.js';
 import type { Quotes, TextColumns, Ticks } from '../records/ticks.js';
 import type { Bars } from './bars.js';
 import type { BarRule } from './barRule.js';
@@ -26,6 +26,12 @@ export interface Records {
 /** @throws {ArgumentError} for columns of unequal length, times that fall, or a rule that the source cannot answer */
 export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records {
   requireRising('time', source.time);
+  if (rule.side && !('side' in source && source.side))
+    throw new ArgumentError(
+      'rule',
+      'a rule without `side`, since the records do not tell theirs',
+      `side: ${rule.side}`,
+    );
   if ('price' in source) return ofTicks(source, rule);
   if ('bid' in source) return ofQuotes(source, rule);
   return ofBars(source);
@@ -37,7 +43,7 @@ function ofTicks({ time, price, size, side, texts }: Ticks, rule: BarRule): Reco
   const records: Records = { ...same(time, price), size, priced: true, texts };
   if (!rule.side) return records;
   const wanted = rule.side === 'buy' ? 1 : -1;
-  return keepRecords(records, (row) => side?.[row] === wanted);
+  return keepRecords(records, (row) => side![row] === wanted);
 }
 
 function ofQuotes({ time, bid, ask, texts }: Quotes, { price }: BarRule): Records {

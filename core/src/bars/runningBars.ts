@@ -18,7 +18,7 @@ interface Stretch {
   to: number;
 }
 
-/** Steps to a unit of price, and to one of size. */
+/** Steps to a unit of price, and to one of size: in these limits are compared, so that 100.3 - 100.2 does reach 0.1. */
 interface Steps {
   price: number;
   size: number;
@@ -52,7 +52,7 @@ export class RunningBarBuilder implements BlockBuilder {
   /** What the current bar holds of earlier blocks, and of all, in whole steps; the latter only where it had to be known. */
   private settled = NaN;
   private exact = NaN;
-  private steps: Steps | undefined;
+  private steps: Steps = { price: 1, size: 1 };
 
   constructor(
     private readonly kind: RunningKind,
@@ -63,7 +63,6 @@ export class RunningBarBuilder implements BlockBuilder {
 
   add(records: Records): void {
     if (this.rows === 0) this.refuseUnknown(records);
-    this.settle();
     const { time } = records;
     const rows = time.length;
     for (let row = 0; row < rows;) {
@@ -74,8 +73,7 @@ export class RunningBarBuilder implements BlockBuilder {
       else this.leftOut += row - from;
     }
     this.rows += rows;
-    // to find out the steps takes a look at every record, so where they are not known this waits until it must
-    if (this.facts.priceDecimals !== undefined) this.settle();
+    this.settle();
   }
 
   finish(): BuiltBars {
@@ -110,7 +108,8 @@ export class RunningBarBuilder implements BlockBuilder {
       this.filling = !this.isFilled(records, row, end, limits);
       row = end;
     }
-    if (this.filling) this.stretches.push({ records, from: this.from, to });
+    if (this.filling && (kind.by === 'units' || kind.by === 'value'))
+      this.stretches.push({ records, from: this.from, to });
   }
 
   private begin({ time }: Records, row: number): void {
@@ -139,18 +138,21 @@ export class RunningBarBuilder implements BlockBuilder {
     if (by === 'range') {
       const { high, low } = assembler;
       if (!(high - low >= near.range)) return false;
-      const { price } = (this.steps ??= this.stepsOf(records));
+      // the middle of two quotes has a place more than they have, so what is known of the tape does not tell
+      const { price } = this.stepsFor(decimalsOf(Float64Array.of(high, low)), 0);
       return Math.round(high * price) - Math.round(low * price) >= Math.round(limit * price);
     }
     const total = by === 'units' ? assembler.volume : assembler.value;
     if (total < limit * (1 - NEARLY)) return false;
     if (total > limit * (1 + NEARLY)) return true;
-    const steps = (this.steps ??= this.stepsOf(records));
-    if (Number.isNaN(this.exact)) {
-      this.exact = this.settled + this.stepsIn({ records, from: this.from, to });
-      for (const stretch of this.stretches) this.exact += this.stepsIn(stretch);
-    } else this.exact += this.stepsIn({ records, from, to });
-    return this.exact >= Math.round(limit * steps.size * (by === 'value' ? steps.price : 1));
+    const parts = Number.isNaN(this.exact)
+      ? [...this.stretches, { records, from: this.from, to }]
+      : [{ records, from, to }];
+    for (const part of parts) this.refine(part);
+    if (Number.isNaN(this.exact)) this.exact = this.settled;
+    for (const part of parts) this.exact += this.stepsIn(part);
+    const { price, size } = this.steps;
+    return this.exact >= Math.round(limit * size * (by === 'value' ? price : 1));
   }
 
   /** The row after the one that fills the current bar by its count of trades, or `to`. */
@@ -172,9 +174,36 @@ export class RunningBarBuilder implements BlockBuilder {
   private settle(): void {
     const { stretches } = this;
     if (stretches.length === 0) return;
-    this.steps ??= this.stepsOf(stretches[0].records);
-    if (this.filling) for (const stretch of stretches) this.settled += this.stepsIn(stretch);
+    if (this.filling)
+      for (const stretch of stretches) {
+        this.refine(stretch);
+        this.settled += this.stepsIn(stretch);
+      }
     this.stretches = [];
+  }
+
+  /** Makes the steps fine enough for some records too, and takes what was added up in coarser ones over to them. */
+  private refine({ records: { close, size }, from, to }: Stretch): void {
+    const { priceDecimals, sizeDecimals } = this.facts;
+    const before = this.steps;
+    this.steps = this.stepsFor(
+      priceDecimals ?? decimalsOf(close.subarray(from, to)),
+      sizeDecimals ?? (size ? decimalsOf(size.subarray(from, to)) : 0),
+    );
+    const finer = (this.steps.price / before.price) * (this.steps.size / before.size);
+    this.settled *= finer;
+    this.exact *= finer;
+  }
+
+  /** Steps for values of so many decimal places, and no coarser than they are. */
+  private stepsFor(priceDecimals: number, sizeDecimals: number): Steps {
+    const { by, limit } = this.kind;
+    const own = decimalsOf(Float64Array.of(limit));
+    const scale = (places: number, least: number) => 10 ** Math.min(MOST_DECIMALS, Math.max(places, least));
+    return {
+      price: by === 'units' ? 1 : Math.max(this.steps.price, scale(priceDecimals, by === 'range' ? own : 0)),
+      size: by === 'range' ? 1 : Math.max(this.steps.size, scale(sizeDecimals, by === 'units' ? own : 0)),
+    };
   }
 
   private stepsIn({ records, from, to }: Stretch): number {
@@ -185,7 +214,7 @@ export class RunningBarBuilder implements BlockBuilder {
 
   /** What a record adds to the total, in whole steps; an unknown size or value adds nothing. */
   private wholeSteps({ size, value, close }: Records, row: number): number {
-    const steps = this.steps!;
+    const { steps } = this;
     const units = Math.round(size![row] * steps.size);
     if (this.kind.by === 'units') return units || 0;
     if (value) return units === units ? Math.round(value[row] * steps.price * steps.size) || 0 : 0;
@@ -198,17 +227,5 @@ export class RunningBarBuilder implements BlockBuilder {
       throw new ArgumentError('rule', 'a rule by time, trades or range, since the records have no sizes', by);
     if (by === 'trades' && trades?.every(Number.isNaN))
       throw new ArgumentError('rule', 'a rule by time, units or range, since the records do not count trades', by);
-  }
-
-  /** The steps that limits are compared in, so that 100.3 - 100.2 does reach 0.1. */
-  private stepsOf({ high, size }: Records): Steps {
-    const { by, limit } = this.kind;
-    const own = decimalsOf(Float64Array.of(limit));
-    const scale = (known: number | undefined, column: Float64Array, least: number) =>
-      10 ** Math.min(MOST_DECIMALS, known === undefined ? decimalsOf(column, least) : Math.max(known, least));
-    return {
-      price: by === 'units' ? 1 : scale(this.facts.priceDecimals, high, by === 'range' ? own : 0),
-      size: size && by !== 'range' ? scale(this.facts.sizeDecimals, size, by === 'units' ? own : 0) : 1,
-    };
   }
 }
