@@ -44,7 +44,8 @@ export class BarAssembler {
   private block = newBlock(0);
   /** Bars in the current block. */
   private count = 0;
-  private texts: BarText[] = [];
+  /** Not known before the first record. */
+  private texts: BarText[] | undefined;
   private isOpen = false;
   // none of these begins as a whole number: the engine would keep it as one, and make the code anew for every other
   private start: Instant = NaN;
@@ -126,7 +127,7 @@ export class BarAssembler {
       return whole;
     };
     const columns = COLUMNS.map((name) => [name, together((block) => block.columns[name])] as const);
-    const texts = this.texts.map(({ name }, index) => [name, together((block) => block.texts[index])] as const);
+    const texts = (this.texts ?? []).map(({ name }, index) => [name, together((block) => block.texts[index])] as const);
     return {
       ...(Object.fromEntries(columns) as Columns),
       complete: new Uint8Array(count).fill(1),
@@ -136,7 +137,7 @@ export class BarAssembler {
   }
 
   private addTexts(texts: TextColumns, lastRow: number): void {
-    if (this.texts.length === 0) {
+    if (!this.texts) {
       this.texts = Object.keys(texts).map((name) => ({ name, last: NaN }));
       this.block = newBlock(this.texts.length); // the first bar is not in it yet
     }
@@ -277,7 +278,7 @@ export class BarAssembler {
     this.isOpen = false;
     if (this.count === BLOCK_BARS) {
       this.full.push(this.block);
-      this.block = newBlock(this.texts.length);
+      this.block = newBlock(this.block.texts.length);
       this.count = 0;
     }
     const { columns, texts } = this.block;
@@ -296,7 +297,7 @@ export class BarAssembler {
     columns.trades[row] = this.anyTrades ? this.trades : NaN;
     columns.firstRecord[row] = this.firstRecord;
     columns.endRecord[row] = this.endRecord;
-    for (let text = 0; text < texts.length; text++) texts[text][row] = this.texts[text].last;
+    for (let text = 0; text < texts.length; text++) texts[text][row] = this.texts![text].last;
   }
 }
 

@@ -126,6 +126,15 @@ describe('bars of any kind', () => {
       }),
     ));
 
+  it('are the same whether the records carry texts or not, or none of those they could', () =>
+    fc.assert(
+      fc.property(ticks, rules, calendar, (source, rule, days) => {
+        const { texts: _, ...bars } = buildBars(source, rule, days);
+        expectSame(buildBars({ ...source, texts: undefined }, rule, days), bars);
+        expectSame(buildBars({ ...source, texts: {} }, rule, days), bars);
+      }),
+    ));
+
   it('know which records they were made of', () =>
     fc.assert(
       fc.property(ticks, runningRules.map(parseBarRule), (source, rule) => {

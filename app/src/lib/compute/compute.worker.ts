@@ -28,6 +28,7 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
       case 'open':
         return await open(message);
       case 'evaluate': {
+        evaluation!.useAgain(message.spare);
         const results = await evaluation!.evaluate(message.entries, {
           progress: progressOf(job, message.stop),
           other,

@@ -1,6 +1,6 @@
 import type { CalendarOptions, Working } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
-import type { DrawnBars, EntryResult, EntryText, FromWorker, JobId, ToWorker } from './protocol';
+import type { DrawnBars, DrawnColumn, EntryResult, EntryText, FromWorker, JobId, ToWorker } from './protocol';
 
 type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' }>;
 
@@ -21,6 +21,7 @@ export class ComputeClient {
     | undefined;
 
   private helper: Worker | undefined;
+  private spare: ArrayBuffer[] = [];
 
   /** Number of the latest job, where the worker can see it while it works; only where the page may share memory. */
   private readonly stop = typeof SharedArrayBuffer === 'undefined' ? undefined : new SharedArrayBuffer(4);
@@ -64,6 +65,11 @@ export class ComputeClient {
     this.worker.postMessage({ kind: 'help', job: ++this.lastJob, port: port2 } satisfies ToWorker, [port2]);
   }
 
+  /** Takes back what nobody looks at any more. */
+  giveBack(columns: readonly DrawnColumn[]): void {
+    this.spare.push(...columns.map(({ values }) => values.buffer as ArrayBuffer));
+  }
+
   /** Results of the entries; undefined where a later evaluation took the place of this one. */
   evaluate(entries: EntryText[]): Promise<EntryResult[] | undefined> {
     return new Promise((resolve, reject) => {
@@ -91,7 +97,8 @@ export class ComputeClient {
     this.next = undefined;
     this.isEvaluating = true;
     try {
-      const answer = await this.ask({ kind: 'evaluate', entries, stop: this.stop });
+      const spare = this.spare.splice(0);
+      const answer = await this.ask({ kind: 'evaluate', entries, stop: this.stop, spare }, spare);
       resolve(answer.kind === 'evaluated' ? answer.results : undefined);
     } catch (error) {
       reject(error);
@@ -102,11 +109,11 @@ export class ComputeClient {
     }
   }
 
-  private ask(message: Unnumbered<ToWorker>): Promise<Answer> {
+  private ask(message: Unnumbered<ToWorker>, transfer: ArrayBuffer[] = []): Promise<Answer> {
     const job = ++this.lastJob;
     return new Promise((resolve, reject) => {
       this.waiting.set(job, { resolve, reject });
-      this.worker.postMessage({ ...message, job });
+      this.worker.postMessage({ ...message, job }, transfer);
     });
   }
 }

@@ -30,6 +30,8 @@ export class Evaluation {
   private values = new Map<string, Column[]>();
   /** By entry: the keys of the columns that were sent last. */
   private sent = new Map<string, string>();
+  /** Columns that were sent, and came back. */
+  private spare: Float64Array<ArrayBuffer>[] = [];
   private readonly frame: Frame;
 
   constructor(
@@ -37,6 +39,11 @@ export class Evaluation {
     private readonly others: OtherTapes = NO_OTHERS,
   ) {
     this.frame = { ...frame, others: {} };
+  }
+
+  /** Takes memory for what is sent next. */
+  useAgain(buffers: readonly ArrayBuffer[]): void {
+    this.spare = buffers.map((buffer) => new Float64Array(buffer));
   }
 
   async evaluate(entries: readonly EntryText[], { progress, other }: Course = {}): Promise<EntryResult[]> {
@@ -70,6 +77,9 @@ export class Evaluation {
     }
     const usedKeys = new Set(plans.map(({ plan }) => plan.key));
     for (const key of this.values.keys()) if (!usedKeys.has(key)) this.values.delete(key);
+    // an entry that is gone may come back, and the page has kept nothing of it
+    const ids = new Set(entries.map(({ id }) => id));
+    for (const id of this.sent.keys()) if (!ids.has(id)) this.sent.delete(id);
     return entries.map(({ id }) => wrong.get(id) ?? this.resultOf(id, byEntry.get(id)!));
   }
 
@@ -149,7 +159,7 @@ export class Evaluation {
       .filter((_, index) => parts[index]?.drawn ?? true)
       .map((column) => {
         // a copy goes to the page, since its buffer is transferred; what is kept here serves the entries that use it
-        const values = column.values.slice();
+        const values = this.copied(column.values);
         const label = column.part === '' ? name : `${name}.${column.part}`;
         return {
           name: label,
@@ -160,5 +170,13 @@ export class Evaluation {
           firstValid: column.firstValid,
         };
       });
+  }
+
+  private copied(values: Float64Array): Float64Array {
+    const at = this.spare.findIndex(({ length }) => length === values.length);
+    if (at < 0) return values.slice();
+    const [copy] = this.spare.splice(at, 1);
+    copy.set(values);
+    return copy;
   }
 }

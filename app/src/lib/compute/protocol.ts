@@ -57,7 +57,14 @@ export type ToWorker =
   /** Where a thread listens that helps with long work. */
   | { kind: 'help'; job: JobId; port: MessagePort }
   | { kind: 'work'; job: JobId; entries: EntryText[]; id: string; row: number }
-  | { kind: 'evaluate'; job: JobId; entries: EntryText[]; stop: SharedArrayBuffer | undefined };
+  | {
+      kind: 'evaluate';
+      job: JobId;
+      entries: EntryText[];
+      stop: SharedArrayBuffer | undefined;
+      /** Memory of columns that the page has done with, to be used again: new memory takes as long as to fill it. */
+      spare: ArrayBuffer[];
+    };
 
 export type FromWorker =
   | { kind: 'opened'; job: JobId; bars: DrawnBars }

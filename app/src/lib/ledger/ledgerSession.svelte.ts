@@ -15,7 +15,7 @@ import { instantOf, rfc3339 } from '$lib/api/times';
 import { dayStarts, type DayStarts } from '$lib/chart/turns';
 import { clamped, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
 import { ComputeClient } from '$lib/compute/computeClient';
-import type { DrawnBars } from '$lib/compute/protocol';
+import type { DrawnBars, EntryResult } from '$lib/compute/protocol';
 import { History } from './history';
 import { keepEntry, keptEntries } from './keptEntries';
 import { freeInk, laneFor, splitEntry, type Drawn, type Wrong } from './laneModel';
@@ -212,9 +212,12 @@ export class LedgerSession {
     const id = edits.newId();
     const named = this.withName(text);
     const shift = named.length - text.length;
-    const results = await this.client.evaluate([...this.entryTexts(), { id, text: named }]);
-    const result = results?.find((candidate) => candidate.id === id);
-    if (!result || result.state === 'same') return undefined;
+    let results: EntryResult[] | undefined;
+    // a number that is turned meanwhile takes the place of the evaluation, but not of the entry
+    do results = await this.client.evaluate([...this.entryTexts(), { id, text: named }]);
+    while (!results);
+    this.take(results);
+    const result = this.results.get(id)!;
     if (result.state === 'wrong') {
       const { message, position, length } = result;
       return { message, position: Math.max(0, position - shift), length };
@@ -225,7 +228,6 @@ export class LedgerSession {
       if (lane === undefined) this.body.lanes.push({ ...newLane(`lane-${id}`, 'none', 1), entries: [entry] });
       else this.body.lanes.find((candidate) => candidate.id === lane)!.entries.push(entry);
     });
-    this.results = new Map([...this.results, [id, result]]);
     return undefined;
   }
 
@@ -382,16 +384,22 @@ export class LedgerSession {
   private async evaluate(): Promise<void> {
     try {
       const results = await this.client.evaluate(this.entryTexts());
-      if (!results) return;
-      const next = new Map<string, Drawn | Wrong>();
-      for (const result of results) {
-        const kept = result.state === 'same' ? this.results.get(result.id) : result;
-        if (kept) next.set(result.id, kept);
-      }
-      this.results = next;
+      if (results) this.take(results);
     } catch (error) {
       this.fail(error instanceof Refusal ? error.problem.detail : String(error));
     }
+  }
+
+  /** Shows the results of all entries, and gives back what they take the place of. */
+  private take(results: readonly EntryResult[]): void {
+    const next = new Map<string, Drawn | Wrong>();
+    for (const result of results) {
+      const kept = result.state === 'same' ? this.results.get(result.id) : result;
+      if (kept) next.set(result.id, kept);
+    }
+    const gone = [...this.results.values()].filter((result) => next.get(result.id) !== result);
+    this.results = next;
+    for (const result of gone) if (result.state === 'drawn') this.client.giveBack(result.columns);
   }
 
   private entryTexts() {
