@@ -206,6 +206,34 @@ describe('a tape', () => {
   });
 });
 
+describe('formulas kept for every ledger', () => {
+  const entries = `${inject('origin')}/api/entries`;
+  const keep = (body: object) => fetch(entries, { method: 'POST', body: JSON.stringify(body) });
+
+  it('come back the newest first, one for each name, until they are kept no longer', async () => {
+    await keep({ name: 'slow', formula: 'mean(close, 60 bars)' });
+    await keep({ name: 'wild', formula: 'stdev(return(close), 20 bars)' });
+    expect((await keep({ name: 'slow', formula: 'ema(close, 60 bars)' })).status).toBe(201);
+    expect(await (await fetch(entries)).json()).toEqual([
+      { name: 'slow', formula: 'ema(close, 60 bars)' },
+      { name: 'wild', formula: 'stdev(return(close), 20 bars)' },
+    ]);
+    for (const name of ['slow', 'wild', 'none'])
+      expect((await fetch(`${entries}/${name}`, { method: 'DELETE' })).status).toBe(204);
+    expect(await (await fetch(entries)).json()).toEqual([]);
+  });
+
+  it.each([
+    [{ name: 'slow', formula: 'mean(close' }, /formula/],
+    [{ name: 'two words', formula: 'close' }, /a plain word/],
+    [{ name: 'slow' }, /formula/],
+  ])('are refused where they are none: %j', async (body, detail) => {
+    const answer = await keep(body);
+    expect(answer.status).toBe(400);
+    expect(((await answer.json()) as { detail: string }).detail).toMatch(detail);
+  });
+});
+
 describe('a reading', () => {
   const preview = async (head: string, choices = {}) =>
     (

@@ -355,6 +355,7 @@ describe('from one ledger to the next', () => {
   it('an entry that is kept is offered, whole, where the next one is written', async () => {
     await more('slow');
     await reader.click('button', 'keep for other ledgers');
+    await reader.control('button', 'no longer keep for other ledgers');
     await reader.openLedger('KELP');
     await (await reader.page.$$('input[aria-label="New entry"]'))[0].click();
     await reader.page.keyboard.type('slo');
@@ -363,6 +364,10 @@ describe('from one ledger to the next', () => {
     await press('Enter');
     await reader.find('::-p-aria(Entry slow)');
     expect(await formulaOf('slow')).toBe('mean(close, 60 bars)');
+    await more('slow');
+    await reader.click('button', 'no longer keep for other ledgers');
+    await reader.control('button', 'keep for other ledgers');
+    expect(await (await fetch(`${reader.origin}/api/entries`)).json()).toEqual([]);
   });
 });
 

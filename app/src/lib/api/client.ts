@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
 import { makeProblem, Refusal, type Problem } from './problems';
 import { ReadingPreview, type ProfileBody, type ReadingBody } from './readings';
@@ -48,6 +49,14 @@ export async function saveLedger(fetcher: Fetch, id: number, change: LedgerChang
 
 export async function deleteLedger(fetcher: Fetch, id: number): Promise<void> {
   await ask(fetcher, `/api/ledgers/${id}`, { method: 'DELETE' });
+}
+
+export async function keepEntry(fetcher: Fetch, entry: KeptEntry): Promise<KeptEntry> {
+  return KeptEntry.parse(await (await ask(fetcher, '/api/entries', send('POST', entry))).json());
+}
+
+export async function forgetEntry(fetcher: Fetch, name: string): Promise<void> {
+  await ask(fetcher, `/api/entries/${encodeURIComponent(name)}`, { method: 'DELETE' });
 }
 
 /** Figures of entries as a file of a media type. */

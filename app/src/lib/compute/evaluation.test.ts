@@ -1,4 +1,4 @@
-import type { FormulaError} from '@jaunty-ledger/core';
+import type { FormulaError } from '@jaunty-ledger/core';
 import { evaluate, makeCalendar, type Frame } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { ENTRY_SHAPES } from '$lib/api/ledgers';
+  import { Refusal } from '$lib/api/problems';
   import { DASH_NAMES, INK_NAMES } from '$lib/chart/inks';
   import { splitEntry, type EntryModel } from './laneModel';
   import type { LedgerSession } from './ledgerSession.svelte';
@@ -9,6 +10,17 @@
   const entry = $derived(model.entry);
   const name = $derived(splitEntry(entry.text).name);
   const set = (style: Parameters<LedgerSession['styleEntry']>[1]) => session.styleEntry(entry.id, style);
+  let told = $state('');
+
+  async function toggleKept(): Promise<void> {
+    try {
+      await session.toggleKept(entry.id);
+      told = '';
+    } catch (error) {
+      told = error instanceof Refusal ? error.problem.detail : String(error);
+    }
+  }
+
   const widths = [
     ['fine', 1],
     ['usual', 1.7],
@@ -37,7 +49,10 @@
     <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, -1)}>up</button>
     <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, 1)}>down</button>
     <button type="button" class="aside" onclick={() => session.moveToNewLane(entry.id)}>own lane</button>
-    <button type="button" class="aside" onclick={() => session.keepEntry(entry.id)}>keep for other ledgers</button>
+    <button type="button" class="aside" onclick={toggleKept}
+      >{session.isKept(entry.id) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</button
+    >
+    <span role="status">{told}</span>
   </div>
   <div class="inks">
     {#each INK_NAMES as ink, index (ink)}

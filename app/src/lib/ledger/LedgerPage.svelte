@@ -4,6 +4,7 @@
   import { replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import Spinner from 'flowbite-svelte/Spinner.svelte';
+  import type { KeptEntry } from '$lib/api/keptEntries';
   import type { Ledger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
   import { momentText, turnsInView } from '$lib/chart/turns';
@@ -22,10 +23,10 @@
   import WorkingSlip from './WorkingSlip.svelte';
   import SpanStrip from './SpanStrip.svelte';
 
-  let { ledger, tapes }: { ledger: Ledger; tapes: Tape[] } = $props();
+  let { ledger, tapes, kept }: { ledger: Ledger; tapes: Tape[]; kept: KeptEntry[] } = $props();
 
   // the page is made anew for another ledger, so the session is of the one it starts with
-  const session = untrack(() => new LedgerSession(ledger, tapes, page.url.searchParams));
+  const session = untrack(() => new LedgerSession(ledger, tapes, kept, page.url.searchParams));
   onDestroy(() => session.close());
 
   let widthPx = $state(0);

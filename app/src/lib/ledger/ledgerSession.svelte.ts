@@ -8,6 +8,8 @@ import {
   type Calendar,
   type Working,
 } from '@jaunty-ledger/core';
+import { forgetEntry, keepEntry } from '$lib/api/client';
+import type { KeptEntry } from '$lib/api/keptEntries';
 import { newEntry, newLane, type Ledger, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
@@ -17,7 +19,6 @@ import { clamped, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$li
 import { ComputeClient } from '$lib/compute/computeClient';
 import type { DrawnBars, EntryResult } from '$lib/compute/protocol';
 import { History } from './history';
-import { keepEntry, keptEntries } from './keptEntries';
 import { freeInk, laneFor, splitEntry, type Drawn, type Wrong } from './laneModel';
 import * as edits from './ledgerEdits';
 import { LedgerSaver } from './ledgerSaver.svelte';
@@ -58,6 +59,8 @@ export class LedgerSession {
   working = $state<{ entryId: string | undefined; row: number }>();
   /** Two rows that are measured between. */
   measure = $state<{ from: number; to: number }>();
+  /** Formulas that are kept for every ledger. */
+  kept = $state.raw<readonly KeptEntry[]>([]);
   calendar = $state.raw() as Calendar;
   /** Starts of the bars, and of those to come that displaced lines are drawn on, where the calendar tells them. */
   readonly times = $derived(
@@ -83,9 +86,11 @@ export class LedgerSession {
   constructor(
     ledger: Ledger,
     readonly tapes: readonly Tape[],
+    kept: readonly KeptEntry[] = [],
     /** `from` and `to` of an address that was handed on. */
     address: URLSearchParams = new URLSearchParams(),
   ) {
+    this.kept = kept;
     this.body = ledger.body;
     this.title = ledger.title;
     const view = { from: address.get('from') ?? '', to: address.get('to') ?? '' };
@@ -107,7 +112,7 @@ export class LedgerSession {
     return new Map([
       ...columns.map((name) => [name, 'column of the bars'] as const),
       ...edits.entriesOf(this.body).map(({ text }) => [splitEntry(text).name, splitEntry(text).formula] as const),
-      ...keptEntries().map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
+      ...this.kept.map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
       ...this.tapes
         .filter(({ name }) => name !== this.body.tape && /^[A-Za-z_]\w*$/.test(name))
         .map(({ name }) => [`${name}.close`, `close of ${name}`] as const),
@@ -310,10 +315,20 @@ export class LedgerSession {
     return this.client.working(this.entryTexts(), entryId, row);
   }
 
-  /** Keeps an entry's formula, to be offered in every ledger. */
-  keepEntry(id: string): void {
-    const entry = this.entryOf(id);
-    if (entry) keepEntry(splitEntry(entry.text));
+  /** Whether an entry's formula is kept under its name, as it stands. */
+  isKept(id: string): boolean {
+    const { name, formula } = splitEntry(this.entryOf(id)?.text ?? '');
+    return this.kept.some((entry) => entry.name === name && entry.formula === formula);
+  }
+
+  /** Keeps an entry's formula, to be offered in every ledger; or keeps it no longer. @throws {Refusal} */
+  async toggleKept(id: string): Promise<void> {
+    const { name, formula } = splitEntry(this.entryOf(id)?.text ?? '');
+    const others = this.kept.filter((entry) => entry.name !== name);
+    if (this.isKept(id)) {
+      await forgetEntry(fetch, name);
+      this.kept = others;
+    } else this.kept = [await keepEntry(fetch, { name, formula }), ...others];
   }
 
   canStartEarly(id: string): boolean {

@@ -1,5 +1,6 @@
 import { catalogue } from '@jaunty-ledger/core';
 import { z } from 'zod';
+import { KeptEntry } from '$lib/api/keptEntries';
 import { Ledger, LedgerChange, LedgerFile, NewLedger } from '$lib/api/ledgers';
 import { ProfileBody, ReadingBody, ReadingPreview } from '$lib/api/readings';
 import { TapeSummary } from '$lib/api/summary';
@@ -94,6 +95,16 @@ const OPERATIONS: readonly Operation[] = [
     answer: Ledger,
   },
   { path: '/api/ledgers/{id}', method: 'delete', says: 'Takes a ledger away.', status: 204 },
+  { path: '/api/entries', method: 'get', says: 'Formulas kept for every ledger.', answer: z.array(KeptEntry) },
+  {
+    path: '/api/entries',
+    method: 'post',
+    says: 'Keeps a formula under its name.',
+    body: KeptEntry,
+    answer: KeptEntry,
+    status: 201,
+  },
+  { path: '/api/entries/{name}', method: 'delete', says: 'Keeps a formula no longer.', status: 204 },
   { path: '/api/functions', method: 'get', says: 'Every function of the notation.' },
   { path: '/api/schemas/ledger', method: 'get', says: 'The JSON Schema of a ledger that is handed out as a file.' },
   { path: '/api/openapi.json', method: 'get', says: 'This description.' },

@@ -7,5 +7,5 @@
 <svelte:head><title>{data.ledger.title} · Jaunty Ledger</title></svelte:head>
 
 {#key data.ledger.id}
-  <LedgerPage ledger={data.ledger} tapes={data.tapes} />
+  <LedgerPage ledger={data.ledger} tapes={data.tapes} kept={data.kept} />
 {/key}
