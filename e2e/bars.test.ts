@@ -1,6 +1,7 @@
 import {
   BAR_FIELDS,
   buildBars,
+  evaluate,
   makeCalendar,
   parseBarRule,
   type Bars,
@@ -40,7 +41,7 @@ for (let row = 0; row < ROWS; row++) {
   // stretches in which every trade has the same size
   size[row] = Math.floor(row / 3000) % 2 === 0 ? 1 : 1 + next(90);
 }
-const ask = price.map((bid) => Math.round(bid * 100 + next(4)) / 100);
+const asked = price.map((bid) => Math.round(bid * 100 + next(4)) / 100);
 const ticks: Ticks = { time, price, size };
 const sides = Int8Array.from(time, () => 1 - 2 * next(2));
 const minutes = buildBars(ticks, parseBarRule('1 minute'), calendar);
@@ -52,7 +53,7 @@ const SOURCES: Record<string, { source: Ticks | Quotes | Bars; columns: Record<s
     columns: { price, size, side: Array.from(sides, (side) => (side > 0 ? 'buy' : 'sell')) },
   },
   PRICES: { source: { time, price }, columns: { price } },
-  QUOTES: { source: { time, bid: price, ask }, columns: { bid: price, ask } },
+  QUOTES: { source: { time, bid: price, ask: asked }, columns: { bid: price, ask: asked } },
   MINUTES: {
     source: minutes,
     columns: {
@@ -99,30 +100,102 @@ beforeAll(async () => {
   }
 });
 
+interface Answer {
+  detail?: string;
+  leftOut: number;
+  columns: Record<string, (number | string | null)[]>;
+}
+
+async function ask(path: string, query: Record<string, string>): Promise<{ status: number; body: Answer }> {
+  const answer = await fetch(`${origin}${path}?${new URLSearchParams(query)}`);
+  return { status: answer.status, body: (await answer.json()) as Answer };
+}
+
+/** Values as JSON has them. */
+const plain = (column: Float64Array) => Array.from(column, (x) => (Number.isNaN(x) ? null : x));
+
 describe.each(Object.entries(SOURCES))('%s', (name, { source }) => {
   it.each(RULES)('%s', async (text) => {
-    const answer = await fetch(`${origin}/api/tapes/BARS_${name}/bars?${new URLSearchParams({ rule: text })}`);
-    const body = (await answer.json()) as {
-      detail?: string;
-      leftOut: number;
-      columns: Record<string, (number | string)[]>;
-    };
+    const { status, body } = await ask(`/api/tapes/BARS_${name}/bars`, { rule: text });
     let wanted: ReturnType<typeof buildBars>;
     try {
       wanted = buildBars(source, parseBarRule(text), calendar);
     } catch (error) {
-      expect(answer.status).toBe(400);
+      expect(status).toBe(400);
       expect(body.detail).toContain((error as Error).message.slice(1)); // sentences begin with a capital
       return;
     }
-    expect(answer.status, body.detail).toBe(200);
+    expect(status, body.detail).toBe(200);
     expect(body.leftOut).toBe(wanted.leftOut);
     expect(body.columns.complete).toEqual(Array.from(wanted.complete));
     for (const field of BAR_FIELDS) {
       const got = body.columns[field];
       if (field === 'time' || field === 'end')
         expect(got.map((x) => Date.parse(String(x)))).toEqual(Array.from(wanted[field], (x) => x / 1000));
-      else expect(got, field).toEqual(Array.from(wanted[field], (x) => (Number.isNaN(x) ? null : x)));
+      else expect(got, field).toEqual(plain(wanted[field]));
     }
   });
+});
+
+describe('a stretch', () => {
+  const from = '2026-02-03T10:17:00Z';
+  const to = '2026-02-04T09:00:00Z';
+  const isWithin = (instant: number) => instant >= Date.parse(from) * 1000 && instant < Date.parse(to) * 1000;
+
+  it.each(RULES.slice(0, 10))('of bars by `%s` is cut from those of the whole tape', async (rule) => {
+    const { body } = await ask('/api/tapes/BARS_TRADES/bars', { rule, from, to });
+    const whole = buildBars(ticks, parseBarRule(rule), calendar);
+    const rows = Array.from(whole.time.keys()).filter((row) => isWithin(whole.time[row]));
+    for (const field of ['open', 'high', 'low', 'close', 'volume', 'value', 'trades'] as const)
+      expect(body.columns[field], field).toEqual(plain(whole[field]).filter((_, row) => rows.includes(row)));
+    expect(body.columns.complete).toEqual(rows.map((row) => whole.complete[row]));
+  });
+
+  it('of records comes by time and page by page, and is all of them', async () => {
+    const inside = Array.from(time.keys()).filter((row) => isWithin(time[row]));
+    const { body } = await ask('/api/tapes/BARS_TRADES/records', { from, to, limit: '100000' });
+    expect(body.columns.price).toEqual(inside.map((row) => price[row]));
+    const prices: unknown[] = [];
+    for (let offset = 60_000; offset < ROWS; offset += 3000) {
+      const page = await ask('/api/tapes/BARS_TRADES/records', { offset: String(offset), limit: '3000' });
+      prices.push(...page.body.columns.price);
+    }
+    expect(prices).toEqual(Array.from(price.slice(60_000)));
+  });
+});
+
+it('formulas are worked out on the bars as the core works them out', async () => {
+  const entries = [
+    'smooth = ema(close, 12 bars, each: session)',
+    'wild = stdev(logreturn(smooth), 20 bars)',
+    'hem = bands(close, 20 bars, 2)',
+    'wide = hem.upper - hem.lower',
+    'hourly = mean(close, 4 bars) on 1 hour',
+    'apart = close - BARS_MINUTES.close',
+    'fan = slope(close, [5, 10] bars)',
+  ];
+  const rule = '5 minutes';
+  const answer = await fetch(`${origin}/api/columns`, {
+    method: 'POST',
+    body: JSON.stringify({ tape: 'BARS_QUOTES', bars: rule, entries }),
+  });
+  const { columns } = (await answer.json()) as Answer;
+  const frameOf = (source: Quotes | Bars) => {
+    const {
+      time: starts,
+      end,
+      open,
+      high,
+      low,
+      close,
+      volume,
+      value,
+      vwap,
+      trades,
+    } = buildBars(source, parseBarRule(rule), calendar);
+    return { time: starts, end, columns: { open, high, low, close, volume, value, vwap, trades }, rule, calendar };
+  };
+  const quotes = frameOf({ time, bid: price, ask: asked });
+  const wanted = evaluate(entries, { ...quotes, others: { BARS_MINUTES: frameOf(minutes) } });
+  for (const { name, values } of wanted) expect(columns[name], name).toEqual(plain(values));
 });
