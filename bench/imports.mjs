@@ -89,7 +89,7 @@ async function writeTrades(file) {
 }
 
 /** Each of two does the same in turn, and the best of its runs counts: what the machine does meanwhile hits both. */
-const RUNS = 3;
+const RUNS = 5;
 
 async function besideEachOther(file, folder) {
   const data = join(folder, 'data');

@@ -13,7 +13,7 @@
   const isTimed = $derived(rule.kind.by === 'interval' || rule.kind.by === 'period');
   const place = $derived(session.tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');
   const hours = $derived(session.tape?.session?.replace('-', ' to ') ?? '');
-  const records = $derived(session.tape ? kindText(session.tape) : '');
+  const records = $derived(session.tape?.kind === 'series' ? 'values' : session.tape ? kindText(session.tape) : '');
 </script>
 
 <h1>

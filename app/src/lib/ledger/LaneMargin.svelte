@@ -67,7 +67,9 @@
       <span class="figure" title="{bars.volume[row]} units"
         >{figureText(bars.volume[row] ?? NaN, 'units', decimals)}</span
       >
-      <span class="detail">{figureText(bars.trades[row] ?? NaN, 'trades', decimals)} trades</span>
+      <span class="detail"
+        >{figureText(bars.trades[row] ?? NaN, 'trades', decimals)} {bars.trades[row] === 1 ? 'trade' : 'trades'}</span
+      >
     </div>
   {/if}
   {#if !lane.collapsed}

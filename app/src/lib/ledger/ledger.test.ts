@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { firstLedger } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
 import { axisText, figureText } from './figures';
+import { ledgerFor } from './firstLedger';
 import { freeInk, laneFor, splitEntry } from './laneModel';
 import { kindPhrase, withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from './scrub';
@@ -65,6 +66,61 @@ describe('the heading sentence', () => {
 
   it('drops the options that another kind has no use for', () =>
     expect(withKind('5 minutes, empty: carry, all hours', '500 trades')).toBe('500 trades, all hours'));
+});
+
+describe('the ledger that a tape opens with', () => {
+  const tape = (
+    kind: 'ticks' | 'quotes' | 'bars' | 'series',
+    days: number,
+    rows: number,
+    interval: string | null = null,
+  ) => ({
+    name: 'KELP',
+    kind,
+    interval,
+    rows,
+    from: '2026-01-01T00:00:00Z',
+    to: new Date(Date.UTC(2026, 0, 1) + days * 86_400_000).toISOString(),
+    columns: {
+      ticks: ['time', 'price', 'size'],
+      quotes: ['time', 'bid', 'ask'],
+      bars: ['time', 'volume'],
+      series: ['time', 'price'],
+    }[kind],
+  });
+
+  it.each([
+    ['three months of trades', tape('ticks', 90, 150_000), '15 minutes'],
+    ['a busy hour of them', tape('ticks', 1 / 24, 9000), '1 minute'],
+    ['three minutes', tape('ticks', 3 / 1440, 3), '1 minute'],
+    ['a few seconds', tape('ticks', 4 / 86_400, 90), '1 second'],
+    ['a single trade', tape('ticks', 0, 1), '15 minutes'],
+    ['trades an hour apart', tape('ticks', 90, 2160), '1 hour'],
+    ['daily closes without weekends', tape('series', 365, 260), '1 day'],
+    ['a value a week', tape('series', 365, 52), '1 week'],
+    ['a value a month', tape('series', 3650, 120), '1 month'],
+    ['a value a year', tape('series', 36_500, 100), '1 year'],
+    ['minutes', tape('bars', 30, 14_400, '1 minute'), '15 minutes'],
+    ['records of seven minutes', tape('bars', 30, 2000, '7 minutes'), '7 minutes'],
+    ['hours', tape('bars', 30, 240, '1 hour'), '1 hour'],
+    ['days', tape('bars', 30, 21, '1 day'), '1 day'],
+  ] as const)('%s', (_, given, rule) => expect(ledgerFor(given).body.rule).toBe(rule));
+
+  it('has a lane of volume where there is any, and draws single values as a line', () => {
+    const lanesOf = (kind: Parameters<typeof tape>[0]) =>
+      ledgerFor(tape(kind, 30, 5000, kind === 'bars' ? '1 minute' : null)).body.lanes.map(({ base, bars }) => [
+        base,
+        bars,
+      ]);
+    const [candles, volume] = [
+      ['price', 'candles'],
+      ['volume', 'candles'],
+    ];
+    expect(lanesOf('ticks')).toEqual([candles, volume]);
+    expect(lanesOf('bars')).toEqual([candles, volume]);
+    expect(lanesOf('quotes')).toEqual([candles]);
+    expect(lanesOf('series')).toEqual([['price', 'line']]);
+  });
 });
 
 describe('where a new entry goes', () => {

@@ -1,5 +1,5 @@
 import { error, redirect } from '@sveltejs/kit';
-import { firstLedger } from '$lib/api/ledgers';
+import { ledgerFor } from '$lib/ledger/firstLedger';
 import { insertLedger, listLedgers } from '$lib/server/store/ledgers';
 import { findTape } from '$lib/server/store/tapes';
 
@@ -11,7 +11,6 @@ export async function load({ locals, url }) {
   const tape = await findTape(locals.db, name);
   if (!tape) error(404, `No tape is called ${name}.`);
   const known = ledgers.find(({ body }) => body.tape === tape.name);
-  const rule = tape.interval === '1 day' ? '1 day' : '15 minutes';
-  const ledger = known ?? (await insertLedger(locals.db, firstLedger(tape.name, rule), Date.now() * 1000));
+  const ledger = known ?? (await insertLedger(locals.db, ledgerFor(tape), Date.now() * 1000));
   redirect(307, `/ledger/${ledger.id}`);
 }
