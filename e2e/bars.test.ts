@@ -9,6 +9,7 @@ import {
   type Ticks,
 } from '@jaunty-ledger/core';
 import { beforeAll, describe, expect, inject, it } from 'vitest';
+import { barRecords, reckoned } from '../app/src/lib/ledger/barReckoning';
 
 /*
  * Bars of every kind from records of every kind, as the server cuts them from its store a chunk after the other, are those
@@ -135,6 +136,55 @@ describe.each(Object.entries(SOURCES))('%s', (name, { source }) => {
       else expect(got, field).toEqual(plain(wanted[field]));
     }
   });
+});
+
+describe.each(Object.entries(SOURCES))('the working of bars of %s', (name, { source }) => {
+  it.each(RULES)('%s: each figure comes out of the records of the bar', async (text) => {
+    const rule = parseBarRule(text);
+    const kind = name === 'MINUTES' ? 'bars' : name === 'QUOTES' ? 'quotes' : 'ticks';
+    let bars: ReturnType<typeof buildBars>;
+    try {
+      bars = buildBars(source, rule, calendar);
+    } catch {
+      return; // refused, as above
+    }
+    const last = bars.time.length - 1;
+    for (const row of new Set([0, 1, 2, last >> 1, last - 1, last].filter((one) => one >= 0 && one <= last))) {
+      const query = { rule: text, bar: String(row), limit: '100000' };
+      const { status, body } = await ask(`/api/tapes/BARS_${name}/records`, query);
+      expect(status, body.detail).toBe(200);
+      const page = { offset: 0, more: false, columns: body.columns };
+      const figures = reckoned(kind, barRecords(kind, rule, page), page);
+      for (const { of, value } of figures) {
+        const stored = bars[of][row];
+        const isEmpty = bars.trades[row] === 0; // a carried bar has prices, and no record that shows them
+        if (isEmpty || Number.isNaN(stored))
+          expect(isEmpty ? body.columns.time : value, of).toEqual(isEmpty ? [] : NaN);
+        else expect(value / stored || 1, `${of} of bar ${row}`).toBeCloseTo(1, 12);
+      }
+    }
+  });
+
+  it('there is none of a bar that is not there', async () => {
+    const { status, body } = await ask(`/api/tapes/BARS_${name}/records`, { rule: '1 day', bar: '999' });
+    expect([status, body.detail]).toEqual([400, expect.stringMatching(/There are \d+ bars/)]);
+  });
+});
+
+it('the records of a bar are those without a flag, where the bars are of such', async () => {
+  const rows = ['08:30:00,1,1', '08:30:01,2,1', '08:30:01,2,1', '08:30:02,3,1', '08:30:03,4,1'];
+  const body = `time,price,size\n${rows.map((row) => `2026-02-02T${row.replace(',', 'Z,')}`).join('\n')}\n`;
+  await fetch(`${origin}/api/tapes?name=BARS_FLAGS&zone=UTC`, { method: 'POST', body });
+  const of = async (query: Record<string, string>) =>
+    (await ask('/api/tapes/BARS_FLAGS/records', { rule: '2 trades', ...query })).body.columns.price;
+  expect([await of({ bar: '0' }), await of({ bar: '1' })]).toEqual([
+    [1, 2],
+    [2, 3],
+  ]);
+  expect([await of({ bar: '0', flagged: 'no' }), await of({ bar: '1', flagged: 'no' })]).toEqual([
+    [1, 2],
+    [3, 4],
+  ]);
 });
 
 describe('a stretch', () => {

@@ -135,10 +135,12 @@ export async function deleteTape(fetcher: Fetch, name: string): Promise<void> {
 }
 
 const RecordPage = z.object({
-  offset: z.number().int(),
+  /** Row of the first; not told of the records of a bar. */
+  offset: z.number().int().default(0),
+  more: z.boolean(),
   columns: z.record(z.string(), z.array(z.union([z.number(), z.string(), z.null()]))),
 });
-/** Some records of a tape; `offset` is the row of the first. */
+/** Some records of a tape. */
 export type RecordPage = z.infer<typeof RecordPage>;
 
 export async function fetchRecords(fetcher: Fetch, name: string, query: Record<string, string>): Promise<RecordPage> {

@@ -24,9 +24,10 @@ export const kindText = ({ kind, interval }: Pick<Tape, 'kind' | 'interval'>): s
 export function reportText({ report, flagged }: Pick<Tape, 'report' | 'flagged'>): string {
   const sorted = report.findings.find(({ id }) => id === 'out-of-order')?.count ?? 0;
   const said = [
-    report.leftOutCount > 0 && `${report.leftOutCount} ${report.leftOutCount === 1 ? 'line' : 'lines'} left out`,
-    flagged > 0 && `${flagged} flagged`,
-    sorted > 0 && `${sorted} sorted into place`,
+    report.leftOutCount > 0 &&
+      `${report.leftOutCount.toLocaleString('en')} ${report.leftOutCount === 1 ? 'line' : 'lines'} left out`,
+    flagged > 0 && `${flagged.toLocaleString('en')} flagged`,
+    sorted > 0 && `${sorted.toLocaleString('en')} sorted into place`,
   ].filter((part) => part !== false);
   return said.length === 0 ? 'whole' : said.join(', ');
 }

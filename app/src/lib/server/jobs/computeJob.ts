@@ -27,6 +27,7 @@ import { settings } from '../settings';
 import { chunkOfRow, chunksBetween, rowsInChunksBefore } from '../store/chunks';
 import { connect } from '../store/connection';
 import { listTapes, type StoredTape } from '../store/tapes';
+import { recordsOfBar, takesOf } from './barRecords';
 import { changeTape } from './changeTape';
 import { summaryOf } from './summary';
 import type { ComputeResult, ComputeTask, Range } from './computeProtocol';
@@ -62,6 +63,10 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
         ? await flaggedTable(tape, range, task.limit)
         : await recordsTable(tape, range, task.limit, task.offset);
       return writeTable(table, format, { tape: tape.name, more, offset });
+    }
+    case 'barRecords': {
+      const { table, more } = await barRecordsTable(tape, task);
+      return writeTable(table, format, { tape: tape.name, more });
     }
     case 'bars': {
       const { bars, rule } = await barsOf(tape, task.rule, task.flagged, range);
@@ -282,6 +287,25 @@ async function recordsTable(tape: StoredTape, range: Range, limit: number, from:
   const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
   const table: ColumnTable = { columns, instants: INSTANTS, words: tape.words };
   return { table, more: rows === limit && offset + rows < tape.rows, offset };
+}
+
+/** The records that one bar is made of. */
+async function barRecordsTable(tape: StoredTape, task: Extract<ComputeTask, { kind: 'barRecords' }>) {
+  const { flagged, row, limit } = task;
+  const { bars } = await barsOf(tape, task.rule, flagged);
+  const rule = parseBarRule(task.rule);
+  const takes = takesOf(tape, rule, flagged);
+  // where all records go into bars they can be counted without being read
+  const start = takes ? undefined : await chunkOfRow(db, tape.id, bars.firstRecord[row] ?? 0);
+  const { columns, more } = await recordsOfBar(
+    recordsBetween(tape, WHOLE, start?.sequence),
+    tape.columns,
+    bars,
+    { row, limit, firstRow: start?.firstRow ?? 0, takes },
+    rule.allHours ? undefined : makeCalendar(calendarOptions(tape)),
+  );
+  const table: ColumnTable = { columns, instants: INSTANTS, words: tape.words };
+  return { table, more };
 }
 
 /** The flagged records of a range, the first of them. */

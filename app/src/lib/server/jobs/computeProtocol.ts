@@ -16,6 +16,7 @@ export type ComputeTask = { tape: StoredTape; range: Range; format: TableFormat 
   | { kind: 'summary' }
   | { kind: 'change'; change: TapeChange }
   | { kind: 'records'; limit: number; offset?: number; flaggedOnly: boolean }
+  | { kind: 'barRecords'; rule: string; flagged: boolean; row: number; limit: number }
 );
 
 export type ComputeResult = { body: Uint8Array } | { problem: Problem };
