@@ -199,9 +199,15 @@ function meansOfBoxes(
 ): Float64Array {
   const rows = stretch.length;
   const boxes = new Float64Array(rows); // by the box's first row
-  for (let start = 0; start + size <= rows; start++) boxes[start] = measure(stretch, start);
   const means = new Float64Array(rows).fill(NaN);
   const count = Math.floor(bars / size);
+  if (2 * count * (rows - bars + 1) < rows - size)
+    // a window or a few of them: only the boxes that these have
+    for (let row = bars - 1; row < rows; row++)
+      for (let box = 0; box < count; box++)
+        for (const start of [row - bars + 1 + box * size, row + 1 - (box + 1) * size])
+          boxes[start] = measure(stretch, start);
+  else for (let start = 0; start + size <= rows; start++) boxes[start] = measure(stretch, start);
   for (let row = bars - 1; row < rows; row++) {
     let sum = 0;
     let used = 0;
