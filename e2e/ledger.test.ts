@@ -290,8 +290,9 @@ describe('handing out', () => {
 
   it('holds the view in the address', async () => {
     await (await reader.page.$$('.canvas'))[0].focus();
+    const was = reader.page.url();
     await press('+');
-    await reader.page.waitForFunction(() => location.search.includes('from='));
+    await reader.page.waitForFunction((old) => location.href !== old && location.search.includes('from='), {}, was);
     const address = reader.page.url();
     const shown = () =>
       reader.page.$eval('::-p-aria(Stretch in view)', (slider) => slider.getAttribute('aria-valuenow'));

@@ -119,7 +119,9 @@ function spreadRun(
 ): void {
   const [before1, before2] = [one.value, two.value];
   const origin = x[block - 1];
-  const divisor = bars - less;
+  // a division takes as long as all the rest of a row
+  const perBar = 1 / bars;
+  const share = 1 / (bars - less);
   let part1 = 0;
   let part2 = 0;
   for (let t = first; t < end; t++) {
@@ -128,7 +130,7 @@ function spreadRun(
     part2 += d * d;
     const i = t - block + 1;
     const sum = ends1[i] + (before1 + part1);
-    const variance = Math.max(0, ends2[i] + (before2 + part2) - (sum * sum) / bars) / divisor;
+    const variance = Math.max(0, ends2[i] + (before2 + part2) - sum * sum * perBar) * share;
     out[t] = root ? Math.sqrt(variance) : variance;
   }
   one.fold(part1);
