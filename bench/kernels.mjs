@@ -150,7 +150,7 @@ function plainC(folder) {
 }
 
 /** All sides do the same in turn, and the best of their runs counts: what the machine does meanwhile hits each. */
-const ROUNDS = 4;
+const ROUNDS = 8;
 
 export function kernelRows() {
   const folder = mkdtempSync(join(tmpdir(), 'jaunty-bench-'));
