@@ -111,7 +111,7 @@
     >
     <label class="aside"
       >of <select bind:value={chosen} aria-label="Column to look through">
-        {#each columns as { name }, index (index)}<option value={index}>{name}</option>{/each}
+        {#each columns as { name, words }, index (index)}{#if !words}<option value={index}>{name}</option>{/if}{/each}
       </select></label
     >
     <button type="button" class="aside" onclick={() => show(nextBlank(values(), here()))}>next blank</button>
