@@ -130,5 +130,16 @@ describe('work that takes long', () => {
       { timeout: 60_000 },
     );
     await reader.sees('497');
-  }, 120_000);
+    // two entries at once while it is turned: neither takes the place of the other
+    await number.focus();
+    await press('ArrowDown');
+    await (await reader.page.$$('input[aria-label="New entry"]'))[0].click();
+    await reader.page.keyboard.type('quick = mean(close, 20 bars)');
+    await press('Enter');
+    await reader.page.keyboard.type('slow = mean(close, 40 bars)');
+    await press('Enter');
+    for (const name of ['quick', 'slow'])
+      await reader.page.waitForSelector(`::-p-aria(Entry ${name})`, { timeout: 60_000 });
+    await reader.sees('492');
+  }, 180_000);
 });

@@ -8,13 +8,14 @@
   let { session, model, onclose }: { session: LedgerSession; model: EntryModel; onclose: () => void } = $props();
 
   const entry = $derived(model.entry);
-  const name = $derived(splitEntry(entry.text).name);
+  const parts = $derived(splitEntry(entry.text));
+  const name = $derived(parts.name);
   const set = (style: Parameters<LedgerSession['styleEntry']>[1]) => session.styleEntry(entry.id, style);
   let told = $state('');
 
   async function toggleKept(): Promise<void> {
     try {
-      await session.toggleKept(entry.id);
+      await session.kept.toggle(parts);
       told = '';
     } catch (error) {
       told = error instanceof Refusal ? error.problem.detail : String(error);
@@ -50,7 +51,7 @@
     <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, 1)}>down</button>
     <button type="button" class="aside" onclick={() => session.moveToNewLane(entry.id)}>own lane</button>
     <button type="button" class="aside" onclick={toggleKept}
-      >{session.isKept(entry.id) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</button
+      >{session.kept.has(parts) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</button
     >
     <span role="status">{told}</span>
   </div>

@@ -8,7 +8,6 @@ import {
   type Calendar,
   type Working,
 } from '@jaunty-ledger/core';
-import { forgetEntry, keepEntry } from '$lib/api/client';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import { newEntry, newLane, type Ledger, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
@@ -19,6 +18,7 @@ import { clamped, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$li
 import { ComputeClient } from '$lib/compute/computeClient';
 import type { DrawnBars, EntryResult } from '$lib/compute/protocol';
 import { History } from './history';
+import { KeptEntries } from './keptEntries.svelte';
 import { freeInk, laneFor, splitEntry, type Drawn, type Wrong } from './laneModel';
 import * as edits from './ledgerEdits';
 import { LedgerSaver } from './ledgerSaver.svelte';
@@ -60,7 +60,7 @@ export class LedgerSession {
   /** Two rows that are measured between. */
   measure = $state<{ from: number; to: number }>();
   /** Formulas that are kept for every ledger. */
-  kept = $state.raw<readonly KeptEntry[]>([]);
+  readonly kept: KeptEntries;
   calendar = $state.raw() as Calendar;
   /** Starts of the bars, and of those to come that displaced lines are drawn on, where the calendar tells them. */
   readonly times = $derived(
@@ -77,6 +77,7 @@ export class LedgerSession {
 
   /** Share done of an evaluation that takes long. */
   progress = $state<number>();
+  private adding: Promise<unknown> = Promise.resolve();
   private readonly client = new ComputeClient((share) => (this.progress = share));
   private readonly history: History;
   canUndo = $state(false);
@@ -90,7 +91,7 @@ export class LedgerSession {
     /** `from` and `to` of an address that was handed on. */
     address: URLSearchParams = new URLSearchParams(),
   ) {
-    this.kept = kept;
+    this.kept = new KeptEntries(kept);
     this.body = ledger.body;
     this.title = ledger.title;
     const view = { from: address.get('from') ?? '', to: address.get('to') ?? '' };
@@ -112,7 +113,7 @@ export class LedgerSession {
     return new Map([
       ...columns.map((name) => [name, 'column of the bars'] as const),
       ...edits.entriesOf(this.body).map(({ text }) => [splitEntry(text).name, splitEntry(text).formula] as const),
-      ...this.kept.map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
+      ...this.kept.all.map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
       ...this.tapes
         .filter(({ name }) => name !== this.body.tape && /^[A-Za-z_]\w*$/.test(name))
         .map(({ name }) => [`${name}.close`, `close of ${name}`] as const),
@@ -210,10 +211,17 @@ export class LedgerSession {
   }
 
   /**
-   * Adds what was typed into a lane's empty line. A formula that cannot be used is not added.
+   * Adds what was typed into a lane's empty line. A formula that cannot be used is not added. Entries are added one after
+   * the other: two that wait to be evaluated would take each other's place for ever.
    * @returns what is wrong with it, if anything is
    */
-  async addEntry(laneId: string, text: string): Promise<Complaint | undefined> {
+  addEntry(laneId: string, text: string): Promise<Complaint | undefined> {
+    const added = this.adding.then(() => this.addNext(laneId, text));
+    this.adding = added.catch(() => undefined); // whoever asked hears of it
+    return added;
+  }
+
+  private async addNext(laneId: string, text: string): Promise<Complaint | undefined> {
     const id = edits.newId();
     const named = this.withName(text);
     const shift = named.length - text.length;
@@ -313,22 +321,6 @@ export class LedgerSession {
   /** How the value that is looked into came about; undefined for a bar, and for an entry that cannot be used. */
   async workingOf(entryId: string, row: number): Promise<Working | undefined> {
     return this.client.working(this.entryTexts(), entryId, row);
-  }
-
-  /** Whether an entry's formula is kept under its name, as it stands. */
-  isKept(id: string): boolean {
-    const { name, formula } = splitEntry(this.entryOf(id)?.text ?? '');
-    return this.kept.some((entry) => entry.name === name && entry.formula === formula);
-  }
-
-  /** Keeps an entry's formula, to be offered in every ledger; or keeps it no longer. @throws {Refusal} */
-  async toggleKept(id: string): Promise<void> {
-    const { name, formula } = splitEntry(this.entryOf(id)?.text ?? '');
-    const others = this.kept.filter((entry) => entry.name !== name);
-    if (this.isKept(id)) {
-      await forgetEntry(fetch, name);
-      this.kept = others;
-    } else this.kept = [await keepEntry(fetch, { name, formula }), ...others];
   }
 
   canStartEarly(id: string): boolean {
