@@ -1,4 +1,4 @@
-import { byPieces } from './numeric/pieces.js';
+import { pieces } from './numeric/pieces.js';
 
 /** Why an argument was refused: which one, what it may be, and what came. */
 export class ArgumentError extends RangeError {
@@ -31,10 +31,10 @@ export function requireSameLength(argument: string, column: ArrayLike<number>, r
 
 /** @throws {ArgumentError} with the first row at which `time` falls */
 export function requireRising(argument: string, time: Float64Array): void {
-  byPieces(1, time.length, (from, to) => {
+  for (const [from, to] of pieces(1, time.length)) {
     const row = firstFall(time, from, to);
     if (row >= 0) throw new ArgumentError(argument, 'in order of time', `row ${row} before row ${row - 1}`);
-  });
+  }
 }
 
 function firstFall(time: Float64Array, from: number, to: number): number {

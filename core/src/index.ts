@@ -20,11 +20,12 @@ export {
   type BarRule,
   type PeriodUnit,
 } from './bars/barRule.js';
+export { takenBy } from './bars/records.js';
 export { barsToCome } from './bars/barsToCome.js';
 export { coveringRange } from './bars/coveringRange.js';
 export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
-export { byPieces, pieces } from './numeric/pieces.js';
+export { pieces } from './numeric/pieces.js';
 export { firstRowFrom } from './numeric/search.js';
 export { GrowingColumn } from './numeric/growingColumn.js';
 export { evaluate, namesOf, planEntries, Work, type KnownNames, type Plan } from './formula/evaluate.js';

@@ -119,6 +119,7 @@ describe('`each`: groups by themselves', () => {
         });
         rows.forEach(([, berth], row) => expect(together[row]).toBe(berth === 2 ? NaN : alone[berth].shift()));
       }),
+      { examples: [[[[7, 2]]]] },
     ));
 
   it('takes a text column for nothing else, and says so', () => {

@@ -86,11 +86,7 @@ export class BarAssembler {
     const { open, high, low, close, size, value, trades } = records;
     let end: number;
     if (!size) end = this.addPrices(records, from, to, limits.range);
-    else if (high === low && !value)
-      end =
-        limits === NO_LIMITS
-          ? this.addAllTicks(high, size, from, to, records.priced)
-          : this.addTicks(high, size, from, to, limits, records.priced);
+    else if (high === low && !value) end = this.addTicks(high, size, from, to, limits, records.priced);
     else end = this.addSized(records, size, from, to, limits);
     this.endRecord = offset + end;
     if (records.texts && end > from) this.addTexts(records.texts, end - 1);
@@ -158,35 +154,6 @@ export class BarAssembler {
     return row;
   }
 
-  /** What `addTicks` does without limits, for bars by time: a third less to do for each trade. */
-  private addAllTicks(price: Float64Array, size: Float64Array, from: number, to: number, priced: boolean): number {
-    let { high: highest, low: lowest, volume, value: traded } = this;
-    let unknown = 0;
-    let unpriced = 0;
-    for (let row = from; row < to; row++) {
-      const at = price[row];
-      const units = size[row];
-      const worth = units * at;
-      if (at > highest) highest = at;
-      if (at < lowest) lowest = at;
-      if (worth === worth) {
-        volume += units;
-        traded += worth;
-      } else if (units === units) {
-        volume += units;
-        unpriced++;
-      } else unknown++;
-    }
-    this.high = highest;
-    this.low = lowest;
-    this.volume = volume;
-    this.value = traded;
-    const known = to - from - unknown;
-    if (known > 0) this.anySize = true;
-    if (known > unpriced && priced) this.anyValue = true;
-    return to;
-  }
-
   /** What `addSized` does, for records that have one price and no value of their own: the most frequent ones by far. */
   private addTicks(
     price: Float64Array,
@@ -198,6 +165,7 @@ export class BarAssembler {
   ): number {
     const { volume: volumeLimit, value: valueLimit, range: rangeLimit } = limits;
     let { high: highest, low: lowest, volume, value: traded } = this;
+    const isLimited = limits !== NO_LIMITS;
     let unknown = 0;
     let unpriced = 0;
     let row = from;
@@ -215,7 +183,7 @@ export class BarAssembler {
         volume += units;
         unpriced++;
       } else unknown++;
-      if (volume >= volumeLimit || traded >= valueLimit || highest - lowest >= rangeLimit) break;
+      if (isLimited && (volume >= volumeLimit || traded >= valueLimit || highest - lowest >= rangeLimit)) break;
     }
     this.high = highest;
     this.low = lowest;

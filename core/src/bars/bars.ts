@@ -21,7 +21,7 @@ export interface Bars {
 
 /** Bars with what their making tells beside them. */
 export interface BuiltBars extends Bars {
-  /** Records of each bar: the first, and the one after the last, by their index in the source. */
+  /** Records of each bar: the first, and the one after the last, by their index among those that the rule takes. */
   firstRecord: Float64Array;
   endRecord: Float64Array;
   /** How many records lay outside the session and so in no bar. */

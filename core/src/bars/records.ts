@@ -23,6 +23,20 @@ export interface Records {
   texts: TextColumns | undefined;
 }
 
+/** Which records of a source a rule takes: those of its side, and bars that hold some. Undefined where it takes all. */
+export function takenBy(rule: BarRule, source: Ticks | Quotes | Bars): ((row: number) => boolean) | undefined {
+  if ('price' in source) {
+    const { side } = source;
+    if (!rule.side) return undefined;
+    const wanted = rule.side === 'buy' ? 1 : -1;
+    return (row) => side![row] === wanted;
+  }
+  if ('bid' in source) return undefined;
+  // bars that `carry` or `blank` made hold no record
+  const { trades } = source;
+  return trades.some((count) => count === 0) ? (row) => trades[row] !== 0 : undefined;
+}
+
 /** @throws {ArgumentError} for columns of unequal length, times that fall, or a rule that the source cannot answer */
 export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records {
   requireRising('time', source.time);
@@ -32,18 +46,15 @@ export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records
       'a rule without `side`, since the records do not tell theirs',
       `side: ${rule.side}`,
     );
-  if ('price' in source) return ofTicks(source, rule);
-  if ('bid' in source) return ofQuotes(source, rule);
-  return ofBars(source);
+  const records = 'price' in source ? ofTicks(source) : 'bid' in source ? ofQuotes(source, rule) : ofBars(source);
+  const takes = takenBy(rule, source);
+  return takes ? keepRecords(records, takes) : records;
 }
 
-function ofTicks({ time, price, size, side, texts }: Ticks, rule: BarRule): Records {
+function ofTicks({ time, price, size, texts }: Ticks): Records {
   requireSameLength('price', price, time.length);
   if (size) requireSameLength('size', size, time.length);
-  const records: Records = { ...same(time, price), size, priced: true, texts };
-  if (!rule.side) return records;
-  const wanted = rule.side === 'buy' ? 1 : -1;
-  return keepRecords(records, (row) => side![row] === wanted);
+  return { ...same(time, price), size, priced: true, texts };
 }
 
 function ofQuotes({ time, bid, ask, texts }: Quotes, { price }: BarRule): Records {
@@ -53,12 +64,8 @@ function ofQuotes({ time, bid, ask, texts }: Quotes, { price }: BarRule): Record
   return { ...same(time, chosen), size: undefined, priced: false, texts };
 }
 
-function ofBars(bars: Bars): Records {
-  const { time, end, open, high, low, close, volume, value, trades, texts } = bars;
-  const records: Records = { time, end, open, high, low, close, size: volume, value, trades, priced: true, texts };
-  // bars that `carry` or `blank` made hold no record
-  const isFilled = (row: number) => trades[row] === 0;
-  return trades.some((count) => count === 0) ? keepRecords(records, (row) => !isFilled(row)) : records;
+function ofBars({ time, end, open, high, low, close, volume, value, trades, texts }: Bars): Records {
+  return { time, end, open, high, low, close, size: volume, value, trades, priced: true, texts };
 }
 
 function same(time: Float64Array, price: Float64Array) {

@@ -94,7 +94,8 @@ export class Computer {
         rows.forEach((row, index) => (out[part][row] = values[index]));
       });
     }
-    return out.length > 0 ? out : all(inputs, this.rows);
+    // rows that are in no group have no value; how many values there would be, the function tells
+    return out.length > 0 ? out : all(inputs, this.rows).map(({ length }) => new Float64Array(length).fill(NaN));
   }
 
   /** The rows of each group, in order. Rows without a value of the group's column are in none. */

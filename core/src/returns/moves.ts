@@ -1,6 +1,6 @@
 import { requireWhole } from '../arguments.js';
 import { lostBy } from '../numeric/foldedSum.js';
-import { byPieces } from '../numeric/pieces.js';
+import { pieces } from '../numeric/pieces.js';
 
 /** How far back a move looks: rows, or a stretch of time. */
 export type Back = { rows: number } | { micros: number; time: Float64Array };
@@ -113,7 +113,7 @@ function byRows(
 ): Float64Array {
   requireWhole('rows', rows, { min: 0 });
   const out = new Float64Array(x.length).fill(NaN, 0, rows);
-  byPieces(rows, x.length, (from, to) => fill(x, rows, out, from, to));
+  for (const [from, to] of pieces(rows, x.length)) fill(x, rows, out, from, to);
   return out;
 }
 

@@ -119,7 +119,7 @@ function spreadRun(
 ): void {
   const [before1, before2] = [one.value, two.value];
   const origin = x[block - 1];
-  // a division takes as long as all the rest of a row
+  // divisions would take a good part of the time of a row
   const perBar = 1 / bars;
   const share = 1 / (bars - less);
   let part1 = 0;

@@ -18,7 +18,7 @@ import { clamped, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$li
 import { ComputeClient } from '$lib/compute/computeClient';
 import type { DrawnBars, EntryResult } from '$lib/compute/protocol';
 import { History } from './history';
-import { KeptEntries } from './keptEntries.svelte';
+import { EntrySaver } from './entrySaver.svelte';
 import { freeInk, laneFor, splitEntry, type Drawn, type Wrong } from './laneModel';
 import * as edits from './ledgerEdits';
 import { LedgerSaver } from './ledgerSaver.svelte';
@@ -60,7 +60,7 @@ export class LedgerSession {
   /** Two rows that are measured between. */
   measure = $state<{ from: number; to: number }>();
   /** Formulas that are kept for every ledger. */
-  readonly kept: KeptEntries;
+  readonly kept: EntrySaver;
   calendar = $state.raw() as Calendar;
   /** Starts of the bars, and of those to come that displaced lines are drawn on, where the calendar tells them. */
   readonly times = $derived(
@@ -91,7 +91,7 @@ export class LedgerSession {
     /** `from` and `to` of an address that was handed on. */
     address: URLSearchParams = new URLSearchParams(),
   ) {
-    this.kept = new KeptEntries(kept);
+    this.kept = new EntrySaver(kept);
     this.body = ledger.body;
     this.title = ledger.title;
     const view = { from: address.get('from') ?? '', to: address.get('to') ?? '' };

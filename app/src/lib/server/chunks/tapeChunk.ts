@@ -1,5 +1,5 @@
 import { crc32 } from 'node:zlib';
-import { byPieces } from '@jaunty-ledger/core';
+import { pieces } from '@jaunty-ledger/core';
 import { decodeColumn, encodeColumn } from './columnCodec';
 import { extentIn } from './frames';
 
@@ -109,10 +109,10 @@ export function decodeChunk(
 function extentOf(column: Float64Array): [number, number] {
   let least = Infinity;
   let greatest = -Infinity;
-  byPieces(0, column.length, (from, to) => {
+  for (const [from, to] of pieces(0, column.length)) {
     const [low, high] = extentIn(column, from, to);
     least = Math.min(least, low);
     greatest = Math.max(greatest, high);
-  });
+  }
   return [least, greatest];
 }

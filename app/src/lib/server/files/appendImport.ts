@@ -1,7 +1,7 @@
 import { refuse } from '$lib/api/problems';
 import type { Tape } from '$lib/api/tapes';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns, type TapeChunk } from '../chunks/tapeChunk';
-import { chunksBetween, deleteChunksFrom, insertChunks } from '../store/chunks';
+import { chunksBetween, deleteChunksFrom, insertChunks, recordsIn } from '../store/chunks';
 import type { Store } from '../store/connection';
 import { extendTape, findTape, insertLeftOut, type StoredTape } from '../store/tapes';
 import type { FileFacts, FileImport } from './fileImport';
@@ -32,7 +32,7 @@ export async function appendImport(db: Store, file: FileImport, name: string, fa
     const kept: (TapeChunk & { sequence: number })[] = [];
     for await (const chunk of chunksBetween(transaction, tape.id, firstAt, Infinity)) kept.push(chunk);
     const merged = mergeRecords(
-      kept.map((chunk) => decodeChunk(chunk)),
+      kept.map((chunk) => recordsIn(tape, chunk)),
       added,
       tape.columns,
     );

@@ -8,9 +8,9 @@ import { openColumnar, readColumnar } from './columnarRows';
 import { asUtf8, unpacked } from './decoding';
 import { DelimitedRows, type RowSource } from './delimitedRows';
 import { FileCopy } from './fileCopy';
-import { Findings, type LeftOutLine } from './findings';
+import { Findings, LeftOutRoom, type LeftOutLine } from './findings';
 import { JsonRows } from './jsonRows';
-import { LinePicker } from './leftOutTexts';
+import { LinePicker } from './linePicker';
 import { plainName, proposeReading, requireUsable } from './proposeReading';
 import { ORDERED_CHECKS } from './recordChecks';
 import { RecordReader, type LineTaker } from './recordReader';
@@ -120,7 +120,9 @@ export class FileImport {
 
   /** Lines of the file, and of one tape of it, that were left out. */
   leftOut({ writer }: IncomingTape): LeftOutLine[] {
-    return this.picked.completed(this.findings.with(writer.findings).leftOut).sort((a, b) => a.line - b.line);
+    // what was left out of the file is kept with each of its tapes, so they share the room
+    const { leftOut } = writer.findings.with(this.findings, new LeftOutRoom(this.tapes.length));
+    return this.picked.completed(leftOut).sort((a, b) => a.line - b.line);
   }
 
   /** Words of the text columns, by column. */
@@ -182,9 +184,9 @@ export class FileImport {
         );
       const { kind } = reading;
       const { calendar, now } = this;
-      const treatments = this.query.checks ?? {};
+      const findings = this.findings.anew();
       const writer = new TapeWriter(
-        { kind, calendar, treatments, columns: this.records?.columns ?? columnsOf(reading), now },
+        { kind, calendar, findings, columns: this.records?.columns ?? columnsOf(reading), now },
         spool,
       );
       byName.set(tape, writer);

@@ -2,9 +2,33 @@ import { checkRule, type CheckFinding, type CheckId, type Treatment, type Treatm
 
 /** Examples of each check that are told with their lines. */
 const TOLD_EXAMPLES = 20;
-/** Left-out lines that are kept as they stood, and no more bytes of them than this. */
+/** Left-out lines of a file that are kept as they stood, and no more bytes of them than this. */
 const KEPT_LINES = 100_000;
 const KEPT_BYTES = 16 << 20;
+
+/** Room for left-out lines, which all have together that look at one file; or a share of it. */
+export class LeftOutRoom {
+  private lines: number;
+  private bytes: number;
+
+  constructor(sharers = 1) {
+    this.lines = KEPT_LINES / sharers;
+    this.bytes = KEPT_BYTES / sharers;
+  }
+
+  /** Whether there was room for a line. */
+  take(text: string): boolean {
+    if (this.lines < 1 || this.bytes <= 0) return false;
+    this.lines--;
+    this.bytes -= text.length;
+    return true;
+  }
+
+  giveBack(lines: readonly LeftOutLine[]): void {
+    this.lines += lines.length;
+    for (const { text } of lines) this.bytes += text.length;
+  }
+}
 
 /** A line that was left out, as it stood, and why. */
 export interface LeftOutLine {
@@ -17,11 +41,13 @@ export interface LeftOutLine {
 export class Findings {
   readonly leftOut: LeftOutLine[] = [];
   leftOutCount = 0;
-  private keptBytes = 0;
   private readonly counts = new Map<CheckId, number>();
   private readonly examples = new Map<CheckId, { line: number; says: string }[]>();
 
-  constructor(private readonly treatments: Treatments) {}
+  constructor(
+    private readonly treatments: Treatments,
+    private readonly room = new LeftOutRoom(),
+  ) {}
 
   treatmentOf(id: CheckId): Treatment | 'reported' {
     return this.treatments[id] ?? checkRule(id).usual;
@@ -38,9 +64,7 @@ export class Findings {
   /** @param text  the line as it stood; whoever knows only its number looks it up later */
   leaveOut(line: number, reason: string, text = ''): void {
     this.leftOutCount++;
-    if (this.leftOut.length >= KEPT_LINES || this.keptBytes > KEPT_BYTES) return;
-    this.keptBytes += text.length;
-    this.leftOut.push({ line, reason, text });
+    if (this.room.take(text)) this.leftOut.push({ line, reason, text });
   }
 
   countOf(id: CheckId): number {
@@ -51,14 +75,20 @@ export class Findings {
     return this.examples.get(id) ?? [];
   }
 
-  /** None yet, under the same treatments. */
+  /** None yet, under the same treatments, for another part of the same file. */
   anew(): Findings {
-    return new Findings(this.treatments);
+    return new Findings(this.treatments, this.room);
   }
 
-  /** These and those: what was found in a file, and in the records of one of its tapes. */
-  with(others: Findings): Findings {
-    const both = this.anew();
+  /** None any more: what they have kept makes room. */
+  begunAnew(): Findings {
+    this.room.giveBack(this.leftOut);
+    return this.anew();
+  }
+
+  /** These and those together: what was found in a file, and in the records of one of its tapes. */
+  with(others: Findings, room = new LeftOutRoom()): Findings {
+    const both = new Findings(this.treatments, room);
     for (const part of [this, others]) {
       for (const [id, count] of part.counts) {
         both.counts.set(id, both.countOf(id) + count);

@@ -106,27 +106,21 @@ export class PlainLines {
       for (let column = 1; column < count; column++) {
         if (bytes[at++] !== delimiter) break lines;
         // up to three digits, a point and up to three more: each part from four bytes at once
-        const whole = view.getInt32(at, true) ^ 0x30303030;
-        const others = (whole | (whole + 0x06060606)) & 0xf0f0f0f0;
-        if (others !== 0) {
-          const digits = (31 - Math.clz32(others & -others)) >> 3;
+        const whole = view.getInt32(at, true) ^ ZEROS;
+        const digits = digitsIn(whole);
+        if (digits < 4) {
           if (digits === 0) break lines;
-          const pair = whole << (32 - 8 * digits);
-          const pairs = Math.imul(pair, 10) + (pair >>> 8);
-          const units = (pairs & 255) * 100 + ((pairs >>> 16) & 255);
+          const units = numberOf(whole, digits);
           if (bytes[at + digits] !== POINT) {
             if (units === 0) break lines;
             columns[column][row] = units;
             at += digits;
             continue;
           }
-          const part = view.getInt32(at + digits + 1, true) ^ 0x30303030;
-          const ends = (part | (part + 0x06060606)) & 0xf0f0f0f0;
-          const places = (31 - Math.clz32(ends & -ends)) >> 3;
-          if (ends !== 0 && places !== 0) {
-            const tail = part << (32 - 8 * places);
-            const tails = Math.imul(tail, 10) + (tail >>> 8);
-            const mantissa = units * TENS[places] + (tails & 255) * 100 + ((tails >>> 16) & 255);
+          const part = view.getInt32(at + digits + 1, true) ^ ZEROS;
+          const places = digitsIn(part);
+          if (places > 0 && places < 4) {
+            const mantissa = units * TENS[places] + numberOf(part, places);
             if (mantissa === 0) break lines;
             columns[column][row] = mantissa / TENS[places];
             at += digits + 1 + places;
@@ -191,4 +185,21 @@ export class PlainLines {
     this.midnight = millis * 1000;
     return true;
   }
+}
+
+/** Four bytes `0000` as one number: characters with these bits turned are the digits that they show. */
+const ZEROS = 0x30303030;
+
+/** How many of four bytes, from the lowest on, are digits before the first that is none. */
+function digitsIn(word: number): number {
+  // what is no digit shows in the upper half of its byte, or does once 6 are added
+  const others = (word | (word + 0x06060606)) & 0xf0f0f0f0;
+  return others === 0 ? 4 : (31 - Math.clz32(others & -others)) >> 3;
+}
+
+/** The number that the lowest bytes are, one to three digits with the first in the lowest. */
+function numberOf(word: number, digits: number): number {
+  const four = word << (32 - 8 * digits);
+  const pairs = Math.imul(four, 10) + (four >>> 8);
+  return (pairs & 255) * 100 + ((pairs >>> 16) & 255);
 }

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { CheckId, Treatments } from '$lib/api/checks';
 import type { RecordColumns } from '../chunks/tapeChunk';
-import { Findings } from './findings';
+import { Findings, LeftOutRoom } from './findings';
 import { RecordChecks } from './recordChecks';
 
 /* What is found must not hang on where a file happens to be cut into blocks. */
@@ -125,6 +125,21 @@ describe('records in order of time', () => {
 });
 
 describe('findings', () => {
+  it('of one file keep so many left-out lines together, and count all of them', () => {
+    const file = new Findings({});
+    const tape = file.anew();
+    const leaveOut = (findings: Findings, count: number) => {
+      for (let line = 1; line <= count; line++) findings.leaveOut(line, 'no price');
+      return [findings.leftOut.length, findings.leftOutCount];
+    };
+    expect(leaveOut(file, 70_000)).toEqual([70_000, 70_000]);
+    expect(leaveOut(tape, 70_000)).toEqual([30_000, 70_000]);
+    const again = tape.begunAnew(); // as where the records had to be sorted
+    expect(leaveOut(again, 20_000)).toEqual([20_000, 20_000]);
+    const both = again.with(file, new LeftOutRoom(2));
+    expect([both.leftOut.length, both.leftOutCount]).toEqual([50_000, 90_000]);
+  });
+
   it('count all and tell the first of each as examples', () => {
     const findings = new Findings({});
     for (let line = 1; line <= 100; line++) findings.note('repeat', line, () => `line ${line}`);

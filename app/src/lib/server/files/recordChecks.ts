@@ -1,4 +1,4 @@
-import { byPieces, DAY, dateText, HOUR, type Calendar } from '@jaunty-ledger/core';
+import { DAY, dateText, HOUR, pieces, type Calendar } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from '$lib/api/checks';
 import type { TapeKind } from '$lib/api/reading';
 import { rfc3339 } from '$lib/api/times';
@@ -217,14 +217,13 @@ export class RecordChecks {
 
 /** The first row whose price is further from the one before than `near`, a share of that; `rows` where none is. */
 function nextJump(price: Float64Array, first: number, rows: number, held: number, near: number): number {
-  let row = first;
   let previous = held;
-  byPieces(first, rows, (from, to) => {
-    row = jumpIn(price, from, to, previous, near);
+  for (const [from, to] of pieces(first, rows)) {
+    const row = jumpIn(price, from, to, previous, near);
+    if (row < to) return row;
     previous = price[row - 1];
-    return row === to;
-  });
-  return row;
+  }
+  return rows;
 }
 
 function jumpIn(price: Float64Array, from: number, to: number, held: number, near: number): number {

@@ -1,23 +1,23 @@
 import {
-  byPieces,
   DAY,
   decimalsOf,
   GrowingColumn,
   HOUR,
   MOST_DECIMALS,
   parseBarRule,
+  pieces,
   printBarRule,
   SECOND,
   type Calendar,
 } from '@jaunty-ledger/core';
-import { flagBit, type Treatments } from '$lib/api/checks';
+import { flagBit } from '$lib/api/checks';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '$lib/api/reading';
 import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
 import { insertChunks } from '../store/chunks';
 import type { Store } from '../store/connection';
 import { findTape, insertLeftOut, insertTape, type NewTape } from '../store/tapes';
-import { Findings, type LeftOutLine } from './findings';
+import type { Findings, LeftOutLine } from './findings';
 import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from './recordChecks';
 import { priceColumnOf, sizeColumnOf, type RecordSink } from './recordReader';
 import type { TapeSpool } from './tapeSpool';
@@ -34,7 +34,8 @@ export const SPARK_POINTS = 60;
 export interface WriterOptions {
   kind: TapeKind;
   calendar: Calendar;
-  treatments: Treatments;
+  /** None yet: what is found in the records of this tape goes there, and to others like it. */
+  findings: Findings;
   /** Columns of the records, in the order in which their values come; the first is the time. */
   columns: readonly string[];
   /** The instant of the import: what lies after it is in the future. */
@@ -67,7 +68,7 @@ export class TapeWriter implements RecordSink {
     private readonly spool: TapeSpool,
   ) {
     this.names = [...options.columns, 'line', 'flags'];
-    this.disorder = new Findings(options.treatments);
+    this.disorder = options.findings;
     this.ordered = this.disorder.anew();
     this.chunk = this.names.map(() => new Float64Array(FIRST_ROWS));
     this.checks = this.newChecks();
@@ -209,9 +210,7 @@ export class TapeWriter implements RecordSink {
     this.lastAt = columns.time[columns.time.length - 1];
     const step = Math.max(1, Math.floor(price.length / SPARK_POINTS));
     for (let row = step - 1; row < price.length; row += step) this.closes.push(price[row]);
-    byPieces(0, price.length, (from, to) => {
-      this.flagged += flaggedIn(columns.flags, from, to);
-    });
+    for (const [from, to] of pieces(0, price.length)) this.flagged += flaggedIn(columns.flags, from, to);
     this.rows += columns.time.length;
     await this.spool.add(chunk);
   }
@@ -232,7 +231,7 @@ export class TapeWriter implements RecordSink {
     for (let row = 0; row < flags.length; row++) flags[row] &= ~ordered;
     this.filled = flags.length;
     this.leftOut = [];
-    this.ordered = this.ordered.anew();
+    this.ordered = this.ordered.begunAnew();
     this.rows = this.flagged = 0;
     this.firstAt = NaN;
     this.closes = new GrowingColumn(64);

@@ -3,11 +3,11 @@ import { CHECKS, flagBit, type Treatments } from '$lib/api/checks';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions, type CalendarCheck, type TapeChange } from '$lib/api/tapes';
 import { rfc3339 } from '$lib/api/times';
-import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
+import { encodeChunk } from '../chunks/tapeChunk';
 import { Findings } from '../files/findings';
 import { RecordChecks } from '../files/recordChecks';
 import { priceColumnOf } from '../files/recordReader';
-import { chunksBetween, replaceChunk } from '../store/chunks';
+import { chunksBetween, recordsIn, replaceChunk } from '../store/chunks';
 import type { Store } from '../store/connection';
 import { renameInLedgers } from '../store/ledgers';
 import { findTape, noteCalendarCheck, updateTape, type StoredTape } from '../store/tapes';
@@ -48,14 +48,14 @@ async function flagByCalendar(
   const checks = new RecordChecks(tape.kind, makeCalendar(calendarOptions(tape)), findings, Infinity);
   const others = BY_CALENDAR.reduce((bits, id) => bits & ~flagBit(id), -1);
   let flagged = 0;
-  for await (const { sequence, ...chunk } of chunksBetween(db, tape.id, -Infinity, Infinity)) {
-    const columns = decodeChunk(chunk);
+  for await (const chunk of chunksBetween(db, tape.id, -Infinity, Infinity)) {
+    const columns = recordsIn(tape, chunk);
     const before = columns.flags;
     columns.flags = before.map((flag) => flag & others);
     checks.check(columns, chunk.rows);
     flagged += columns.flags.reduce((count, flag) => count + (flag === 0 ? 0 : 1), 0);
     if (columns.flags.some((flag, row) => flag !== before[row]))
-      await replaceChunk(db, tape.id, sequence, encodeChunk(columns, priceColumnOf(tape.kind)));
+      await replaceChunk(db, tape.id, chunk.sequence, encodeChunk(columns, priceColumnOf(tape.kind)));
   }
   const [outside, closedDate] = BY_CALENDAR.map((id) => findings.countOf(id));
   return { flagged, check: { at: rfc3339(now), outside, closedDate } };

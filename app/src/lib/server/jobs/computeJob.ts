@@ -9,6 +9,7 @@ import {
   planEntries,
   printBarRule,
   refuseFinerThan,
+  takenBy,
   GrowingColumn,
   type Bars,
   type BuiltBars,
@@ -16,18 +17,17 @@ import {
 } from '@jaunty-ledger/core';
 import { join, resolve } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { refuse } from '$lib/api/problems';
 import { barTexts, calendarOptions } from '$lib/api/tapes';
 import { askingThread } from '$lib/compute/otherThread';
 import { INSTANTS, type ColumnTable } from '$lib/arrow/table';
-import { DamagedChunkError, decodeChunk, DecodeRoom, type RecordColumns } from '../chunks/tapeChunk';
+import { DecodeRoom, type RecordColumns } from '../chunks/tapeChunk';
 import { writeTable } from '../files/tableWriter';
 import { problemOf } from '../problem';
 import { settings } from '../settings';
-import { chunkOfRow, chunksBetween, rowsInChunksBefore } from '../store/chunks';
+import { chunkOfRow, chunksBetween, recordsIn, rowsInChunksBefore } from '../store/chunks';
 import { connect } from '../store/connection';
 import { listTapes, type StoredTape } from '../store/tapes';
-import { recordsOfBar, takesOf } from './barRecords';
+import { recordsOfBar } from './barRecords';
 import { changeTape } from './changeTape';
 import { summaryOf } from './summary';
 import type { ComputeResult, ComputeTask, Range } from './computeProtocol';
@@ -164,19 +164,8 @@ async function* recordsBetween(
   without: readonly string[] = [],
   room?: DecodeRoom,
 ): AsyncGenerator<RecordColumns> {
-  for await (const chunk of chunksBetween(db, tape.id, from, to, fromSequence)) {
-    try {
-      yield decodeChunk(chunk, without, room);
-    } catch (error) {
-      if (!(error instanceof DamagedChunkError)) throw error;
-      throw refuse(
-        'damaged-tape',
-        `Part ${chunk.sequence + 1} of ${tape.name} is damaged (${error.message}). Delete the tape and enter its file again.`,
-        {},
-        { cause: error },
-      );
-    }
-  }
+  for await (const chunk of chunksBetween(db, tape.id, from, to, fromSequence))
+    yield recordsIn(tape, chunk, without, room);
 }
 
 /** The records without a flag, or only those with one. */
@@ -294,14 +283,20 @@ async function barRecordsTable(tape: StoredTape, task: Extract<ComputeTask, { ki
   const { flagged, row, limit } = task;
   const { bars } = await barsOf(tape, task.rule, flagged);
   const rule = parseBarRule(task.rule);
-  const takes = takesOf(tape, rule, flagged);
-  // where all records go into bars they can be counted without being read
-  const start = takes ? undefined : await chunkOfRow(db, tape.id, bars.firstRecord[row] ?? 0);
+  // where all records go into bars those before can be counted without being read
+  const takesAll = flagged && !rule.side && tape.kind !== 'bars';
+  const start = takesAll ? await chunkOfRow(db, tape.id, bars.firstRecord[row] ?? 0) : undefined;
+  const blocks = async function* () {
+    for await (const all of recordsBetween(tape, WHOLE, start?.sequence)) {
+      const columns = flagged ? all : byFlag(all, false);
+      yield { columns, takes: takenBy(rule, blockOf(tape, columns)) };
+    }
+  };
   const { columns, more } = await recordsOfBar(
-    recordsBetween(tape, WHOLE, start?.sequence),
+    blocks(),
     tape.columns,
     bars,
-    { row, limit, firstRow: start?.firstRow ?? 0, takes },
+    { row, limit, firstRow: start?.firstRow ?? 0 },
     rule.allHours ? undefined : makeCalendar(calendarOptions(tape)),
   );
   const table: ColumnTable = { columns, instants: INSTANTS, words: tape.words };

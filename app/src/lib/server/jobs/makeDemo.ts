@@ -2,6 +2,7 @@ import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
 import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
 import { rfc3339 } from '$lib/api/times';
+import { Findings } from '../files/findings';
 import { TapeSpool } from '../files/tapeSpool';
 import { TapeWriter } from '../files/tapeWriter';
 import { settings } from '../settings';
@@ -53,7 +54,7 @@ async function enter(db: Store, { name, kind, interval, note, columns }: DemoTap
   const spool = await TapeSpool.open(settings.JAUNTY_DATA);
   try {
     const calendar = makeCalendar(TARN_HARBOUR);
-    const writer = new TapeWriter({ kind, calendar, treatments: {}, columns: names, now }, spool);
+    const writer = new TapeWriter({ kind, calendar, findings: new Findings({}), columns: names, now }, spool);
     const values = new Float64Array(names.length);
     const rows = columns.time.length;
     for (let row = 0; row < rows; row++) {

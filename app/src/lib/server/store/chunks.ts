@@ -1,5 +1,12 @@
 import type { Store } from './connection';
-import type { TapeChunk } from '../chunks/tapeChunk';
+import { refuse } from '$lib/api/problems';
+import {
+  DamagedChunkError,
+  decodeChunk,
+  type DecodeRoom,
+  type RecordColumns,
+  type TapeChunk,
+} from '../chunks/tapeChunk';
 
 interface ChunkRow {
   tape_id: number;
@@ -67,6 +74,26 @@ export async function* chunksBetween(
     for (const { sequence, rows, first_at, last_at, least, greatest, checksum, data } of found)
       yield { sequence, rows, firstAt: first_at, lastAt: last_at, least, greatest, checksum, data: bytesOf(data) };
     if (found.length < wanted.length) return; // the tape was deleted while it was read
+  }
+}
+
+/** The records of a stored chunk. @throws {Refusal} where it is damaged, with the part of the tape that it is */
+export function recordsIn(
+  tape: { name: string },
+  chunk: TapeChunk & { sequence: number },
+  without: readonly string[] = [],
+  room?: DecodeRoom,
+): RecordColumns {
+  try {
+    return decodeChunk(chunk, without, room);
+  } catch (error) {
+    if (!(error instanceof DamagedChunkError)) throw error;
+    throw refuse(
+      'damaged-tape',
+      `Part ${chunk.sequence + 1} of ${tape.name} is damaged (${error.message}). Delete the tape and enter its file again.`,
+      {},
+      { cause: error },
+    );
   }
 }
 

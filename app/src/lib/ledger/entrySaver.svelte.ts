@@ -2,7 +2,7 @@ import { forgetEntry, keepEntry } from '$lib/api/client';
 import type { KeptEntry } from '$lib/api/keptEntries';
 
 /** Formulas that are kept for every ledger, the newest first. */
-export class KeptEntries {
+export class EntrySaver {
   all = $state.raw<readonly KeptEntry[]>([]);
 
   constructor(kept: readonly KeptEntry[]) {
