@@ -8,7 +8,7 @@ import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 /** Someone who reads and works the book in a browser. What is awaited here appears within seconds or the test fails. */
 export class Reader {
   readonly origin = inject('origin');
-  /** Errors that the page has thrown; a test ends with none. */
+  /** Errors that the page has thrown; whoever leaves has met with none. */
   readonly errors: string[] = [];
 
   private constructor(
@@ -32,9 +32,11 @@ export class Reader {
     return new Reader(browser, profile, page);
   }
 
+  /** @throws where the page has thrown */
   async leave(): Promise<void> {
     await this.browser.close();
     rmSync(this.profile, { recursive: true, force: true });
+    if (this.errors.length > 0) throw new Error(`the page has thrown: ${this.errors.join('; ')}`);
   }
 
   async open(path: string): Promise<void> {
