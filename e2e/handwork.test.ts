@@ -30,7 +30,7 @@ const formulaOf = (entry: string) =>
 const exactly = (entry: string) =>
   reader.page.$eval(`[aria-label="Entry ${entry}"] .figures`, (node) => node.getAttribute('title')!);
 const axisOf = (lane: string) =>
-  reader.page.$$eval(`[aria-label="${lane}"] .axis text`, (texts) => texts.map((text) => text.textContent!));
+  reader.page.$$eval(`[aria-label="${lane}"] .axis span`, (texts) => texts.map((text) => text.textContent!));
 const more = async (entry: string) => {
   await (await reader.find(`::-p-aria(Entry ${entry})`)).hover();
   await reader.click('button', `More of ${entry}`);

@@ -135,16 +135,16 @@ describe('changes', () => {
 
   it('of a lane: its scale, its height, its place, folded', async () => {
     const figures = () =>
-      reader.page.$$eval('.lane:first-of-type .axis text', (texts) => texts.map((t) => t.textContent));
+      reader.page.$$eval('.lane:first-of-type .axis span', (texts) => texts.map((t) => t.textContent));
     const lane = await reader.find('::-p-aria(Price lane)');
     await lane.hover();
     await reader.click('button', 'Scale and order of the price lane');
     const fitted = await figures();
     await reader.page.select('[aria-label="Price lane"] .tools label:nth-of-type(2) select', 'percent');
-    await reader.page.waitForFunction(() => document.querySelector('.axis text')?.textContent?.includes('%'));
+    await reader.page.waitForFunction(() => document.querySelector('.axis span')?.textContent?.includes('%'));
     await reader.page.select('[aria-label="Price lane"] .tools label:nth-of-type(2) select', 'zero');
     await reader.page.waitForFunction(() =>
-      [...document.querySelectorAll('.lane:first-of-type .axis text')].some((text) => Number(text.textContent) < 50),
+      [...document.querySelectorAll('.lane:first-of-type .axis span')].some((text) => Number(text.textContent) < 50),
     );
     await reader.page.select('[aria-label="Price lane"] .tools label:nth-of-type(2) select', 'fit');
     expect(await figures()).toEqual(fitted);
@@ -264,7 +264,9 @@ describe('handing out', () => {
     const lines = await handedOut('.ndjson', () => reader.click('button', 'lines of JSON'));
     expect(JSON.parse(readFileSync(lines, 'utf8').split('\n')[0])).toHaveProperty('soft2');
     const svg = await handedOut('.svg', () => reader.click('button', 'SVG'));
-    expect(readFileSync(svg, 'utf8')).toMatch(/<svg[^]*hem<\/tspan> = bands\(close, 20 bars, 2\)[^]*Source: tape WOOL/);
+    const picture = readFileSync(svg, 'utf8');
+    expect(picture).toMatch(/<svg[^]*hem<\/tspan> = bands\(close, 20 bars, 2\)[^]*Source: tape WOOL/);
+    expect(picture, 'lines, not pixels').toMatch(/^(?![^]*<image)[^]*<path d="M[\d.,L]{200,}" fill="none" stroke="#\w{6}"/);
     const png = await handedOut('.png', () => reader.click('button', 'PNG'));
     expect(readFileSync(png).subarray(1, 4).toString()).toBe('PNG');
     await press('Escape');

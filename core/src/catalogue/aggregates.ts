@@ -1,4 +1,4 @@
-import type { Window } from '../windows/window.js';
+import { reachOfWindow, type Window } from '../windows/window.js';
 import {
   COLUMN_X,
   unitOfX,
@@ -63,6 +63,7 @@ export function aggregate(entry: Told): FunctionEntry {
     parameters: [COLUMN_X, WINDOW],
     refuse: refuseFrom,
     looksAhead: ({ window }) => peeks(window!),
+    reach: ({ window }) => reachOfWindow(window!),
     ...entry,
     options: { ...WINDOW_OPTIONS, ...entry.options },
   };

@@ -1,5 +1,5 @@
 import type { OtherThread } from '../memory/hurst.js';
-import type { RowTimes, Window } from '../windows/window.js';
+import type { Reach, RowTimes, Window } from '../windows/window.js';
 
 /** What a value is measured in. It decides the lane and the number format, and what may be added to what. */
 export type Unit = 'price' | 'units' | 'value' | 'trades' | 'fraction' | 'number' | 'truth';
@@ -89,6 +89,11 @@ export interface FunctionEntry {
   /** What is wrong with arguments that are right one by one; nothing if nothing is. */
   refuse?: (settings: Settings) => string | undefined;
   looksAhead?: (settings: Settings) => boolean;
+  /**
+   * Rows about its own that a value is made of; undefined where it may depend on all before it, as averages do that go on
+   * for ever. A function whose rows stand by themselves need not say so.
+   */
+  reach?: (settings: Settings) => Reach | undefined;
   /** A column, or one for each part. The columns it is given stay as they are. */
   compute: (
     columns: readonly Float64Array[],

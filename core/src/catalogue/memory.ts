@@ -7,6 +7,7 @@ import {
   type HurstMethod,
 } from '../memory/hurst.js';
 import { ESTIMATORS, varianceOf, type Estimator } from '../volatility/volatility.js';
+import { reachOfWindow } from '../windows/window.js';
 import { COLUMN_X, type FunctionEntry, type Pace, type Settings } from './functionEntry.js';
 import { windowPhrase } from './phrases.js';
 
@@ -84,6 +85,7 @@ const hurst: FunctionEntry = {
     window?.kind === 'bars' && window.bars >= SHORTEST_HURST
       ? undefined
       : `\`hurst\` needs a length of ${SHORTEST_HURST} bars or more, such as \`256 bars\``,
+  reach: ({ window }) => reachOfWindow(window!),
   compute: ([x], { window, words }, { progress, other }) => {
     const bars = window?.kind === 'bars' ? window.bars : NaN;
     const by = (words.by ?? 'dfa') as HurstMethod;

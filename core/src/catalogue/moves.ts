@@ -22,6 +22,7 @@ function move(
     definition: '5. Moves and returns',
     source: 'arithmetic',
     cost: 'O(1) a row',
+    reach: ({ back }) => ('bars' in back! ? { before: back.bars, after: 0 } : undefined),
     compute: ([x], { back }: Settings, { time }) =>
       kernel(x, 'bars' in back! ? { rows: back.bars } : { ...back!, time }),
   };
@@ -38,6 +39,7 @@ const leadEntry: FunctionEntry = {
   }),
   refuse: ({ back }) => ('bars' in back! ? undefined : '`lead` looks ahead by rows, as in `lead(close, 3)`'),
   looksAhead: ({ back }) => 'bars' in back! && back.bars > 0,
+  reach: ({ back }) => ('bars' in back! ? { before: 0, after: back.bars } : undefined),
 };
 
 export const moveFunctions: readonly FunctionEntry[] = [

@@ -1,3 +1,4 @@
+import { reachOfWindow } from '../windows/window.js';
 import { averageTrueRange, bands, macd, relativeStrength, trueRange } from '../trade/trade.js';
 import { leastValid, WINDOW } from './aggregates.js';
 import { COLUMN_X, unitOfX, type FunctionEntry, type Parameter, type Settings } from './functionEntry.js';
@@ -49,6 +50,7 @@ export const tradeFunctions: readonly FunctionEntry[] = [
       { name: 'upper', says: 'the line above', drawn: true },
       { name: 'lower', says: 'the line below', drawn: true },
     ],
+    reach: ({ window }) => reachOfWindow(window!),
     compute: ([x], settings, rows) => {
       const { mid, upper, lower } = bands(x, settings.numbers.k, settings.window!, leastValid(settings, 2), rows);
       return [mid, upper, lower];
@@ -94,6 +96,7 @@ export const tradeFunctions: readonly FunctionEntry[] = [
     parameters: [],
     options: {},
     reads: READS,
+    reach: () => ({ before: 1, after: 0 }),
     compute: ([high, low, close]) => trueRange({ high, low, close }),
   },
   {

@@ -2,9 +2,11 @@ import type { Course, Part, Unit } from '../catalogue/functionEntry.js';
 import { check, type Checked } from './checker.js';
 import { Computer } from './compute.js';
 import { fanMembers } from './fan.js';
+import type { Reach } from '../windows/window.js';
 import type { Column, Frame } from './frame.js';
 import { parseEntry } from './parser.js';
 import { printFormula } from './print.js';
+import { reachOf } from './reach.js';
 import { FormulaError, type EntryNode, type Node, type Span } from './tree.js';
 
 /** One column to be: what an entry, or a member of its fan, says, with every name looked up. */
@@ -25,6 +27,8 @@ export interface Plan {
   uses: string[];
   /** Other tapes that it reads, or that entries it uses read. */
   tapes: string[];
+  /** Rows about its own that a value is made of, through the entries it uses; undefined where that may be any. */
+  reach: Reach | undefined;
   /** Equal for equal formulas over equal formulas: what a cache of columns goes by. */
   key: string;
 }
@@ -196,6 +200,7 @@ class Planner {
       phrase,
       uses: [...uses],
       tapes: [...tapes],
+      reach: reachOf(tree, (used) => this.planned.get(this.byName.get(used)!)![0].reach),
       key,
     };
   }

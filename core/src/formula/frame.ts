@@ -18,6 +18,19 @@ export interface Frame {
   others?: Record<string, Frame>;
 }
 
+/** Rows [from, to) of a frame, without copying any. */
+export function frameRows(frame: Frame, from: number, to: number): Frame {
+  const rows = (columns: Record<string, Float64Array>) =>
+    Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, column.subarray(from, to)]));
+  return {
+    ...frame,
+    time: frame.time.subarray(from, to),
+    columns: rows(frame.columns),
+    ...(frame.texts && { texts: rows(frame.texts) }),
+    ...(frame.end && { end: frame.end.subarray(from, to) }),
+  };
+}
+
 /** What an entry gives. A part or a member of a fan is a column of its own: `b.upper`, `fan[50]`. */
 export interface Column {
   name: string;

@@ -13,6 +13,22 @@ export type Window =
 /** A window of the last `bars` rows, the current one included. */
 export const lastBars = (bars: number): Window => ({ kind: 'bars', bars, placed: 'behind', skip: 0 });
 
+/** Rows before and after its own that a value is made of. */
+export interface Reach {
+  before: number;
+  after: number;
+}
+
+const aheadOf = ({ bars, placed }: Extract<Window, { kind: 'bars' }>): number =>
+  placed === 'behind' ? 0 : placed === 'ahead' ? bars - 1 : Math.ceil((bars - 1) / 2);
+
+/** How far a window reaches; undefined for one whose rows cannot be told by counting. */
+export function reachOfWindow(window: Window): Reach | undefined {
+  if (window.kind !== 'bars') return undefined;
+  const last = aheadOf(window) - window.skip;
+  return { before: Math.max(0, window.bars - 1 - last), after: Math.max(0, last) };
+}
+
 /** Rows a pass of `WindowBounds.fill` settles: small enough for the first cache beside the columns. */
 export const BLOCK_ROWS = 2048;
 
@@ -39,8 +55,9 @@ export function boundsOf(window: Window, rows: number, times?: RowTimes): Window
   return startBounds(groupStarts(times, window.period), window.skip);
 }
 
-function barBounds({ bars, placed, skip }: Extract<Window, { kind: 'bars' }>, rows: number): WindowBounds {
-  const ahead = placed === 'behind' ? 0 : placed === 'ahead' ? bars - 1 : Math.ceil((bars - 1) / 2);
+function barBounds(window: Extract<Window, { kind: 'bars' }>, rows: number): WindowBounds {
+  const { bars, skip } = window;
+  const ahead = aheadOf(window);
   return {
     fill(from, to, first, end) {
       for (let t = from; t < to; t++) {

@@ -1,12 +1,12 @@
 <script lang="ts">
-  import { axisRight, type AxisScale } from 'd3-axis';
-  import { select } from 'd3-selection';
   import type { Unit } from '@jaunty-ledger/core';
   import { axisText } from '$lib/ledger/figures';
   import { paper } from '$lib/components/paper.svelte';
   import { readInks, type Inks } from './inks';
-  import { crisp, type Surface } from './layers';
-  import { priceScale, tickCount, type PriceScale, type ScaleOptions } from './priceScale';
+  import type { Surface } from './layers';
+  import { CanvasPen } from './pen';
+  import { drawRules } from './ruleLayer';
+  import { priceScale, readableTicks, type PriceScale, type ScaleOptions } from './priceScale';
   import type { Turn } from './turns';
   import type { ViewWindow } from './viewWindow';
 
@@ -47,7 +47,6 @@
   } = $props();
 
   let canvas: HTMLCanvasElement;
-  let axis: SVGGElement;
   let widthPx = $state(0);
   let heightPx = $state(0);
 
@@ -55,18 +54,11 @@
   const headPx = $derived(showTexts && heightPx > 70 ? 16 : 0);
   const y: PriceScale = $derived(priceScale(extent, Math.max(1, heightPx), { ...options, headPx }));
   const y2: PriceScale = $derived(priceScale(second, Math.max(1, heightPx), { footPx: options.footPx, headPx }));
-  // a figure that would be cut by the edge of the lane is left out, its rule too
-  const ticks = $derived(extent ? readable(y, heightPx) : []);
-  const ticks2 = $derived(second ? readable(y2, heightPx) : []);
-  const secondText = $derived(axisText('number', ticks2.length > 1 ? ticks2[1] - ticks2[0] : 1));
-
-  /** Figures that have room, and are not cut by an edge; a logarithmic scale gives more than asked, so they are thinned. */
-  function readable(scale: PriceScale, height: number): number[] {
-    const all = scale.ticks(tickCount(height)).filter((tick) => scale(tick) > 8 && scale(tick) < height - 8);
-    const kept: number[] = [];
-    for (const tick of all) if (kept.length === 0 || Math.abs(scale(tick) - scale(kept.at(-1)!)) >= 20) kept.push(tick);
-    return kept;
-  }
+  const ticks = $derived(extent ? readableTicks(y, heightPx) : []);
+  const ticks2 = $derived(second ? readableTicks(y2, heightPx) : []);
+  const stepOf = (values: readonly number[]) => (values.length > 1 ? values[1] - values[0] : 1);
+  const plain = $derived(axisText(unit, stepOf(ticks), decimals));
+  const secondText = $derived(axisText('number', stepOf(ticks2)));
 
   $effect(() => onresize(widthPx));
 
@@ -89,61 +81,31 @@
     }
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, widthPx, heightPx);
-    drawRules(context, inks);
-    draw({ context, view, y, widthPx, heightPx }, inks, y2);
+    const surface = { pen: new CanvasPen(context, ratio), view, y, widthPx, heightPx };
+    drawRules(surface, ticks, turns, inks);
+    draw(surface, inks, y2);
   });
-
-  $effect(() => {
-    const step = ticks.length > 1 ? ticks[1] - ticks[0] : 1;
-    const plain = axisText(unit, step, decimals);
-    const text = (value: number) => prefix + plain(value) + suffix;
-    select(axis)
-      .call(
-        axisRight<number>(y as AxisScale<number>)
-          .tickValues(ticks)
-          .tickFormat(text)
-          .tickSize(0)
-          .tickPadding(6),
-      )
-      .call((group) => group.select('.domain').remove());
-  });
-
-  function drawRules(context: CanvasRenderingContext2D, inks: Inks): void {
-    context.lineWidth = 1;
-    const stroke = (colour: string, trace: () => void) => {
-      context.beginPath();
-      trace();
-      context.strokeStyle = colour;
-      context.stroke();
-    };
-    stroke(inks.faintRule, () => {
-      for (const tick of ticks) {
-        context.moveTo(0, crisp(y(tick) - 0.5));
-        context.lineTo(widthPx, crisp(y(tick) - 0.5));
-      }
-    });
-    for (const main of [false, true])
-      stroke(main ? inks.rule : inks.faintRule, () => {
-        for (const { x } of turns.filter(({ isMain }) => isMain === main)) {
-          context.moveTo(crisp(x - 0.5), 0);
-          context.lineTo(crisp(x - 0.5), heightPx);
-        }
-      });
-  }
 </script>
 
 <div class="plot">
   <div class="picture" bind:clientWidth={widthPx} bind:clientHeight={heightPx}>
     <div role="img" aria-label={label}><canvas bind:this={canvas}></canvas></div>
     {#if showTexts}
-      {#each turns as { x, text, isMain } (`${x} ${text}`)}
-        {#if text}<span class="turn" class:main={isMain} style:left="{x}px">{text}</span>{/if}
+      {#each turns as { row, x, text, isMain } (`${row} ${text}`)}
+        {#if text}<span class="turn" class:main={isMain} style:transform="translateX({x}px)">{text}</span>{/if}
       {/each}
     {/if}
-    {#each ticks2 as tick (tick)}<span class="second" style:top="{y2(tick)}px">{secondText(tick)}</span>{/each}
-    {#if pointerX !== undefined}<div class="pointer" style:left="{pointerX}px"></div>{/if}
+    {#each ticks2 as tick (tick)}<span class="second" style:transform="translateY(calc({y2(tick)}px - 50%))"
+        >{secondText(tick)}</span
+      >{/each}
+    {#if pointerX !== undefined}<div class="pointer" style:transform="translateX({pointerX}px)"></div>{/if}
   </div>
-  <svg class="axis" aria-hidden="true"><g bind:this={axis}></g></svg>
+  <!-- moved by transforms alone: their places change with each step one pans, and nothing else need be laid out anew -->
+  <div class="axis" aria-hidden="true">
+    {#each ticks as tick (tick)}
+      <span style:transform="translateY(calc({y(tick)}px - 50%))">{prefix + plain(tick) + suffix}</span>
+    {/each}
+  </div>
 </div>
 
 <style>
@@ -166,18 +128,21 @@
     height: 100%;
   }
   .axis {
-    width: 58px;
-    height: 100%;
+    position: relative;
     overflow: hidden;
+    contain: strict;
   }
-  .axis :global(text) {
-    font-family: var(--book);
+  .axis span {
+    position: absolute;
+    top: 0;
+    left: 6px;
     font-size: 12.5px;
-    fill: var(--ink);
+    white-space: nowrap;
   }
   .turn {
     position: absolute;
     top: 3px;
+    left: 0;
     padding-left: 5px;
     font-size: 12.5px;
     font-style: italic;
@@ -187,8 +152,8 @@
   }
   .second {
     position: absolute;
+    top: 0;
     left: 4px;
-    transform: translateY(-50%);
     font-size: 12px;
     font-style: italic;
     color: var(--quiet);
@@ -201,8 +166,7 @@
   }
   .pointer {
     position: absolute;
-    top: 0;
-    bottom: 0;
+    inset: 0 auto 0 0;
     width: 0;
     border-left: 1px dotted var(--ink);
     pointer-events: none;

@@ -1,6 +1,6 @@
 import type { Inks } from './inks';
-import { crisp, eachPixelColumn, NARROW_PX, type Surface } from './layers';
-import { extentOf, type Summary } from './summary';
+import { crisp, drawUprights, NARROW_PX, type Surface } from './layers';
+import { extentOf } from './extent';
 import { pxPerRow, rowsInView, xOfRow } from './viewWindow';
 
 export interface CandleColumns {
@@ -8,8 +8,6 @@ export interface CandleColumns {
   high: Float64Array;
   low: Float64Array;
   close: Float64Array;
-  /** Of low and high. */
-  summary: Summary;
 }
 
 /** Bars: a rising one open, in outline; a falling one filled; one without change a line across. */
@@ -20,56 +18,46 @@ export function drawCandles(surface: Surface, candles: CandleColumns, inks: Inks
 }
 
 /** Where bars have no room of their own: the range of all bars in each pixel column. */
-function drawRanges(surface: Surface, { open, high, low, close, summary }: CandleColumns, inks: Inks): void {
-  const { context, y } = surface;
-  const ranged = { low, high, summary };
-  const strokes = { rising: new Path2D(), falling: new Path2D() };
-  eachPixelColumn(surface, close.length, (x, from, to) => {
-    const extent = extentOf(ranged, from, to);
-    if (!extent) return;
-    const path = close[to - 1] < open[from] ? strokes.falling : strokes.rising;
-    const [bottom, top] = [y(extent[0]), y(extent[1])];
-    path.moveTo(x + 0.5, top);
-    path.lineTo(x + 0.5, Math.max(bottom, top + 1));
-  });
-  context.lineWidth = 1;
-  for (const [kind, path] of Object.entries(strokes)) {
-    context.strokeStyle = inks[kind as keyof typeof strokes];
-    context.stroke(path);
-  }
+function drawRanges(surface: Surface, { open, high, low, close }: CandleColumns, inks: Inks): void {
+  const { y } = surface;
+  for (const falls of [false, true])
+    drawUprights(surface, close.length, { colour: falls ? inks.falling : inks.rising }, (_x, from, to) => {
+      if (close[to - 1] < open[from] !== falls) return undefined;
+      const extent = extentOf({ low, high }, from, to);
+      if (!extent) return undefined;
+      const top = y(extent[1]);
+      return [top, Math.max(y(extent[0]), top + 1)];
+    });
 }
 
 function drawSingly(surface: Surface, { open, high, low, close }: CandleColumns, inks: Inks, roomPx: number): void {
-  const { context, view, y, widthPx } = surface;
+  const { pen, view, y, widthPx } = surface;
   const body = Math.max(1, Math.min(15, Math.floor(roomPx * 0.66)) | 1); // odd, so that the wick stands in its middle
-  const rising = new Path2D();
-  const falling = new Path2D();
-  const filled = new Path2D();
   const [from, to] = rowsInView(view, close.length);
-  for (let row = from; row < to; row++) {
-    if (Number.isNaN(close[row])) continue;
-    const x = crisp(xOfRow(view, row, widthPx) - 0.5);
-    const top = Math.round(y(Math.max(open[row], close[row])));
-    const bottom = Math.round(y(Math.min(open[row], close[row])));
-    const falls = close[row] < open[row];
-    const path = falls ? falling : rising;
-    path.moveTo(x, Math.round(y(high[row])));
-    path.lineTo(x, top);
-    path.moveTo(x, bottom);
-    path.lineTo(x, Math.round(y(low[row])));
-    const left = x - body / 2;
-    if (falls) filled.rect(left, top, body, Math.max(1, bottom - top));
-    else if (body < 3 || bottom - top < 2) {
-      path.moveTo(left, crisp(top - 0.5));
-      path.lineTo(left + body, crisp(top - 0.5));
-      if (bottom > top) path.rect(x - 0.5, top, 1, bottom - top);
-    } else path.rect(left + 0.5, top + 0.5, body - 1, bottom - top - 1);
-  }
-  context.lineWidth = 1;
-  context.strokeStyle = inks.rising;
-  context.stroke(rising);
-  context.strokeStyle = inks.falling;
-  context.stroke(falling);
-  context.fillStyle = inks.falling;
-  context.fill(filled);
+  const eachThat = (falls: boolean, trace: (row: number, x: number, top: number, bottom: number) => void) => {
+    for (let row = from; row < to; row++) {
+      if (Number.isNaN(close[row]) || close[row] < open[row] !== falls) continue;
+      const [top, bottom] = [Math.max(open[row], close[row]), Math.min(open[row], close[row])];
+      trace(row, crisp(xOfRow(view, row, widthPx) - 0.5), Math.round(y(top)), Math.round(y(bottom)));
+    }
+  };
+  for (const falls of [false, true])
+    pen.stroke({ colour: falls ? inks.falling : inks.rising, widthPx: 1 }, (path) =>
+      eachThat(falls, (row, x, top, bottom) => {
+        path.moveTo(x, Math.round(y(high[row])));
+        path.lineTo(x, top);
+        path.moveTo(x, bottom);
+        path.lineTo(x, Math.round(y(low[row])));
+        const left = x - body / 2;
+        if (falls) return;
+        if (body < 3 || bottom - top < 2) {
+          path.moveTo(left, crisp(top - 0.5));
+          path.lineTo(left + body, crisp(top - 0.5));
+          if (bottom > top) path.rect(x - 0.5, top, 1, bottom - top);
+        } else path.rect(left + 0.5, top + 0.5, body - 1, bottom - top - 1);
+      }),
+    );
+  pen.fill({ colour: inks.falling }, (path) =>
+    eachThat(true, (_row, x, top, bottom) => path.rect(x - body / 2, top, body, Math.max(1, bottom - top))),
+  );
 }

@@ -1,19 +1,18 @@
-import { eachPixelColumn, NARROW_PX, type Surface } from './layers';
-import { extentOf, type Summary } from './summary';
+import { asRange, extentOf } from './extent';
+import { drawUprights, NARROW_PX, type Surface } from './layers';
+import type { Ink } from './pen';
 import { pxPerRow, rowsInView, xOfRow } from './viewWindow';
 
 /** Columns that stand on zero. */
-export function drawColumns(surface: Surface, values: Float64Array, summary: Summary, colour: string): void {
-  const { context, view, y, widthPx } = surface;
+export function drawColumns(surface: Surface, values: Float64Array, ink: Ink): void {
+  const { pen, view, y, widthPx } = surface;
   const roomPx = pxPerRow(view, widthPx);
   const ground = Math.round(y(0));
-  context.fillStyle = colour;
   if (roomPx < NARROW_PX) {
-    const ranged = { low: values, high: values, summary };
-    eachPixelColumn(surface, values.length, (x, from, to) => {
+    const ranged = asRange(values);
+    drawUprights(surface, values.length, ink, (_x, from, to) => {
       const extent = extentOf(ranged, from, to);
-      if (extent)
-        context.fillRect(x, y(Math.max(extent[1], 0)), 1, y(Math.min(extent[0], 0)) - y(Math.max(extent[1], 0)));
+      return extent && [y(Math.max(extent[1], 0)), y(Math.min(extent[0], 0))];
     });
     return;
   }
@@ -22,11 +21,7 @@ export function drawColumns(surface: Surface, values: Float64Array, summary: Sum
   for (let row = from; row < to; row++) {
     if (Number.isNaN(values[row])) continue;
     const top = Math.round(y(values[row]));
-    context.fillRect(
-      Math.round(xOfRow(view, row, widthPx) - width / 2),
-      Math.min(top, ground),
-      width,
-      Math.max(1, Math.abs(ground - top)),
-    );
+    const left = Math.round(xOfRow(view, row, widthPx) - width / 2);
+    pen.block(ink, left, Math.min(top, ground), width, Math.max(1, Math.abs(ground - top)));
   }
 }

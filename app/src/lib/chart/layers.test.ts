@@ -7,58 +7,38 @@ import { drawHatch } from './hatchLayer';
 import type { Inks } from './inks';
 import type { Surface } from './layers';
 import { drawArea, drawDots, drawLine, type LineStyle } from './lineLayer';
-import { summarised } from './summary';
+import type { Ink, Pen, Stroke, Trace } from './pen';
+import { SvgPen } from './svgPen';
 import { trueTimeOf, wholeSpan, type ViewWindow } from './viewWindow';
 
-/* What the layers put on a canvas, as a list of strokes: drawn on a context that writes down what it is told. */
+/* What the layers draw, as a list of marks: by a pen that writes down what it is told. */
 
 interface Mark {
-  act: 'stroke' | 'fill' | 'rect';
+  act: 'stroke' | 'fill' | 'block';
   colour: string;
-  points: [number, number][];
-  dash: number[];
+  points: [x: number, y: number][];
+  /** How many pieces the path has. */
+  pieces: number;
+  dash: readonly number[];
 }
 
-/** A path as a browser has it, for where there is no browser. */
-class Path {
-  points: [number, number][] = [];
-  moveTo = (x: number, y: number) => void this.points.push([x, y]);
-  lineTo = (x: number, y: number) => void this.points.push([x, y]);
-  rect = (x: number, y: number, width: number, height: number) =>
-    void this.points.push([x, y], [x + width, y + height]);
-  arc = (x: number, y: number) => void this.points.push([x, y]);
-  closePath = () => undefined;
-}
-globalThis.Path2D = Path as unknown as typeof Path2D;
-
-class Recorder extends Path {
-  marks: Mark[] = [];
-  strokeStyle = '';
-  fillStyle = '';
-  lineWidth = 1;
-  lineJoin = '';
-  globalAlpha = 1;
-  private dash: number[] = [];
-  private readonly saved: [string, string, number[]][] = [];
-  beginPath = () => void (this.points = []);
-  clip = () => undefined;
-  setLineDash = (dash: number[]) => void (this.dash = dash);
-  save = () => void this.saved.push([this.strokeStyle, this.fillStyle, this.dash]);
-  restore = () => void ([this.strokeStyle, this.fillStyle, this.dash] = this.saved.pop()!);
-  stroke = (path: Path = this) => this.note('stroke', this.strokeStyle, path);
-  fill = (path: Path = this) => this.note('fill', this.fillStyle, path);
-  fillRect = (x: number, y: number, width: number, height: number) =>
-    void this.marks.push({
-      act: 'rect',
-      colour: this.fillStyle,
-      points: [
-        [x, y],
-        [x + width, y + height],
-      ],
-      dash: [],
+class Recorder implements Pen {
+  readonly columnPx = 1;
+  readonly marks: Mark[] = [];
+  stroke = ({ colour, dash = [] }: Stroke, trace: (path: Trace) => void) => this.note('stroke', colour, trace, dash);
+  fill = ({ colour }: Ink, trace: (path: Trace) => void) => this.note('fill', colour, trace);
+  block = ({ colour }: Ink, x: number, y: number, width: number, height: number) =>
+    this.note('block', colour, (path) => path.rect(x, y, width, height));
+  private note(act: Mark['act'], colour: string, trace: (path: Trace) => void, dash: readonly number[] = []): void {
+    const mark: Mark = { act, colour, points: [], pieces: 0, dash };
+    const begin = (...points: Mark['points']) => void (mark.points.push(...points), mark.pieces++);
+    trace({
+      moveTo: (x, y) => begin([x, y]),
+      lineTo: (x, y) => void mark.points.push([x, y]),
+      rect: (x, y, width, height) => begin([x, y], [x + width, y + height]),
+      arc: (x, y) => void mark.points.splice(-1, 1, [x, y]), // in place of where it begins
     });
-  private note(act: Mark['act'], colour: string, { points }: Path): void {
-    if (points.length > 0) this.marks.push({ act, colour, points: [...points], dash: [...this.dash] });
+    if (mark.pieces > 0) this.marks.push(mark);
   }
 }
 
@@ -66,18 +46,25 @@ const WIDTH = 300;
 const HEIGHT = 100;
 
 function drawn(view: ViewWindow, draw: (surface: Surface) => void, low = 0, high = 100): Mark[] {
-  const context = new Recorder();
+  const pen = new Recorder();
   const y = (value: number) => HEIGHT * (1 - (value - low) / (high - low));
-  draw({ context: context as unknown as CanvasRenderingContext2D, view, y, widthPx: WIDTH, heightPx: HEIGHT });
-  return context.marks;
+  draw({ pen, view, y, widthPx: WIDTH, heightPx: HEIGHT });
+  return pen.marks;
 }
+
+/** The uprights of a mark: their columns with both ends. */
+const uprights = ({ points }: Mark) =>
+  Array.from({ length: points.length / 2 }, (_, k) => {
+    const [[x, a], [, b]] = [points[2 * k], points[2 * k + 1]];
+    return { x, top: Math.min(a, b), bottom: Math.max(a, b) };
+  });
 
 const inks = { rising: 'blue', falling: 'rust' } as Inks;
 const style: LineStyle = { colour: 'green', widthPx: 1.5, dash: [4, 2], strength: 1 };
 const column = (...values: number[]) => Float64Array.from(values);
 const candles = (rows: [open: number, high: number, low: number, close: number][]) => {
   const [open, high, low, close] = [0, 1, 2, 3].map((field) => Float64Array.from(rows, (row) => row[field]));
-  return { open, high, low, close, summary: summarised(low, high) };
+  return { open, high, low, close };
 };
 
 describe('bars', () => {
@@ -136,7 +123,7 @@ describe('bars', () => {
 describe('a line', () => {
   it('goes through the middle of its rows', () => {
     const values = column(10, 20, 30);
-    const [{ points, dash }] = drawn(wholeSpan(3), (surface) => drawLine(surface, values, summarised(values), style));
+    const [{ points, dash }] = drawn(wholeSpan(3), (surface) => drawLine(surface, values, style));
     expect(points).toEqual([
       [50, 90],
       [150, 80],
@@ -147,14 +134,19 @@ describe('a line', () => {
 
   it('as a stair keeps each value until the next', () => {
     const values = column(10, 20);
-    const [{ points }] = drawn(wholeSpan(2), (surface) =>
-      drawLine(surface, values, summarised(values), { ...style, steps: true }),
-    );
+    const [{ points }] = drawn(wholeSpan(2), (surface) => drawLine(surface, values, { ...style, steps: true }));
     expect(points).toEqual([
       [75, 90],
       [225, 90],
       [225, 80],
     ]);
+  });
+
+  it('shows a value that stands alone, as a point', () => {
+    const values = column(NaN, 40, NaN);
+    const [{ points }] = drawn(wholeSpan(3), (surface) => drawLine(surface, values, style));
+    expect(points.map(([, y]) => y)).toEqual([60, 60]);
+    expect(points[1][0] - points[0][0]).toBeCloseTo(style.widthPx);
   });
 
   it('never goes where there is no value, however many rows share a pixel', () =>
@@ -165,10 +157,10 @@ describe('a line', () => {
         (values, shape) => {
           const x = Float64Array.from(values);
           const marks = drawn(wholeSpan(x.length), (surface) => {
-            if (shape === 'line') drawLine(surface, x, summarised(x), style);
-            if (shape === 'dots') drawDots(surface, x, summarised(x), style);
-            if (shape === 'area') drawArea(surface, x, 0, 'green', 1);
-            if (shape === 'columns') drawColumns(surface, x, summarised(x), 'green');
+            if (shape === 'line') drawLine(surface, x, style);
+            if (shape === 'dots') drawDots(surface, x, style);
+            if (shape === 'area') drawArea(surface, x, 0, { colour: 'green' });
+            if (shape === 'columns') drawColumns(surface, x, { colour: 'green' });
           });
           for (const { points } of marks)
             for (const [px, py] of points) {
@@ -184,9 +176,9 @@ describe('a line', () => {
   it('of a million rows reaches its extremes', () => {
     const values = Float64Array.from({ length: 1_000_000 }, (_, i) => 50 + 10 * Math.sin(i / 1000));
     values[500_123] = 99;
-    const bars = drawn(wholeSpan(values.length), (surface) => drawLine(surface, values, summarised(values), style));
-    expect(Math.min(...bars.map(({ points: [[, top]] }) => top))).toBeCloseTo(1);
-    expect(bars.length).toBeLessThanOrEqual(WIDTH);
+    const [line] = drawn(wholeSpan(values.length), (surface) => drawLine(surface, values, style));
+    expect(Math.min(...uprights(line).map(({ top }) => top))).toBeCloseTo(1);
+    expect(line.pieces).toBeLessThanOrEqual(WIDTH);
   });
 
   it('goes straight over a night in true time, as the wash below it does', () => {
@@ -194,29 +186,29 @@ describe('a line', () => {
     const x = times.map((_, row) => (row < 1000 ? 40 : 60));
     const view = wholeSpan(x.length, trueTimeOf(times, x.length));
     const marks = drawn(view, (surface) => {
-      drawLine(surface, x, summarised(x), style);
-      drawArea(surface, x, 0, 'green', 1);
+      drawLine(surface, x, style);
+      drawArea(surface, x, 0, { colour: 'green' });
     });
-    const [night, wash] = [marks.find(({ act }) => act === 'stroke')!, marks.find(({ act }) => act === 'fill')!];
+    expect(marks.map(({ act }) => act)).toEqual(['stroke', 'stroke', 'stroke', 'fill']);
+    const [, night, , wash] = marks;
     for (const { points } of [night, wash]) {
       expect(points[1][0] - points[0][0]).toBeGreaterThan(WIDTH / 3);
       expect([points[0][1], points[1][1]]).toEqual([60, 40]);
     }
-    expect(marks.filter(({ act }) => act !== 'rect')).toHaveLength(2);
+    expect([night.pieces, wash.pieces]).toEqual([1, 1]);
   });
 
   it('is not broken where rows share a pixel, however it turns', () =>
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 0, max: 100 }), { minLength: WIDTH + 1, maxLength: 3000 }), (values) => {
         const x = Float64Array.from(values);
-        const bars = drawn(wholeSpan(x.length), (surface) => drawLine(surface, x, summarised(x), style));
-        bars.forEach(({ points: [[left, top], [right, bottom]] }, k) => {
-          expect(right - left).toBe(1);
-          if (k === 0) return;
-          const [[, topBefore], [rightBefore, bottomBefore]] = bars[k - 1].points;
-          expect(left).toBe(rightBefore);
-          expect(top).toBeLessThanOrEqual(bottomBefore + 1e-9);
-          expect(bottom).toBeGreaterThanOrEqual(topBefore - 1e-9);
+        const [line] = drawn(wholeSpan(x.length), (surface) => drawLine(surface, x, style));
+        const bars = uprights(line);
+        expect(bars.length).toBe(WIDTH);
+        bars.slice(1).forEach((bar, k) => {
+          expect(bar.x - bars[k].x).toBe(1);
+          expect(bar.top).toBeLessThanOrEqual(bars[k].bottom + 1e-9);
+          expect(bar.bottom).toBeGreaterThanOrEqual(bars[k].top - 1e-9);
         });
       }),
       { numRuns: 40 },
@@ -226,7 +218,7 @@ describe('a line', () => {
 describe('columns', () => {
   it('stand on zero, up or down', () => {
     const values = column(20, -10, 0);
-    const marks = drawn(wholeSpan(3), (surface) => drawColumns(surface, values, summarised(values), 'green'), -50, 50);
+    const marks = drawn(wholeSpan(3), (surface) => drawColumns(surface, values, { colour: 'green' }), -50, 50);
     expect(marks.map(({ points: [[, top], [, foot]] }) => [top, foot])).toEqual([
       [30, 50],
       [50, 60],
@@ -253,12 +245,28 @@ describe('the hatch of a blank start', () => {
 describe('flagged records', () => {
   it('have a ring at their bar; those beyond the scale at its edge, those out of view none', () => {
     const bars = column(0, 10, 20);
-    const marks = drawn(wholeSpan(3), (surface) =>
+    const [rings] = drawn(wholeSpan(3), (surface) =>
       drawFlags(surface, bars, column(12, 25, -5), column(40, 500, 40), 'red'),
     );
-    expect(marks.map(({ points }) => points[0])).toEqual([
+    expect(rings.points).toEqual([
       [150, 60],
       [250, 5],
+    ]);
+  });
+});
+
+describe('a document of lines', () => {
+  it('has the same paths, with their colours, widths and dashes', () => {
+    const pen = new SvgPen();
+    const values = column(10, 20, NaN, 30, 40);
+    const y = (value: number) => HEIGHT - value;
+    const surface: Surface = { pen, view: wholeSpan(5), y, widthPx: WIDTH, heightPx: HEIGHT };
+    drawLine(surface, values, style);
+    drawColumns(surface, column(10), { colour: 'blue', strength: 0.5 });
+    drawLine(surface, column(NaN), style);
+    expect(pen.elements).toEqual([
+      '<path d="M30,90L90,80M210,70L270,60" fill="none" stroke="green" stroke-width="1.5" stroke-linejoin="round" stroke-dasharray="4 2"/>',
+      '<path d="M23,90h15v10h-15Z" fill="blue" opacity="0.500"/>',
     ]);
   });
 });

@@ -48,4 +48,15 @@ export function priceScale(
 }
 
 /** Figures on the axis: as many as have room, at least 22 px apart. */
-export const tickCount = (heightPx: number): number => Math.max(2, Math.min(8, Math.floor(heightPx / 34)));
+const tickCount = (heightPx: number): number => Math.max(2, Math.min(8, Math.floor(heightPx / 34)));
+
+/**
+ * Values whose figures have room on an axis and are not cut by an edge: there the rule is left out too. A logarithmic scale
+ * gives more than asked for, so they are thinned.
+ */
+export function readableTicks(scale: PriceScale, heightPx: number): number[] {
+  const all = scale.ticks(tickCount(heightPx)).filter((tick) => scale(tick) > 8 && scale(tick) < heightPx - 8);
+  const kept: number[] = [];
+  for (const tick of all) if (kept.length === 0 || Math.abs(scale(tick) - scale(kept.at(-1)!)) >= 20) kept.push(tick);
+  return kept;
+}

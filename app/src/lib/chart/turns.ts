@@ -35,6 +35,8 @@ export function dayStarts(time: Float64Array, calendar: Calendar): DayStarts {
 
 /** A vertical rule, and what is written at it. Not every rule has a text. */
 export interface Turn {
+  /** The row that it stands before. */
+  row: number;
   x: number;
   text: string;
   isMain: boolean;
@@ -112,6 +114,7 @@ export function turnsInView(
       starts.length > 1 ? (xOf(starts[starts.length - 1].row) - xOf(starts[0].row)) / (starts.length - 1) : widthPx;
     if (apart < LEAST_APART_PX && unit !== 'year') continue;
     const turns = starts.map(({ row, date }) => ({
+      row,
       x: xOfRow(view, row - 0.5, widthPx),
       text: textOf(date, unit),
       isMain: true,
@@ -149,7 +152,7 @@ function clockTurns(
     for (let wall = Math.ceil(firstWall / step) * step; wall <= lastWall; wall += step) {
       const row = firstRowFrom(time, calendar.zone.instantOf(wall), start);
       if (row === start || row >= end) continue;
-      turns.push({ x: xOfRow(view, row - 0.5, widthPx), text: clockText(wall), isMain: false });
+      turns.push({ row, x: xOfRow(view, row - 0.5, widthPx), text: clockText(wall), isMain: false });
     }
   }
   return turns;

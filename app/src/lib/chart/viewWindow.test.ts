@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { eachPixelColumn, type Surface } from './layers';
+import { eachPixelColumn } from './layers';
 import {
   clamped,
   placeOfRow,
@@ -69,7 +69,7 @@ describe.each(axes)('bars %s', (_, axis) => {
     fc.assert(
       fc.property(views, (shown) => {
         const seen: number[] = [];
-        eachPixelColumn({ view: shown, widthPx: 40 } as Surface, ROWS, (_x, from, to) => {
+        eachPixelColumn({ view: shown, widthPx: 40 }, 1, ROWS, (_x, from, to) => {
           for (let row = from; row < to; row++) seen.push(row);
         });
         expect(seen).toEqual([...seen].sort((a, b) => a - b));

@@ -8,8 +8,7 @@ import {
 } from '@jaunty-ledger/core';
 import { makeProblem, Refusal, type Problem } from '$lib/api/problems';
 import { fromArrow, type ColumnTable } from '$lib/arrow/table';
-import { summarised } from '$lib/chart/summary';
-import { Evaluation } from './evaluation';
+import { Evaluation, type Told } from './evaluation';
 import { askingThread } from './otherThread';
 import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';
 
@@ -29,18 +28,11 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
         return await open(message);
       case 'evaluate': {
         evaluation!.useAgain(message.spare);
-        const results = await evaluation!.evaluate(message.entries, {
-          progress: progressOf(job, message.stop),
-          other,
-        });
+        const course = courseOf(job, message.stop);
+        const { entries, looked } = message;
+        const results = await evaluation!.evaluate(entries, { ...course, looked, other });
         const buffers = results.flatMap((result) =>
-          result.state === 'drawn'
-            ? result.columns.flatMap(({ values, summary }) => [
-                values.buffer,
-                summary.least.buffer,
-                summary.greatest.buffer,
-              ])
-            : [],
+          result.state === 'drawn' ? result.columns.map(({ values }) => values.buffer) : [],
         );
         return say({ kind: 'evaluated', job, results }, buffers as ArrayBuffer[]);
       }
@@ -66,18 +58,36 @@ class Stopped extends Error {}
 /** Work that takes longer than this is told of, and given up where something newer waits. */
 const LONG_MS = 120;
 
-/** Tells of long work, and stops it once the number in `stop` is that of a later job. */
-function progressOf(job: JobId, stop: SharedArrayBuffer | undefined): (share: number) => void {
+/** After a glimpse, the rest waits so long for something newer. */
+const REST_MS = 60;
+
+/** Tells of long work, and gives it up once the number in `stop` is that of a later job. */
+function courseOf(job: JobId, stop: SharedArrayBuffer | undefined): Pick<Told, 'progress' | 'glimpse'> {
   const started = performance.now();
   const latest = stop && new Int32Array(stop);
-  let told = started;
-  return (share) => {
-    const now = performance.now();
-    if (now - started < LONG_MS) return;
+  const giveUpIfLater = () => {
     if (latest && Atomics.load(latest, 0) > job) throw new Stopped();
-    if (now - told < 50) return;
-    told = now;
-    say({ kind: 'progress', job, share });
+  };
+  let told = started;
+  let hasGlimpsed = false;
+  return {
+    progress: (share) => {
+      const now = performance.now();
+      const isLong = now - started >= LONG_MS;
+      if (isLong || hasGlimpsed) giveUpIfLater();
+      if (!isLong || now - told < 50) return;
+      told = now;
+      say({ kind: 'progress', job, share });
+    },
+    glimpse: (glimpses) => {
+      if (glimpses.length === 0) return;
+      say({ kind: 'glimpsed', job, glimpses });
+      // who has seen what he turned to can do without the rest of it, and may turn on
+      hasGlimpsed = true;
+      giveUpIfLater();
+      if (latest) Atomics.wait(latest, 0, Atomics.load(latest, 0), REST_MS);
+      giveUpIfLater();
+    },
   };
 }
 
@@ -106,8 +116,6 @@ async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWor
     texts: textsOf(found),
     rule,
     words,
-    priceSummary: summarised(bars.low, bars.high),
-    volumeSummary: summarised(bars.volume),
     flaggedTime: (marked.time as Float64Array | undefined) ?? new Float64Array(0),
     flaggedPrice: ((marked.price ?? marked.close ?? marked.bid) as Float64Array | undefined) ?? new Float64Array(0),
   };

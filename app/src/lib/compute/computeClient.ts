@@ -1,8 +1,18 @@
 import type { CalendarOptions, Working } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
-import type { DrawnBars, DrawnColumn, EntryResult, EntryText, FromWorker, JobId, ToWorker } from './protocol';
+import type {
+  DrawnBars,
+  DrawnColumn,
+  EntryResult,
+  EntryText,
+  FromWorker,
+  Glimpse,
+  JobId,
+  RowRange,
+  ToWorker,
+} from './protocol';
 
-type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' }>;
+type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' | 'glimpsed' }>;
 
 /** A message without its number. Said for each kind by itself, so that each keeps its own fields. */
 type Unnumbered<Message> = Message extends { job: JobId } ? Omit<Message, 'job'> : never;
@@ -17,7 +27,12 @@ export class ComputeClient {
   private lastJob = 0;
   private isEvaluating = false;
   private next:
-    | { entries: EntryText[]; resolve: (results: EntryResult[] | undefined) => void; reject: (error: unknown) => void }
+    | {
+        entries: EntryText[];
+        looked: readonly RowRange[];
+        resolve: (results: EntryResult[] | undefined) => void;
+        reject: (error: unknown) => void;
+      }
     | undefined;
 
   private helper: Worker | undefined;
@@ -26,10 +41,17 @@ export class ComputeClient {
   /** Number of the latest job, where the worker can see it while it works; only where the page may share memory. */
   private readonly stop = typeof SharedArrayBuffer === 'undefined' ? undefined : new SharedArrayBuffer(4);
 
-  /** @param progress  told the share that is done of an evaluation that takes long; undefined when it is over */
-  constructor(private readonly progress: (share: number | undefined) => void = () => undefined) {
+  /**
+   * @param progress  told the share that is done of an evaluation that takes long; undefined when it is over
+   * @param glimpse   told of the rows that are looked at, ahead of the answer
+   */
+  constructor(
+    private readonly progress: (share: number | undefined) => void = () => undefined,
+    glimpse: (glimpses: readonly Glimpse[]) => void = () => undefined,
+  ) {
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
       if (data.kind === 'progress') return this.progress(data.share);
+      if (data.kind === 'glimpsed') return glimpse(data.glimpses);
       const waiting = this.waiting.get(data.job);
       this.waiting.delete(data.job);
       if (data.kind === 'failed') waiting?.reject(new Refusal(data.problem));
@@ -70,12 +92,19 @@ export class ComputeClient {
     this.spare.push(...columns.map(({ values }) => values.buffer as ArrayBuffer));
   }
 
-  /** Results of the entries; undefined where a later evaluation took the place of this one. */
-  evaluate(entries: EntryText[]): Promise<EntryResult[] | undefined> {
+  /**
+   * Results of the entries; undefined where a later evaluation took the place of this one.
+   * @param looked  rows of which one would hear first
+   */
+  evaluate(entries: EntryText[], looked: readonly RowRange[] = []): Promise<EntryResult[] | undefined> {
     return new Promise((resolve, reject) => {
       this.next?.resolve(undefined);
-      this.next = { entries, resolve, reject };
-      if (this.stop) Atomics.store(new Int32Array(this.stop), 0, this.lastJob + 1);
+      this.next = { entries, looked, resolve, reject };
+      if (this.stop) {
+        const latest = new Int32Array(this.stop);
+        Atomics.store(latest, 0, this.lastJob + 1);
+        Atomics.notify(latest, 0);
+      }
       void this.evaluateNext();
     });
   }
@@ -93,12 +122,12 @@ export class ComputeClient {
 
   private async evaluateNext(): Promise<void> {
     if (this.isEvaluating || !this.next) return;
-    const { entries, resolve, reject } = this.next;
+    const { entries, looked, resolve, reject } = this.next;
     this.next = undefined;
     this.isEvaluating = true;
     try {
       const spare = this.spare.splice(0);
-      const answer = await this.ask({ kind: 'evaluate', entries, stop: this.stop, spare }, spare);
+      const answer = await this.ask({ kind: 'evaluate', entries, stop: this.stop, spare, looked }, spare);
       resolve(answer.kind === 'evaluated' ? answer.results : undefined);
     } catch (error) {
       reject(error);

@@ -3,31 +3,47 @@ import { evaluate, makeCalendar, type Frame } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Evaluation } from './evaluation';
-import type { EntryResult } from './protocol';
+import { withGlimpses } from './glimpses';
+import type { Drawn, RowRange, Wrong } from './protocol';
 
 /* What the page sees as entries change, be it ever so often, is what they give when they are evaluated for the first time. */
 
-const ROWS = 40;
+const ROWS = 160;
 const frame = (level: number): Frame => ({
   time: Float64Array.from({ length: ROWS }, (_, row) => row * 60e6),
   columns: { close: Float64Array.from({ length: ROWS }, (_, row) => level + Math.sin(row * row)) },
   calendar: makeCalendar({ zone: 'UTC' }),
 });
 
-type Drawn = Extract<EntryResult, { state: 'drawn' }>;
-type Wrong = Extract<EntryResult, { state: 'wrong' }>;
+const GIVEN_UP = new Error('given up');
 
 /** The page's side: it keeps what it has where nothing has changed, and gives back what it has done with. */
 class Page {
   shown = new Map<string, Drawn | Wrong>();
   changed: string[] = [];
+  glimpsed: string[] = [];
   private given: ArrayBuffer[] = [];
 
   constructor(private readonly evaluation: Evaluation) {}
 
-  async show(entries: Record<string, string>): Promise<void> {
+  /** @param hurried  whether a later evaluation takes its place as soon as the rows looked at were seen */
+  async show(entries: Record<string, string>, looked: RowRange[] = [], hurried = false): Promise<void> {
     this.evaluation.useAgain(structuredClone(this.given, { transfer: this.given }));
-    const results = await this.evaluation.evaluate(Object.entries(entries).map(([id, text]) => ({ id, text })));
+    this.given = [];
+    this.glimpsed = [];
+    const texts = Object.entries(entries).map(([id, text]) => ({ id, text }));
+    const evaluated = this.evaluation.evaluate(texts, {
+      looked,
+      glimpse: (glimpses) => {
+        this.shown = withGlimpses(this.shown, glimpses);
+        this.glimpsed = glimpses.map(({ id }) => id).filter((id) => this.shown.has(id));
+        if (hurried && glimpses.length > 0) throw GIVEN_UP;
+      },
+    });
+    const results = await evaluated.catch((error: unknown) => {
+      if (error !== GIVEN_UP) throw error;
+    });
+    if (!results) return;
     const next = new Map(
       results.map((result) => [result.id, result.state === 'same' ? this.shown.get(result.id)! : result]),
     );
@@ -61,6 +77,7 @@ describe('entries that change', () => {
     c: fc.constantFrom('c = b + 1', 'c = ema(close, [3, 6] bars)', 'c = nothing', 'c = max(close, 3 bars)'),
   };
   const ledgers = fc.array(fc.record(text, { requiredKeys: [] }), { minLength: 1, maxLength: 8 });
+  const stretch = fc.tuple(fc.nat(ROWS - 4), fc.nat(3)).map(([from, rows]): RowRange => [from, from + rows]);
 
   it('give what they give when they are new', () =>
     fc.assert(
@@ -76,8 +93,44 @@ describe('entries that change', () => {
           }
         }
       }),
-      { numRuns: 300 },
+      { numRuns: 200 },
     ));
+
+  it('are seen first where one looks, and whatever was seen or given up comes out as if it were new', async () => {
+    let seen = 0;
+    const step = fc.record({ entries: fc.record(text), looked: fc.array(stretch, { maxLength: 2 }), hurried: fc.boolean() });
+    await fc.assert(
+      fc.asyncProperty(fc.array(step, { minLength: 2, maxLength: 8 }), async (steps) => {
+        const worked = page();
+        for (const { entries, looked, hurried } of steps) {
+          const before = new Map(worked.shown);
+          await worked.show(entries, looked, hurried);
+          const fresh = page();
+          await fresh.show(entries);
+          for (const id of worked.glimpsed) {
+            const [old, now, wanted] = [before, worked.shown, fresh.shown].map((shown) => shown.get(id));
+            if (old?.state !== 'drawn' || now?.state !== 'drawn' || wanted?.state !== 'drawn') continue;
+            if (old.columns.length !== wanted.columns.length) continue;
+            seen++;
+            wanted.columns.forEach(({ values }, column) => {
+              for (const [from, to] of looked)
+                now.columns[column].values.subarray(from, to).forEach((value, row) => {
+                  if (Number.isNaN(values[from + row])) expect(value).toBeNaN();
+                  else expect(value).toBeCloseTo(values[from + row], 9);
+                });
+            });
+          }
+        }
+        const { entries } = steps.at(-1)!;
+        await worked.show(entries);
+        const fresh = page();
+        await fresh.show(entries);
+        for (const id of Object.keys(entries)) expect(worked.valuesOf(id)).toEqual(fresh.valuesOf(id));
+      }),
+      { numRuns: 200 },
+    );
+    expect(seen).toBeGreaterThan(50);
+  });
 
   it('are those that the core evaluates at once', async () => {
     const entries = { a: 'a = mean(close, 5 bars)', b: 'b = a - SALT.close', c: 'c = ema(b, [3, 6] bars)' };

@@ -10,8 +10,8 @@ import {
   type Plan,
   type Working,
 } from '@jaunty-ledger/core';
-import { summarised } from '$lib/chart/summary';
-import type { DrawnColumn, EntryResult, EntryText } from './protocol';
+import { drawnOf, glimpsesOf } from './glimpses';
+import type { DrawnColumn, EntryResult, EntryText, Glimpse, RowRange } from './protocol';
 
 /** Where an evaluation gets the bars of other tapes from, on the rule of its own. */
 export interface OtherTapes {
@@ -21,6 +21,13 @@ export interface OtherTapes {
 }
 
 const NO_OTHERS: OtherTapes = { names: new Map(), load: (tape) => Promise.reject(new Error(`no tape ${tape}`)) };
+
+/** How an evaluation goes on, and what it tells first. */
+export interface Told extends Course {
+  /** Rows that are looked at: changed entries are told of on these first, where that takes little of the whole time. */
+  looked?: readonly RowRange[];
+  glimpse?: (glimpses: Glimpse[]) => void;
+}
 
 /**
  * Evaluates the entries of a ledger again and again as they change. A column is computed anew only when its formula, or
@@ -46,10 +53,16 @@ export class Evaluation {
     this.spare = buffers.map((buffer) => new Float64Array(buffer));
   }
 
-  async evaluate(entries: readonly EntryText[], { progress, other }: Course = {}): Promise<EntryResult[]> {
+  async evaluate(entries: readonly EntryText[], told: Told = {}): Promise<EntryResult[]> {
+    const { progress, other, looked, glimpse } = told;
     const wrong = new Map<string, EntryResult>();
     const plans = this.planAll(entries, wrong);
     await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
+    if (looked && glimpse) {
+      const glimpses = glimpsesOf(this.frame, plans, this.values, looked);
+      for (const { id } of glimpses) this.sent.delete(id); // what the page has of it is no longer what was sent
+      glimpse(glimpses);
+    }
     const missing = plans.filter(({ plan }) => !this.values.has(plan.key)).length;
     let done = 0;
     const share = progress && ((part: number) => progress((done + part) / missing));
@@ -142,34 +155,27 @@ export class Evaluation {
     const keys = plans.map(({ key }) => key).join();
     if (this.sent.get(id) === keys) return { id, state: 'same' };
     this.sent.set(id, keys);
-    const [{ unit, phrase }] = plans;
+    const [{ unit, phrase }, ...fan] = plans;
     return {
       id,
       state: 'drawn',
       unit,
-      phrase,
+      phrase: fan.length > 0 ? `${phrase}, and with ${fan.map(({ member }) => member).join(', ')}` : phrase,
       looksAhead: plans.some((plan) => plan.looksAhead),
       columns: plans.flatMap((plan) => this.drawn(plan)),
     };
   }
 
-  private drawn({ name, member, key, parts }: Plan): DrawnColumn[] {
-    const columns = this.values.get(key)!;
-    return columns
-      .filter((_, index) => parts[index]?.drawn ?? true)
-      .map((column) => {
-        // a copy goes to the page, since its buffer is transferred; what is kept here serves the entries that use it
-        const values = this.copied(column.values);
-        const label = column.part === '' ? name : `${name}.${column.part}`;
-        return {
-          name: label,
-          member,
-          part: parts.length > 1 ? column.part || parts[0].name : '',
-          values,
-          summary: summarised(values),
-          firstValid: column.firstValid,
-        };
-      });
+  private drawn(plan: Plan): DrawnColumn[] {
+    const { name, member, key, parts } = plan;
+    return drawnOf(plan, this.values.get(key)!).map(({ part, values, firstValid }) => ({
+      name: part === '' ? name : `${name}.${part}`,
+      member,
+      part: parts.length > 1 ? part || parts[0].name : '',
+      // a copy goes to the page, since its buffer is transferred; what is kept here serves the entries that use it
+      values: this.copied(values),
+      firstValid,
+    }));
   }
 
   private copied(values: Float64Array): Float64Array {

@@ -1,18 +1,15 @@
 import type { Bars, CalendarOptions, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
 import type { Words } from '$lib/arrow/table';
-import type { Summary } from '$lib/chart/summary';
 
 export type JobId = number;
 
-/** Bars as the page draws them: the columns, and summaries of those that are drawn. */
+/** Bars as the page draws them. */
 export interface DrawnBars extends Bars {
   /** The rule in its canonical form. */
   rule: string;
   /** Words of the text columns. */
   words: Words;
-  priceSummary: Summary;
-  volumeSummary: Summary;
   /** Records with a flag, the first of them: when, and at what price. */
   flaggedTime: Float64Array;
   flaggedPrice: Float64Array;
@@ -31,7 +28,6 @@ export interface DrawnColumn {
   /** Which of several values it is; empty for a function of one. */
   part: string;
   values: Float64Array;
-  summary: Summary;
   firstValid: number;
 }
 
@@ -41,6 +37,18 @@ export type EntryResult = { id: string } & (
   | { state: 'drawn'; unit: Unit; phrase: string; looksAhead: boolean; columns: DrawnColumn[] }
   | { state: 'wrong'; message: string; position: number; length: number }
 );
+
+/** Rows [from, to). */
+export type RowRange = readonly [from: number, to: number];
+
+/** What the columns of a changed entry are on some rows, ahead of all of them: by column, then by range. */
+export interface Glimpse {
+  id: string;
+  columns: { from: number; values: Float64Array }[][];
+}
+
+export type Drawn = Extract<EntryResult, { state: 'drawn' }>;
+export type Wrong = Extract<EntryResult, { state: 'wrong' }>;
 
 /** All that crosses. Buffers are transferred, not copied: the sender loses them. */
 export type ToWorker =
@@ -64,11 +72,14 @@ export type ToWorker =
       stop: SharedArrayBuffer | undefined;
       /** Memory of columns that the page has done with, to be used again: new memory takes as long as to fill it. */
       spare: ArrayBuffer[];
+      /** Rows that are looked at, of which the page would hear first. */
+      looked: readonly RowRange[];
     };
 
 export type FromWorker =
   | { kind: 'opened'; job: JobId; bars: DrawnBars }
   | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
+  | { kind: 'glimpsed'; job: JobId; glimpses: Glimpse[] }
   | { kind: 'worked'; job: JobId; working: Working | undefined }
   /** A later evaluation waits: this one was given up. */
   | { kind: 'stopped'; job: JobId }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { LedgerLane } from '$lib/api/ledgers';
+  import { paced } from '$lib/components/paced.svelte';
   import { barWords } from './barWords';
   import EntryInput from './EntryInput.svelte';
   import EntryLine from './EntryLine.svelte';
@@ -22,9 +23,9 @@
   let isOver = $state(false);
 
   const bars = $derived(session.bars!);
-  const row = $derived(session.figureRow);
+  const shown = paced(() => ({ row: session.figureRow, inView: rowsInView(session.view, session.rows) }));
+  const row = $derived(Math.min(shown.latest.row, session.viewRows - 1)); // never one of bars that are gone
   const decimals = $derived(session.tape.priceDecimals);
-  const inView = $derived(rowsInView(session.view, session.rows));
   const price = (value = NaN) => figureText(value, 'price', decimals);
 </script>
 
@@ -79,7 +80,7 @@
         {model}
         {row}
         unit={lane.scale === 'percent' ? model.unit : scale.unit}
-        isFlat={isFlat(model, scale, ...inView)}
+        isFlat={isFlat(model, scale, ...shown.latest.inView)}
         drop={(id) => session.moveEntryTo(id, lane.id, index)}
       />
     {/each}

@@ -1,27 +1,14 @@
 <script lang="ts">
-  import { firstRowFrom } from '@jaunty-ledger/core';
-  import { instantOf } from '$lib/api/times';
-  import { xOfRow } from '$lib/chart/viewWindow';
   import type { LedgerSession } from './ledgerSession.svelte';
+  import { notesInView } from './notesInView';
 
   let { session, widthPx }: { session: LedgerSession; widthPx: number } = $props();
 
-  const placed = $derived(
-    session.body.notes
-      .map((note) => ({ note, x: xOfRow(session.view, rowOf(note.at), widthPx) }))
-      .filter(({ x }) => x >= 0 && x <= widthPx),
-  );
-
-  /** The bar that an instant lies in. */
-  function rowOf(at: string): number {
-    const { time } = session.bars!;
-    const row = firstRowFrom(time, instantOf(at));
-    return time[row] === instantOf(at) ? row : Math.max(0, row - 1);
-  }
+  const placed = $derived(notesInView(session.body.notes, session.bars!.time, session.view, widthPx));
 </script>
 
 {#each placed as { note, x } (note.id)}
-  <div class="note" class:left={x > widthPx * 0.7} style:left="{x}px">
+  <div class="note" class:left={x > widthPx * 0.7} style:transform="translateX({x}px)">
     <input
       value={note.text}
       aria-label="Note at {note.at}"
@@ -39,8 +26,7 @@
 <style>
   .note {
     position: absolute;
-    top: 22px;
-    bottom: 0;
+    inset: 22px auto 0 0;
     border-left: 1px solid var(--rust);
     pointer-events: none;
   }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { extentOf, summarised } from '$lib/chart/summary';
+  import { asRange, extentOf } from '$lib/chart/extent';
   import { eachPixelColumn } from '$lib/chart/layers';
   import { readInks } from '$lib/chart/inks';
   import { priceScale } from '$lib/chart/priceScale';
@@ -24,7 +24,6 @@
   const pxPerPlace = $derived(widthPx / Math.max(1, session.rows));
   const left = $derived(session.view.first * pxPerPlace);
   const width = $derived(Math.max(4, session.view.count * pxPerPlace));
-  const closes = $derived(summarised(bars.close));
   const spanText = $derived(
     session.rows === 0
       ? 'no bars'
@@ -39,11 +38,10 @@
     canvas.height = Math.round(heightPx * ratio);
     const context = canvas.getContext('2d')!;
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    const ranged = { low: bars.close, high: bars.close, summary: closes };
+    const ranged = asRange(bars.close);
     const y = priceScale(extentOf(ranged, 0, session.rows), heightPx - 2);
     const style = getComputedStyle(canvas);
     context.fillStyle = style.getPropertyValue('--span');
-    const surface = { context, view: whole, y, widthPx, heightPx };
     const roomPx = pxPerRow(whole, widthPx);
     const columnPx = Math.max(1, Math.ceil(roomPx));
     if (roomPx >= 1) {
@@ -51,7 +49,7 @@
         if (!Number.isNaN(bars.close[row]))
           context.fillRect(xOfRow(whole, row, widthPx) - roomPx / 2, y(bars.close[row]), columnPx, heightPx);
     } else
-      eachPixelColumn(surface, session.rows, (x, from, to) => {
+      eachPixelColumn({ view: whole, widthPx }, 1, session.rows, (x, from, to) => {
         const extent = extentOf(ranged, from, to);
         if (extent) context.fillRect(x, y(extent[1]), 1, heightPx);
       });

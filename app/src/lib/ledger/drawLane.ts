@@ -40,13 +40,13 @@ export function drawLane(picture: LanePicture): void {
 
 function drawBase(picture: LanePicture): void {
   const { surface, inks, lane, bars } = picture;
-  if (lane.base === 'volume') drawColumns(surface, bars.volume, bars.volumeSummary, inks.volume);
+  if (lane.base === 'volume') drawColumns(surface, bars.volume, { colour: inks.volume });
   if (lane.base !== 'price') return;
   const on = { ...surface, y: onSeries(picture, surface.y, bars.high, 0) };
-  const style: LineStyle = { colour: inks.ink, widthPx: 1.4, dash: [], strength: 1, steps: lane.bars === 'steps' };
-  if (lane.bars === 'candles') drawCandles(on, { ...bars, summary: bars.priceSummary }, inks);
-  else if (lane.bars === 'dots') drawDots(on, bars.close, bars.priceSummary, style);
-  else drawLine(on, bars.close, bars.priceSummary, style);
+  const style: LineStyle = { colour: inks.ink, widthPx: 1.4, steps: lane.bars === 'steps' };
+  if (lane.bars === 'candles') drawCandles(on, bars, inks);
+  else if (lane.bars === 'dots') drawDots(on, bars.close, style);
+  else drawLine(on, bars.close, style);
 }
 
 /** Pixels of a series' values: on a lane in percent each series counts from its own first value in view. */
@@ -67,10 +67,10 @@ function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
   const colour = inks.entries[entry.ink];
   const upper = columns.find(({ part }) => part === 'upper');
   const lower = columns.find(({ part }) => part === 'lower');
-  if (upper && lower) drawArea(on(upper), upper.values, lower.values, colour, 1);
+  if (upper && lower) drawArea(on(upper), upper.values, lower.values, { colour });
   const isFan = columns.some(({ member }) => member !== '');
   columns.forEach((column, index) => {
-    const { values, summary, part } = column;
+    const { values, part } = column;
     const strength = isFan ? memberStrength(index, columns.length) : part && index > 0 ? 0.75 : 1;
     const shape = shapeOf(entry.drawn, part);
     const style: LineStyle = {
@@ -81,14 +81,11 @@ function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
       steps: shape === 'steps',
     };
     if (shape === 'columns') {
-      surface.context.save();
-      surface.context.globalAlpha = 0.7 * strength;
-      drawColumns(on(column), values, summary, colour);
-      surface.context.restore();
-    } else if (shape === 'dots') drawDots(on(column), values, summary, style);
+      drawColumns(on(column), values, { colour, strength: 0.7 * strength });
+    } else if (shape === 'dots') drawDots(on(column), values, style);
     else {
-      if (shape === 'area') drawArea(on(column), values, 0, colour, 1.4);
-      drawLine(on(column), values, summary, style);
+      if (shape === 'area') drawArea(on(column), values, 0, { colour, strength: 1.4 });
+      drawLine(on(column), values, style);
     }
   });
 }

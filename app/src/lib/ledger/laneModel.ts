@@ -1,6 +1,6 @@
 import { catalogue, type Unit } from '@jaunty-ledger/core';
 import type { LedgerBody, LedgerEntry, LedgerLane } from '$lib/api/ledgers';
-import type { DrawnColumn, EntryResult } from '$lib/compute/protocol';
+import type { Drawn, DrawnColumn, Wrong } from '$lib/compute/protocol';
 
 /** An entry with what its formula gave. */
 export interface EntryModel {
@@ -13,8 +13,6 @@ export interface EntryModel {
   wrong: { message: string; position: number; length: number } | undefined;
 }
 
-export type Drawn = Extract<EntryResult, { state: 'drawn' }>;
-export type Wrong = Extract<EntryResult, { state: 'wrong' }>;
 
 /** The entries of a lane with their results. */
 export function entryModels(lane: LedgerLane, results: ReadonlyMap<string, Drawn | Wrong>): EntryModel[] {

@@ -1,7 +1,6 @@
 import { makeCalendar, type Unit } from '@jaunty-ledger/core';
 import { describe, expect, it } from 'vitest';
 import { LedgerEntry, LedgerLane } from '$lib/api/ledgers';
-import { summarised } from '$lib/chart/summary';
 import { placeOfRow, trueTimeOf } from '$lib/chart/viewWindow';
 import type { DrawnBars } from '$lib/compute/protocol';
 import { definitionOf, entryModels, laneUnit, rowsShort, type EntryModel } from './laneModel';
@@ -19,8 +18,6 @@ const bars = {
   high: column(101, 102, 103, 104),
   close: column(100, 101, 102, 103),
   volume: column(10, 40, 20, 30),
-  priceSummary: summarised(column(99, 100, 101, 102), column(101, 102, 103, 104)),
-  volumeSummary: summarised(column(10, 40, 20, 30)),
 } as unknown as DrawnBars;
 
 const lane = (style: Partial<LedgerLane>): LedgerLane =>
@@ -29,7 +26,7 @@ const lane = (style: Partial<LedgerLane>): LedgerLane =>
 function entry(values: Float64Array, style: Partial<LedgerEntry> = {}, unit: Unit = 'price'): EntryModel {
   return {
     entry: LedgerEntry.parse({ id: 'a', text: 'a = close', ink: 0, ...style }),
-    columns: [{ name: 'a', member: '', part: '', values, summary: summarised(values), firstValid: 0 }],
+    columns: [{ name: 'a', member: '', part: '', values, firstValid: 0 }],
     unit,
     phrase: '',
     looksAhead: false,

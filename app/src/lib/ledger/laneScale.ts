@@ -1,7 +1,7 @@
 import type { Unit } from '@jaunty-ledger/core';
 import type { LedgerLane } from '$lib/api/ledgers';
 import type { ScaleOptions } from '$lib/chart/priceScale';
-import { extentOf, type Ranged } from '$lib/chart/summary';
+import { asRange, extentOf, type Ranged } from '$lib/chart/extent';
 import type { DrawnBars } from '$lib/compute/protocol';
 import { laneUnit, type EntryModel } from './laneModel';
 
@@ -40,18 +40,12 @@ export function laneScale(
     const base = firstValue(ranged.high, firstRow, lastRow);
     if (extent) extents[scale].push([onScale(extent[0], base), onScale(extent[1], base)]);
   };
-  if (lane.base === 'price') take('main', { low: bars.low, high: bars.high, summary: bars.priceSummary }, from, to);
-  if (lane.base === 'volume')
-    take('main', { low: bars.volume, high: bars.volume, summary: bars.volumeSummary }, from, to);
+  if (lane.base === 'price') take('main', bars, from, to);
+  if (lane.base === 'volume') take('main', asRange(bars.volume), from, to);
   for (const { entry, columns } of entries) {
     if (entry.hidden) continue;
-    for (const { values, summary } of columns)
-      take(
-        entry.second ? 'second' : 'main',
-        { low: values, high: values, summary },
-        from - entry.shift,
-        to - entry.shift,
-      );
+    for (const { values } of columns)
+      take(entry.second ? 'second' : 'main', asRange(values), from - entry.shift, to - entry.shift);
   }
   const standsOnZero = entries.some(
     ({ entry, columns }) =>
@@ -87,8 +81,8 @@ export const shapeOf = (drawn: LedgerLane['entries'][number]['drawn'], part: str
 export function isFlat(model: EntryModel, scale: LaneScale, from: number, to: number): boolean {
   if (!scale.extent || model.entry.second || model.entry.hidden || model.columns.length === 0) return false;
   const own = united(
-    model.columns.flatMap(({ values, summary }) => {
-      const extent = extentOf({ low: values, high: values, summary }, from, to);
+    model.columns.flatMap(({ values }) => {
+      const extent = extentOf(asRange(values), from, to);
       return extent ? [extent] : [];
     }),
   );

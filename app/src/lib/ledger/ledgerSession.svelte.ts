@@ -14,12 +14,13 @@ import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { instantOf, rfc3339 } from '$lib/api/times';
 import { dayStarts, type DayStarts } from '$lib/chart/turns';
-import { clamped, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
+import { clamped, rowsAboutView, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
 import { ComputeClient } from '$lib/compute/computeClient';
-import type { DrawnBars, EntryResult } from '$lib/compute/protocol';
+import { withGlimpses } from '$lib/compute/glimpses';
+import type { DrawnBars, Drawn, EntryResult, RowRange, Wrong } from '$lib/compute/protocol';
 import { History } from './history';
 import { EntrySaver } from './entrySaver.svelte';
-import { freeInk, laneFor, splitEntry, type Drawn, type Wrong } from './laneModel';
+import { freeInk, laneFor, splitEntry } from './laneModel';
 import * as edits from './ledgerEdits';
 import { LedgerSaver } from './ledgerSaver.svelte';
 import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './ledgerView';
@@ -78,7 +79,10 @@ export class LedgerSession {
   /** Share done of an evaluation that takes long. */
   progress = $state<number>();
   private adding: Promise<unknown> = Promise.resolve();
-  private readonly client = new ComputeClient((share) => (this.progress = share));
+  private readonly client = new ComputeClient(
+    (share) => (this.progress = share),
+    (glimpses) => (this.results = withGlimpses(this.results, glimpses)),
+  );
   private readonly history: History;
   canUndo = $state(false);
   canRedo = $state(false);
@@ -390,11 +394,21 @@ export class LedgerSession {
 
   private async evaluate(): Promise<void> {
     try {
-      const results = await this.client.evaluate(this.entryTexts());
+      const results = await this.client.evaluate(this.entryTexts(), this.looked());
       if (results) this.take(results);
     } catch (error) {
       this.fail(error instanceof Refusal ? error.problem.detail : String(error));
     }
+  }
+
+  /** Rows that are looked at, whatever entries are displaced by: in the chart, and where the margin's figures are from. */
+  private looked(): RowRange[] {
+    const shifts = edits.entriesOf(this.body).map(({ shift }) => shift);
+    const [from, to] = rowsAboutView(this.view, this.viewRows);
+    const inChart = [Math.max(0, from - Math.max(0, ...shifts)), Math.min(this.rows, to - Math.min(0, ...shifts))] as const;
+    const row = this.figureRow;
+    const isElsewhere = row >= 0 && row < this.rows && (row < inChart[0] || row >= inChart[1]);
+    return isElsewhere ? [inChart, [row, row + 1]] : [inChart];
   }
 
   /** Shows the results of all entries, and gives back what they take the place of. */

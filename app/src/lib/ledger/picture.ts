@@ -1,50 +1,95 @@
-import { dashOf } from '$lib/chart/inks';
-import { momentText } from '$lib/chart/turns';
+import { dashOf, readInks, type Inks } from '$lib/chart/inks';
+import { priceScale, readableTicks, type PriceScale } from '$lib/chart/priceScale';
+import { drawRules } from '$lib/chart/ruleLayer';
+import { SvgPen } from '$lib/chart/svgPen';
+import { momentText, turnsInView, type Turn } from '$lib/chart/turns';
 import { rowsInView } from '$lib/chart/viewWindow';
+import type { LedgerLane } from '$lib/api/ledgers';
+import { drawLane } from './drawLane';
+import { axisText } from './figures';
+import { entryModels, rowsShort, splitEntry } from './laneModel';
+import { laneScale } from './laneScale';
 import { entriesOf } from './ledgerEdits';
-import { splitEntry } from './laneModel';
 import type { LedgerSession } from './ledgerSession.svelte';
+import { notesInView } from './notesInView';
 
 const WIDTH = 1200;
+const EDGE = 20;
 const HEAD = 64;
 const LANE = 300;
 const SMALL_LANE = 150;
+/** Kept free above the topmost lane's values, for the texts of its turns. */
+const TURNS = 16;
 const AXIS = 64;
+const PLOT = WIDTH - 2 * EDGE - AXIS;
 const LINE = 18;
 
 const escaped = (text: string): string =>
   text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
-/**
- * The lanes in view as one SVG document: title, plots with their scales, a line for each definition, and the source. The
- * plots are those of the page, redrawn at this size by its own canvases, so a picture shows what is seen.
- */
+/** A lane of a picture as elements of an SVG: what the page draws of it, as lines, with its figures. */
+function laneAsSvg(
+  session: LedgerSession,
+  lane: LedgerLane,
+  turns: readonly Turn[],
+  { inks, top, height, isTop }: { inks: Inks; top: number; height: number; isTop: boolean },
+): string {
+  const { view, bars } = session;
+  const inView = rowsInView(view, session.viewRows);
+  const models = entryModels(lane, session.results);
+  const shown = models.filter(({ entry, columns }) => !entry.hidden && columns.length > 0);
+  const scale = laneScale(lane, bars!, models, ...inView);
+  const headPx = isTop ? TURNS : 0;
+  const y = priceScale(scale.extent, height, { ...scale.options, headPx });
+  const second = priceScale(scale.second, height, { headPx });
+  const pen = new SvgPen();
+  const surface = { pen, view, y, widthPx: PLOT, heightPx: height };
+  const ticks = scale.extent ? readableTicks(y, height) : [];
+  drawRules(surface, ticks, turns, inks);
+  const short = shown.map((model) => rowsShort(model) + model.entry.shift).filter((rows) => rows > inView[0]);
+  drawLane({ surface, second, inks, lane, bars: bars!, shown, scale, rowsShort: Math.max(0, ...short), inView });
+
+  const texts: string[] = [];
+  const figures = (of: PriceScale, at: number[], x: number, style: string, text: (value: number) => string) => {
+    for (const tick of at) texts.push(`<text ${style} x="${x}" y="${of(tick) + 4}">${escaped(text(tick))}</text>`);
+  };
+  const stepOf = (values: number[]) => (values.length > 1 ? values[1] - values[0] : 1);
+  const plain = axisText(scale.unit, stepOf(ticks), lane.decimals);
+  figures(y, ticks, PLOT + 6, '', (tick) => `${lane.prefix}${plain(tick)}${lane.unit && ` ${lane.unit}`}`);
+  const ticks2 = scale.second ? readableTicks(second, height) : [];
+  figures(second, ticks2, 4, 'class="quiet"', axisText('number', stepOf(ticks2)));
+  if (isTop) {
+    for (const { x, text } of turns)
+      if (text) texts.push(`<text class="quiet" x="${x + 5}" y="14">${escaped(text)}</text>`);
+    for (const { note, x } of notesInView(session.body.notes, bars!.time, view, PLOT)) {
+      const style = x > PLOT * 0.7 ? `x="${x - 5}" text-anchor="end"` : `x="${x + 5}"`;
+      texts.push(
+        `<line x1="${x}" x2="${x}" y1="22" y2="${height}" stroke="${inks.flag}"/>`,
+        `<text class="note" ${style} y="34">${escaped(note.text)}</text>`,
+      );
+    }
+  }
+  return `<g transform="translate(${EDGE} ${top})"><svg width="${PLOT}" height="${height}">
+${pen.elements.join('\n')}
+</svg>
+${texts.join('\n')}
+<line x2="${PLOT + AXIS}" y1="${height}" y2="${height}" stroke="${inks.rule}"/></g>`;
+}
+
+/** The lanes in view as one SVG document: title, plots with their scales, a line for each definition, and the source. */
 export function pictureAsSvg(session: LedgerSession): string {
   const style = getComputedStyle(document.documentElement);
   const colour = (name: string) => style.getPropertyValue(name).trim();
-  const plots = [...document.querySelectorAll<HTMLElement>('.lane .plot')];
+  const inks = readInks(document.documentElement);
+  const turns = turnsInView(session.view, session.times, session.days, session.calendar, PLOT);
   const parts: string[] = [];
   let y = HEAD;
-  plots.forEach((plot, index) => {
-    const canvas = plot.querySelector('canvas')!;
-    const height = index === 0 ? LANE : SMALL_LANE;
-    const scale = height / plot.clientHeight;
-    parts.push(
-      `<image x="20" y="${y}" width="${WIDTH - 40 - AXIS}" height="${height}" preserveAspectRatio="none" href="${canvas.toDataURL('image/png')}"/>`,
-    );
-    for (const tick of plot.querySelectorAll<SVGTextElement>('.axis .tick text')) {
-      const at = /translate\([^,]*,([^)]*)\)/.exec(tick.parentElement!.getAttribute('transform') ?? '')?.[1] ?? '0';
-      parts.push(
-        `<text x="${WIDTH - 20 - AXIS + 6}" y="${y + Number(at) * scale + 4}">${escaped(tick.textContent ?? '')}</text>`,
-      );
-    }
-    for (const turn of plot.querySelectorAll<HTMLElement>('.turn')) {
-      const x = 20 + (turn.offsetLeft / plot.querySelector<HTMLElement>('.picture')!.clientWidth) * (WIDTH - 40 - AXIS);
-      parts.push(`<text class="quiet" x="${x + 5}" y="${y + 14}">${escaped(turn.textContent ?? '')}</text>`);
-    }
-    parts.push(`<line x1="20" x2="${WIDTH - 20}" y1="${y + height}" y2="${y + height}" stroke="${colour('--rule')}"/>`);
+  for (const lane of session.body.lanes.filter(({ collapsed }) => !collapsed)) {
+    const isTop = y === HEAD;
+    const height = isTop ? LANE : SMALL_LANE;
+    parts.push(laneAsSvg(session, lane, turns, { inks, top: y, height, isTop }));
     y += height + 6;
-  });
+  }
   for (const entry of entriesOf(session.body)) {
     const result = session.results.get(entry.id);
     if (entry.hidden || result?.state !== 'drawn') continue;
@@ -64,7 +109,7 @@ export function pictureAsSvg(session: LedgerSession): string {
   );
   const height = y + 20;
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${height}" viewBox="0 0 ${WIDTH} ${height}">
-<style>text{font:14px Georgia,serif;fill:${colour('--ink')}}.quiet{fill:${colour('--quiet')};font-style:italic}.title{font-size:22px;font-weight:600}</style>
+<style>text{font:14px Georgia,serif;fill:${colour('--ink')}}.quiet{fill:${colour('--quiet')};font-style:italic}.title{font-size:22px;font-weight:600}.note{fill:${inks.flag};font-style:italic}</style>
 <rect width="100%" height="100%" fill="${colour('--paper')}"/>
 <text class="title" x="20" y="34">${escaped(session.title)}</text>
 <text class="quiet" x="20" y="54">${escaped(`${session.body.tape} as bars of ${session.body.rule}`)}</text>

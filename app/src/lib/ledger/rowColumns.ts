@@ -1,5 +1,5 @@
 import type { Unit } from '@jaunty-ledger/core';
-import { BLOCK } from '$lib/chart/summary';
+import { BLOCK } from '$lib/chart/extent';
 import type { DrawnBars } from '$lib/compute/protocol';
 import type { LedgerSession } from './ledgerSession.svelte';
 
