@@ -1,6 +1,7 @@
 import { isFinite } from './anchoredSums.js';
 import { byPlainLoop } from './plainBars.js';
 import { plainExtreme } from './plainExtreme.js';
+import { plainQuantile } from './plainQuantile.js';
 import { SortedValues } from './sortedValues.js';
 import { BLOCK_ROWS, boundsOf, type RowTimes, type Window } from './window.js';
 
@@ -25,7 +26,7 @@ function eachWindow(
  * Quantile of a column over a window, linear between the two order statistics about p(m-1); the median with p = 0.5.
  * @param p  0 to 1
  * @returns  n values in the unit of x, NaN for fewer than `from` valid values
- * @remarks  The window is kept in order; a step costs a search and a move within a block of a thousand values.
+ * @remarks  Full windows by bars go by sorted blocks, a few steps a row; others are kept in order, a search and a move a row.
  */
 export function rollingQuantile(
   x: Float64Array,
@@ -34,7 +35,12 @@ export function rollingQuantile(
   from: number,
   times?: RowTimes,
 ): Float64Array {
-  return ordered(x, window, Math.max(1, from), times, (sorted) => {
+  const least = Math.max(1, from);
+  const out = new Float64Array(x.length);
+  const isFull = window.kind === 'bars' && least === window.bars;
+  const loop = (x: Float64Array, bars: number, out: Float64Array) => plainQuantile(x, bars, p, out);
+  if (isFull && byPlainLoop(x, window, least, out, loop, Infinity)) return out;
+  return ordered(x, window, least, times, (sorted) => {
     const place = p * (sorted.size - 1);
     const lower = Math.floor(place);
     const low = sorted.at(lower);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeCalendar } from '../time/calendar.js';
+import { rollingQuantile } from './order.js';
 import { rollingMean, rollingSum } from './rollingSum.js';
 import { rollingStdev, rollingVariance } from './moments.js';
 import { lastBars, type Window } from './window.js';
@@ -152,3 +153,24 @@ describe('laws', () => {
   it('a spike of 1e12 is forgotten with the row that leaves the window', () =>
     expect(rollingMean(Float64Array.of(1e12, 0.1, 0.2), lastBars(2), 2)[2]).toBe((0.1 + 0.2) / 2));
 });
+
+it('a quantile over full windows is that of the window in order', () =>
+  fc.assert(
+    fc.property(
+      fc.array(fc.oneof(fc.integer({ min: 0, max: 9 }), fc.double({ noNaN: true, min: -1e6, max: 1e6 })), {
+        maxLength: 150,
+      }),
+      fc.integer({ min: 1, max: 40 }),
+      fc.constantFrom(0, 0.1, 0.25, 0.5, 0.9, 1),
+      (list, bars, p) => {
+        const found = rollingQuantile(Float64Array.from(list), p, lastBars(bars), bars);
+        list.forEach((_, row) => {
+          if (row < bars - 1) return expect(found[row]).toBeNaN();
+          const sorted = list.slice(row - bars + 1, row + 1).sort((a, b) => a - b);
+          const place = p * (bars - 1);
+          const [low, high] = [sorted[Math.floor(place)], sorted[Math.ceil(place)]];
+          expect(found[row]).toBeCloseTo(low + (place - Math.floor(place)) * (high - low), 6);
+        });
+      },
+    ),
+  ));
