@@ -162,6 +162,12 @@ export function plainSlope(x: Float64Array, bars: number, out: Float64Array): bo
   return isFinite(sums.one.value);
 }
 
+/**
+ * A whole number that the engine does not take for one: counted along in a loop and multiplied there, it would be turned
+ * into a fraction in each row, which takes a tenth of the time.
+ */
+const asFraction = (whole: number): number => whole + 0.5 - 0.5;
+
 /** The share in the slope of what lies from each row of a block to its end, for the window that begins there. */
 function slopeEnds(
   x: Float64Array,
@@ -178,14 +184,13 @@ function slopeEnds(
   const shift = block - bars;
   let part1 = 0;
   let part2 = 0;
-  // counted along as what they are multiplied with: to make a fraction of a whole number in each row takes a sixth of the time
-  let place = end - block;
+  let place = asFraction(end - block);
   let aboutMiddle = end - 1 - shift - middle;
-  for (let t = end - 1; t >= first; t--) {
+  for (let t = end - 1, i = end - 1 - shift; t >= first; t--, i--) {
     const d = x[t] - origin;
     part1 += d;
     part2 += place * d;
-    ends[t - shift] = before2 + part2 - aboutMiddle * (before1 + part1);
+    ends[i] = before2 + part2 - aboutMiddle * (before1 + part1);
     place -= 1;
     aboutMiddle -= 1;
   }
@@ -209,13 +214,13 @@ function slopeRun(
   const squares = (bars * (bars * bars - 1)) / 12;
   let part1 = 0;
   let part2 = 0;
-  let place = first - block + 1;
+  let place = asFraction(first - block + 1);
   let aboutMiddle = place - middle;
-  for (let t = first; t < end; t++) {
+  for (let t = first, i = first - block + 1; t < end; t++, i++) {
     const d = x[t] - origin;
     part1 += d;
     part2 += place * d;
-    out[t] = (ends[t - block + 1] + (before2 + part2 - aboutMiddle * (before1 + part1))) / squares;
+    out[t] = (ends[i] + (before2 + part2 - aboutMiddle * (before1 + part1))) / squares;
     place += 1;
     aboutMiddle += 1;
   }
