@@ -189,7 +189,7 @@ describe('a tape that is there', () => {
     await reader.page.waitForFunction(
       async (origin) => {
         const tapes = (await (await fetch(`${origin}/api/tapes`)).json()) as { name: string; session: string | null }[];
-        return tapes.find(({ name }) => name === 'WAY_A')?.session !== null;
+        return tapes.find(({ name }) => name === 'WAY_A')?.session === '08:30-08:32';
       },
       {},
       reader.origin,

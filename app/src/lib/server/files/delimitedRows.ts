@@ -15,6 +15,7 @@ export const MOST_FIELDS = 512;
 
 /** Rows of a file of some format, as they come. */
 export interface RowSource {
+  /** Once it is through, nothing of the chunk's memory is held on to. */
   push(chunk: Uint8Array): Promise<void>;
   end(): Promise<void>;
   readonly lines: number;

@@ -36,6 +36,9 @@ export interface FileFacts {
   sha256: string;
 }
 
+/** Told how many records there are so far, and of bytes that are read through: nothing of them is held on to. */
+export type Taken = (rows: number, through?: Uint8Array) => void;
+
 /** Reads one file into tapes. Nothing of it is in the store until `enter`, and nothing is left elsewhere after `close`. */
 export class FileImport {
   readonly tapes: IncomingTape[] = [];
@@ -66,7 +69,7 @@ export class FileImport {
    * @param taken  told after each stretch, with the records so far; what it throws ends the reading
    * @throws {Refusal} where it cannot be read
    */
-  async read(file: AsyncIterable<Uint8Array>, taken: (rows: number) => void): Promise<void> {
+  async read(file: AsyncIterable<Uint8Array>, taken: Taken): Promise<void> {
     const plain = unpacked(file)[Symbol.asyncIterator]();
     const sample = await sampleOf(plain);
     if (sample.length === 0)
@@ -78,7 +81,11 @@ export class FileImport {
     if (isColumnar) return this.readColumnar(sample, plain, taken);
     const { reading, names } = await proposeReading(sample, this.choices);
     const records = await this.start(reading, names);
-    const readLines = async (chunks: AsyncIterable<Uint8Array>, taker: LineTaker, between: () => Promise<void>) => {
+    const readLines = async (
+      chunks: AsyncIterable<Uint8Array>,
+      taker: LineTaker,
+      between: (through: Uint8Array) => Promise<void>,
+    ) => {
       const rows: RowSource =
         reading.format === 'delimited'
           ? new DelimitedRows(reading, taker)
@@ -86,14 +93,14 @@ export class FileImport {
       for await (const chunk of asUtf8(chunks, reading.encoding)) {
         await rows.push(chunk);
         this.lines = rows.lines;
-        await between();
+        await between(chunk);
       }
       await rows.end();
       this.lines = rows.lines;
     };
     const whole = withFirst(sample, plain);
     if (this.mayAskForLines) this.copy = await FileCopy.open(this.folder);
-    await readLines(this.copy?.keep(whole) ?? whole, records, () => this.between(taken));
+    await readLines(this.copy?.keep(whole) ?? whole, records, (through) => this.between(taken, through));
     await this.finish((picker) => readLines(this.copy!.again(), picker, async () => taken(this.rows)));
   }
 
@@ -197,11 +204,11 @@ export class FileImport {
     return this.records;
   }
 
-  private async between(taken: (rows: number) => void): Promise<void> {
+  private async between(taken: Taken, through?: Uint8Array): Promise<void> {
     for (const { writer } of this.tapes) await writer.flush();
     await this.openSpare();
     this.rows = this.records!.rows;
-    taken(this.rows);
+    taken(this.rows, through);
   }
 
   /** A long file may name many instruments within one stretch; a file of one tape needs one spool and no more. */
@@ -250,11 +257,7 @@ export class FileImport {
   }
 
   /** Parquet and Arrow are read from any place in them, so the file is laid down first. */
-  private async readColumnar(
-    sample: Uint8Array,
-    rest: AsyncIterator<Uint8Array>,
-    taken: (rows: number) => void,
-  ): Promise<void> {
+  private async readColumnar(sample: Uint8Array, rest: AsyncIterator<Uint8Array>, taken: Taken): Promise<void> {
     const copy = (this.copy = await FileCopy.open(this.folder));
     for await (const _ of copy.keep(withFirst(sample, rest)));
     const format = new TextDecoder('latin1').decode(sample.subarray(0, 4)) === 'PAR1' ? 'parquet' : 'arrow';

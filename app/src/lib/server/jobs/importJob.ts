@@ -10,7 +10,7 @@ import type { FromImport, ImportOrder, ToImport } from './importProtocol';
 /* A thread for one import at a time: an order and bytes come in as messages, tapes go into the store, or nothing. */
 
 const port = parentPort!;
-const say = (message: FromImport) => port.postMessage(message);
+const say = (message: FromImport, transfer: ArrayBuffer[] = []) => port.postMessage(message, transfer);
 
 class Stopped extends Error {}
 
@@ -40,10 +40,16 @@ async function nextOrder(): Promise<ImportOrder> {
 class Incoming implements AsyncIterable<Uint8Array> {
   facts: FileFacts | undefined;
   private rows = 0;
+  private block: Uint8Array<ArrayBuffer> | undefined;
+  private isThrough = false;
 
-  /** @throws where a stop has come in the meantime */
-  taken(rows: number): void {
+  /**
+   * @param through  bytes of which nothing is held on to any more
+   * @throws where a stop has come in the meantime
+   */
+  taken(rows: number, through?: Uint8Array): void {
     this.rows = rows;
+    if (through === this.block) this.isThrough = true;
     this.refuseIfStopped();
   }
 
@@ -52,8 +58,10 @@ class Incoming implements AsyncIterable<Uint8Array> {
       const message = await nextMessage();
       switch (message.kind) {
         case 'bytes':
+          this.block = message.bytes;
+          this.isThrough = false;
           yield message.bytes;
-          say({ kind: 'taken', rows: this.rows });
+          this.giveBack(message.bytes.buffer);
           await setImmediate(); // a stop comes in between
           break;
         case 'end':
@@ -67,6 +75,11 @@ class Incoming implements AsyncIterable<Uint8Array> {
           message satisfies never;
       }
     }
+  }
+
+  private giveBack(block: ArrayBuffer): void {
+    if (this.isThrough) say({ kind: 'taken', rows: this.rows, block }, [block]);
+    else say({ kind: 'taken', rows: this.rows, block: undefined });
   }
 
   /** @throws where a stop has come while nothing was read */
@@ -96,7 +109,7 @@ async function run(
   const incoming = new Incoming();
   const file = new FileImport(folder, query, choices, now);
   try {
-    await file.read(incoming, (rows) => incoming.taken(rows));
+    await file.read(incoming, (rows, through) => incoming.taken(rows, through));
     incoming.refuseIfStopped();
     const db = connectToAppend(folder);
     after(() => settle(db));

@@ -16,12 +16,13 @@ export interface ImportOrder {
 
 export type ToImport =
   | { kind: 'begin'; order: ImportOrder }
-  | { kind: 'bytes'; bytes: Uint8Array }
+  | { kind: 'bytes'; bytes: Uint8Array<ArrayBuffer> }
   | { kind: 'end'; bytes: number; sha256: string }
   | { kind: 'stop' };
 
 export type FromImport =
-  | { kind: 'taken'; rows: number }
+  /** A block was read; its memory goes back where nothing of it is held on to. */
+  | { kind: 'taken'; rows: number; block: ArrayBuffer | undefined }
   | { kind: 'entered'; names: string[] }
   | { kind: 'failed'; problem: Problem }
   | { kind: 'stopped' };

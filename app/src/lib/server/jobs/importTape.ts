@@ -66,11 +66,13 @@ export async function importTape(
   let bytes = 0;
   let isOver = false;
   let goOn = () => {};
+  const spare: ArrayBuffer[] = [];
   const outcome = new Promise<string[]>((done, failed) => {
     worker.on('message', (message: FromImport) => {
       switch (message.kind) {
         case 'taken':
           ahead--;
+          if (message.block) spare.push(message.block);
           progress(bytes, message.rows);
           return goOn();
         case 'entered':
@@ -104,7 +106,7 @@ export async function importTape(
   );
   const hash = createHash('sha256');
   try {
-    for await (const block of inBlocks(body)) {
+    for await (const block of inBlocks(body, spare)) {
       if (isOver) break;
       bytes += block.length;
       hash.update(block); // here, since the thread has enough to do
@@ -118,15 +120,19 @@ export async function importTape(
   return outcome;
 }
 
-/** Not cleared: it is filled before it is read. */
-const emptyBlock = (): Uint8Array<ArrayBuffer> => new Uint8Array(Buffer.allocUnsafeSlow(BLOCK_BYTES).buffer);
+/** Not cleared: it is filled before it is read. One that has come back spares the memory, and its collection. */
+const emptyBlock = (spare: ArrayBuffer[]): Uint8Array<ArrayBuffer> =>
+  new Uint8Array(spare.pop() ?? Buffer.allocUnsafeSlow(BLOCK_BYTES).buffer);
 
 /** A sender that was refused is heard out so long, so that it hears the answer. */
 const DRAINED_MS = 30_000;
 
-async function* inBlocks(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array<ArrayBuffer>> {
+async function* inBlocks(
+  body: ReadableStream<Uint8Array>,
+  spare: ArrayBuffer[],
+): AsyncGenerator<Uint8Array<ArrayBuffer>> {
   const reader = body.getReader();
-  let block = emptyBlock();
+  let block = emptyBlock(spare);
   let filled = 0;
   let isWhole = false;
   try {
@@ -140,7 +146,7 @@ async function* inBlocks(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8
         from += taken;
         if (filled < BLOCK_BYTES) continue;
         yield block;
-        block = emptyBlock();
+        block = emptyBlock(spare);
         filled = 0;
       }
     }
