@@ -95,10 +95,10 @@ function spreadEnds(
   const shift = block - ends1.length + 1;
   let part1 = 0;
   let part2 = 0;
-  for (let t = end - 1; t >= first; t--) {
+  for (let t = end - 1, i = t - shift; t >= first; t--, i--) {
     const d = x[t] - origin;
-    ends1[t - shift] = before1 + (part1 += d);
-    ends2[t - shift] = before2 + (part2 += d * d);
+    ends1[i] = before1 + (part1 += d);
+    ends2[i] = before2 + (part2 += d * d);
   }
   one.fold(part1);
   two.fold(part2);
@@ -124,13 +124,13 @@ function spreadRun(
   const share = 1 / (bars - less);
   let part1 = 0;
   let part2 = 0;
-  for (let t = first; t < end; t++) {
+  for (let t = first, i = first - block + 1; t < end; t++, i++) {
     const d = x[t] - origin;
     part1 += d;
     part2 += d * d;
-    const i = t - block + 1;
     const sum = ends1[i] + (before1 + part1);
-    const variance = Math.max(0, ends2[i] + (before2 + part2) - sum * sum * perBar) * share;
+    const squares = ends2[i] + (before2 + part2) - sum * sum * perBar;
+    const variance = squares > 0 ? squares * share : 0;
     out[t] = root ? Math.sqrt(variance) : variance;
   }
   one.fold(part1);
