@@ -16,7 +16,7 @@ const OUTSIDE_CORE = {
 const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
 const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');
 const COMPONENTS = forbid(
-  ['**/*.svelte', '!**/*[sS]ession.svelte', '!**/*[sS]aver.svelte'],
+  ['**/*.svelte', '!**/*[sS]ession.svelte', '!**/*[sS]aver.svelte', '!**/*[rR]esults.svelte'],
   'Models and charts know no components.',
 );
 

@@ -33,7 +33,7 @@
   let widthPx = $state(0);
 
   const bars = $derived(session.bars!);
-  const entries = $derived(entryModels(lane, session.results));
+  const entries = $derived(entryModels(lane, session.computed.shown));
   const shown = $derived(entries.filter(({ entry, columns }) => !entry.hidden && columns.length > 0));
   const inView = $derived(rowsInView(session.view, session.viewRows));
   const scale = $derived(laneScale(lane, bars, entries, ...inView));

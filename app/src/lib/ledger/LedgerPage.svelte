@@ -218,13 +218,13 @@
         <button type="button" class="aside" onclick={close}>close</button>
       </form>
     {/if}
-    {#if session.progress !== undefined}
+    {#if session.computed.progress !== undefined}
       <div
         class="progress"
         role="progressbar"
         aria-label="Working out the entries"
-        aria-valuenow={Math.round(session.progress * 100)}
-        style:width="{session.progress * 100}%"
+        aria-valuenow={Math.round(session.computed.progress * 100)}
+        style:width="{session.computed.progress * 100}%"
       ></div>
     {/if}
   </header>

@@ -20,7 +20,7 @@
 
   $effect(() => {
     const { entryId, row } = what;
-    void session.results; // anew when the formula changes
+    void session.computed.shown; // anew when the formula changes
     isReady = false;
     if (entryId === undefined) return;
     let isCurrent = true;

@@ -22,7 +22,7 @@ export async function fetchFigures(
   const { time } = session.bars!;
   const [from, to] = rowsInView(session.view, session.rows);
   const entries = entriesOf(session.body)
-    .filter(({ id }) => session.results.get(id)?.state === 'drawn')
+    .filter(({ id }) => session.computed.shown.get(id)?.state === 'drawn')
     .map(({ text }) => text);
   const { tape, rule: bars, flagged } = session.body;
   const range =

@@ -13,7 +13,6 @@ export interface EntryModel {
   wrong: { message: string; position: number; length: number } | undefined;
 }
 
-
 /** The entries of a lane with their results. */
 export function entryModels(lane: LedgerLane, results: ReadonlyMap<string, Drawn | Wrong>): EntryModel[] {
   return lane.entries.map((entry) => {

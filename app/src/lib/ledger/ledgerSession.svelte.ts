@@ -15,10 +15,9 @@ import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { instantOf, rfc3339 } from '$lib/api/times';
 import { dayStarts, type DayStarts } from '$lib/chart/turns';
 import { clamped, rowsAboutView, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
-import { ComputeClient } from '$lib/compute/computeClient';
-import { withGlimpses } from '$lib/compute/glimpses';
-import type { DrawnBars, Drawn, EntryResult, RowRange, Wrong } from '$lib/compute/protocol';
+import type { DrawnBars, RowRange } from '$lib/compute/protocol';
 import { History } from './history';
+import { EntryResults } from './entryResults.svelte';
 import { EntrySaver } from './entrySaver.svelte';
 import { freeInk, laneFor, splitEntry } from './laneModel';
 import * as edits from './ledgerEdits';
@@ -39,7 +38,7 @@ export interface Complaint {
 }
 
 /**
- * One ledger as it is worked on: what it says (`body`, which is saved), what the core made of it (`bars`, `results`), and
+ * One ledger as it is worked on: what it says (`body`, which is saved), what the core made of it (`bars`, `computed`), and
  * where one looks (`view`, `pointer`). The components draw it and call its methods; nobody else changes it.
  */
 export class LedgerSession {
@@ -49,7 +48,7 @@ export class LedgerSession {
   status = $state<'loading' | 'ready' | 'failed'>('loading');
   problem = $state('');
   bars = $state.raw<DrawnBars>();
-  results = $state.raw<ReadonlyMap<string, Drawn | Wrong>>(new Map());
+  readonly computed = new EntryResults();
   private inView = $state.raw({ first: 0, count: 1 });
   /** The row under the pointer. */
   pointer = $state<number>();
@@ -76,13 +75,7 @@ export class LedgerSession {
   /** The stretch in view. */
   readonly view: ViewWindow = $derived({ ...this.inView, trueTime: this.trueTime });
 
-  /** Share done of an evaluation that takes long. */
-  progress = $state<number>();
   private adding: Promise<unknown> = Promise.resolve();
-  private readonly client = new ComputeClient(
-    (share) => (this.progress = share),
-    (glimpses) => (this.results = withGlimpses(this.results, glimpses)),
-  );
   private readonly history: History;
   canUndo = $state(false);
   canRedo = $state(false);
@@ -141,7 +134,7 @@ export class LedgerSession {
   /** Rows before the first one on which every entry has a value; 0 unless they are left out of view. */
   get rowsTrimmed(): number {
     if (!this.body.trimmed) return 0;
-    const firsts = [...this.results.values()].flatMap((result) =>
+    const firsts = [...this.computed.shown.values()].flatMap((result) =>
       result.state === 'drawn' ? result.columns.map(({ firstValid, values }) => firstValid % values.length) : [],
     );
     return Math.max(0, ...firsts);
@@ -154,7 +147,7 @@ export class LedgerSession {
 
   close(): void {
     this.saver.close();
-    this.client.close();
+    this.computed.close();
   }
 
   /** Loads the bars that the body asks for, then its entries. */
@@ -168,10 +161,10 @@ export class LedgerSession {
       const options = calendarOptions(tape);
       const flagged = { shown: this.body.flagged, count: tape.flagged };
       const names = this.tapes.map((other) => other.name);
-      const bars = await this.client.open(name, rule, flagged, options, names);
+      const bars = await this.computed.load(name, rule, flagged, options, names);
       if (this.body.rule !== rule || this.body.tape !== name) return; // another choice came in between
       this.calendar = makeCalendar(options);
-      this.results = new Map();
+      this.computed.clear();
       this.bars = bars;
       this.pointer = this.pinned = this.measure = undefined;
       this.inView = this.savedView();
@@ -229,12 +222,9 @@ export class LedgerSession {
     const id = edits.newId();
     const named = this.withName(text);
     const shift = named.length - text.length;
-    let results: EntryResult[] | undefined;
     // a number that is turned meanwhile takes the place of the evaluation, but not of the entry
-    do results = await this.client.evaluate([...this.entryTexts(), { id, text: named }]);
-    while (!results);
-    this.take(results);
-    const result = this.results.get(id)!;
+    while (!(await this.computed.evaluate([...this.entryTexts(), { id, text: named }])));
+    const result = this.computed.shown.get(id)!;
     if (result.state === 'wrong') {
       const { message, position, length } = result;
       return { message, position: Math.max(0, position - shift), length };
@@ -324,7 +314,7 @@ export class LedgerSession {
 
   /** How the value that is looked into came about; undefined for a bar, and for an entry that cannot be used. */
   async workingOf(entryId: string, row: number): Promise<Working | undefined> {
-    return this.client.working(this.entryTexts(), entryId, row);
+    return this.computed.working(this.entryTexts(), entryId, row);
   }
 
   canStartEarly(id: string): boolean {
@@ -394,8 +384,7 @@ export class LedgerSession {
 
   private async evaluate(): Promise<void> {
     try {
-      const results = await this.client.evaluate(this.entryTexts(), this.looked());
-      if (results) this.take(results);
+      await this.computed.evaluate(this.entryTexts(), this.looked());
     } catch (error) {
       this.fail(error instanceof Refusal ? error.problem.detail : String(error));
     }
@@ -405,22 +394,13 @@ export class LedgerSession {
   private looked(): RowRange[] {
     const shifts = edits.entriesOf(this.body).map(({ shift }) => shift);
     const [from, to] = rowsAboutView(this.view, this.viewRows);
-    const inChart = [Math.max(0, from - Math.max(0, ...shifts)), Math.min(this.rows, to - Math.min(0, ...shifts))] as const;
+    const inChart = [
+      Math.max(0, from - Math.max(0, ...shifts)),
+      Math.min(this.rows, to - Math.min(0, ...shifts)),
+    ] as const;
     const row = this.figureRow;
     const isElsewhere = row >= 0 && row < this.rows && (row < inChart[0] || row >= inChart[1]);
     return isElsewhere ? [inChart, [row, row + 1]] : [inChart];
-  }
-
-  /** Shows the results of all entries, and gives back what they take the place of. */
-  private take(results: readonly EntryResult[]): void {
-    const next = new Map<string, Drawn | Wrong>();
-    for (const result of results) {
-      const kept = result.state === 'same' ? this.results.get(result.id) : result;
-      if (kept) next.set(result.id, kept);
-    }
-    const gone = [...this.results.values()].filter((result) => next.get(result.id) !== result);
-    this.results = next;
-    for (const result of gone) if (result.state === 'drawn') this.client.giveBack(result.columns);
   }
 
   private entryTexts() {

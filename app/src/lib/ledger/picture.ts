@@ -36,7 +36,7 @@ function laneAsSvg(
 ): string {
   const { view, bars } = session;
   const inView = rowsInView(view, session.viewRows);
-  const models = entryModels(lane, session.results);
+  const models = entryModels(lane, session.computed.shown);
   const shown = models.filter(({ entry, columns }) => !entry.hidden && columns.length > 0);
   const scale = laneScale(lane, bars!, models, ...inView);
   const headPx = isTop ? TURNS : 0;
@@ -91,7 +91,7 @@ export function pictureAsSvg(session: LedgerSession): string {
     y += height + 6;
   }
   for (const entry of entriesOf(session.body)) {
-    const result = session.results.get(entry.id);
+    const result = session.computed.shown.get(entry.id);
     if (entry.hidden || result?.state !== 'drawn') continue;
     const { name, formula } = splitEntry(entry.text);
     y += LINE;

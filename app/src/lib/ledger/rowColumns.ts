@@ -40,7 +40,7 @@ export function rowColumns(session: LedgerSession, fields: readonly (keyof Drawn
   const entries = session.body.lanes
     .flatMap((lane) => lane.entries)
     .flatMap(({ id, hidden }) => {
-      const result = session.results.get(id);
+      const result = session.computed.shown.get(id);
       if (hidden || result?.state !== 'drawn') return [];
       const { unit, phrase, columns } = result;
       return columns.map(({ name, values }) => ({ name, title: phrase, values, unit, isEntry: true }));

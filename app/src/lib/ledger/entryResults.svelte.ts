@@ -1,0 +1,57 @@
+import type { Working } from '@jaunty-ledger/core';
+import { ComputeClient } from '$lib/compute/computeClient';
+import { withGlimpses } from '$lib/compute/glimpses';
+import type { Drawn, DrawnBars, EntryResult, EntryText, RowRange, Wrong } from '$lib/compute/protocol';
+
+/** What the core makes of bars and entries, on a thread of its own; shown as it comes. */
+export class EntryResults {
+  shown = $state.raw<ReadonlyMap<string, Drawn | Wrong>>(new Map());
+  /** The share that is done of an evaluation that takes long. */
+  progress = $state<number>();
+
+  private readonly client = new ComputeClient(
+    (share) => (this.progress = share),
+    (glimpses) => (this.shown = withGlimpses(this.shown, glimpses)),
+  );
+
+  /** Loads bars; what is shown is still that of the bars before. */
+  load(...asked: Parameters<ComputeClient['open']>): Promise<DrawnBars> {
+    return this.client.open(...asked);
+  }
+
+  /** Nothing is shown of the bars before. */
+  clear(): void {
+    this.shown = new Map();
+  }
+
+  /**
+   * @param looked  rows that are shown first
+   * @returns       whether all is shown; not where a later evaluation took the place of this one
+   */
+  async evaluate(entries: EntryText[], looked: readonly RowRange[] = []): Promise<boolean> {
+    const results = await this.client.evaluate(entries, looked);
+    if (results) this.take(results);
+    return results !== undefined;
+  }
+
+  /** How the value of an entry at a row came about; undefined for an entry that cannot be used. */
+  working(entries: EntryText[], id: string, row: number): Promise<Working | undefined> {
+    return this.client.working(entries, id, row);
+  }
+
+  close(): void {
+    this.client.close();
+  }
+
+  /** Shows the results of all entries, and gives back what they take the place of. */
+  private take(results: readonly EntryResult[]): void {
+    const next = new Map<string, Drawn | Wrong>();
+    for (const result of results) {
+      const kept = result.state === 'same' ? this.shown.get(result.id) : result;
+      if (kept) next.set(result.id, kept);
+    }
+    const gone = [...this.shown.values()].filter((result) => next.get(result.id) !== result);
+    this.shown = next;
+    for (const result of gone) if (result.state === 'drawn') this.client.giveBack(result.columns);
+  }
+}
