@@ -266,7 +266,9 @@ describe('handing out', () => {
     const svg = await handedOut('.svg', () => reader.click('button', 'SVG'));
     const picture = readFileSync(svg, 'utf8');
     expect(picture).toMatch(/<svg[^]*hem<\/tspan> = bands\(close, 20 bars, 2\)[^]*Source: tape WOOL/);
-    expect(picture, 'lines, not pixels').toMatch(/^(?![^]*<image)[^]*<path d="M[\d.,L]{200,}" fill="none" stroke="#\w{6}"/);
+    expect(picture, 'lines, not pixels').toMatch(
+      /^(?![^]*<image)[^]*<path d="M[\d.,L]{200,}" fill="none" stroke="#\w{6}"/,
+    );
     const png = await handedOut('.png', () => reader.click('button', 'PNG'));
     expect(readFileSync(png).subarray(1, 4).toString()).toBe('PNG');
     await press('Escape');

@@ -98,7 +98,11 @@ describe('entries that change', () => {
 
   it('are seen first where one looks, and whatever was seen or given up comes out as if it were new', async () => {
     let seen = 0;
-    const step = fc.record({ entries: fc.record(text), looked: fc.array(stretch, { maxLength: 2 }), hurried: fc.boolean() });
+    const step = fc.record({
+      entries: fc.record(text),
+      looked: fc.array(stretch, { maxLength: 2 }),
+      hurried: fc.boolean(),
+    });
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 2, maxLength: 8 }), async (steps) => {
         const worked = page();
