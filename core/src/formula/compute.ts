@@ -84,8 +84,10 @@ export class Computer {
     };
     if (!each) return all(inputs, this.rows);
     const out: Float64Array[] = [];
-    for (const rows of this.groups(each)) {
-      const times = { ...this.rows, time: gathered(this.frame.time, rows) };
+    const groups = this.groups(each);
+    for (const [index, rows] of groups.entries()) {
+      this.course.progress?.(index / groups.length);
+      const times = { ...this.rows, time: gathered(this.frame.time, rows), progress: undefined };
       all(
         inputs.map((column) => gathered(column, rows)),
         times,

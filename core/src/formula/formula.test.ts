@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { evaluate, planEntries } from './evaluate.js';
+import type { Frame } from './frame.js';
 import { numbersIn } from './numbers.js';
 
 const columns = { columns: ['open', 'high', 'low', 'close', 'volume'] };
@@ -163,3 +164,41 @@ it('finds the numbers of a formula and what they count', () =>
     [50, '', 22],
     [0.2, 'factor', 40],
   ]));
+
+describe('a long evaluation', () => {
+  const rows = 10_000;
+  const long: Frame = {
+    time: Float64Array.from({ length: rows }, (_, row) => row * 60e6),
+    columns: Object.fromEntries(
+      ['close', 'open'].map((name, k) => [
+        name,
+        Float64Array.from({ length: rows }, (_, row) => 9 + Math.sin(row * row + k)),
+      ]),
+    ),
+  };
+
+  it.each([
+    'median(close, 500 bars)',
+    'median(close, 500 bars, from: 3)',
+    'rank(close, 50 bars)',
+    'correlation(close, open, 1 hour)',
+    'skewness(close, this day)',
+    'window(max(x) - min(x), x: close, 20 bars)',
+    'mean(close, 10 bars, each: day)',
+    'hurst(close, 256 bars, by: variance)',
+  ])('tells how far it is, and can be stopped: %s', (formula) => {
+    const shares: number[] = [];
+    evaluate([formula], long, { progress: (share) => shares.push(share) });
+    expect(shares.length).toBeGreaterThan(2);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect([shares[0] >= 0, shares.at(-1)! <= 1]).toEqual([true, true]);
+    const stop = new Error('stop');
+    const stopped = () =>
+      evaluate([formula], long, {
+        progress: (share) => {
+          if (share > 0.3) throw stop;
+        },
+      });
+    expect(stopped).toThrow(stop);
+  });
+});

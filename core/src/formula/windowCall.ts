@@ -64,7 +64,7 @@ export function overWindows(
   const out = new Float64Array(rows);
   const firsts = new Int32Array(rows);
   const ends = new Int32Array(rows);
-  const bounds = boundsOf(window!, rows, times);
+  const bounds = boundsOf(window!, rows, { ...times, progress: undefined });
   for (let from = 0; from < rows; from += BLOCK_ROWS) {
     const to = Math.min(rows, from + BLOCK_ROWS);
     bounds.fill(from, to, firsts.subarray(from, to), ends.subarray(from, to));
@@ -79,6 +79,7 @@ export function overWindows(
     );
   const least = Math.max(1, numbers.from ?? (window!.kind === 'bars' ? window!.bars : 1));
   for (let t = 0; t < rows; t++) {
+    if (t % BLOCK_ROWS === 0) times.progress?.(t / rows);
     let valid = 0;
     for (let row = firsts[t]; row < ends[t] && valid < least; row++)
       if (columns.every((column) => column[row] - column[row] === 0)) valid++;

@@ -38,8 +38,8 @@ export function rollingQuantile(
   const least = Math.max(1, from);
   const out = new Float64Array(x.length);
   const isFull = window.kind === 'bars' && least === window.bars;
-  const loop = (x: Float64Array, bars: number, out: Float64Array) => plainQuantile(x, bars, p, out);
-  if (isFull && byPlainLoop(x, window, least, out, loop, Infinity)) return out;
+  const loop = (x: Float64Array, bars: number, out: Float64Array) => plainQuantile(x, bars, p, out, times?.progress);
+  if (isFull && byPlainLoop(x, window, least, out, loop)) return out;
   return ordered(x, window, least, times, (sorted) => {
     const place = p * (sorted.size - 1);
     const lower = Math.floor(place);

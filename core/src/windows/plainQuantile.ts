@@ -1,4 +1,5 @@
 import { SortOrder } from '../numeric/sortOrder.js';
+import { BLOCK_ROWS } from './window.js';
 
 /*
  * The rows are cut into blocks of N, each sorted once into a linked list. A window is the end of one block and the
@@ -9,18 +10,30 @@ import { SortOrder } from '../numeric/sortOrder.js';
 
 /**
  * Quantiles of the last `bars` rows, from the first full window on.
- * @returns whether all is filled: false where x has a gap
+ * @param progress  told the share that is done, now and then
+ * @returns         whether all is filled: false where x has a gap
  */
-export function plainQuantile(x: Float64Array, bars: number, p: number, out: Float64Array): boolean {
+export function plainQuantile(
+  x: Float64Array,
+  bars: number,
+  p: number,
+  out: Float64Array,
+  progress?: (share: number) => void,
+): boolean {
   const rows = x.length;
   const place = p * (bars - 1);
   const target = Math.floor(place);
+  out.fill(NaN, 0, Math.min(bars - 1, rows));
+  if (rows < bars) return true; // no window is full, with gaps or without
   const sorter = new SortOrder(bars);
   let leaving = new SortedBlock(bars);
   let coming = new SortedBlock(bars);
-  out.fill(NaN, 0, Math.min(bars - 1, rows));
-  if (rows < bars) return leaving.fill(x, 0, rows, sorter);
+  let told = 0;
   for (let block = 0; block < rows; block += bars) {
+    if (block >= told) {
+      progress?.(block / rows);
+      told = block + BLOCK_ROWS;
+    }
     if (!coming.fill(x, block, Math.min(rows, block + bars), sorter)) return false;
     if (block === 0) {
       coming.toMark(target);

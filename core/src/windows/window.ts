@@ -44,10 +44,24 @@ export interface WindowBounds {
 export interface RowTimes {
   time: Float64Array;
   calendar: Calendar;
+  /** Told the share that is done, 0 to 1, as the bounds are asked for; it may throw to stop. */
+  progress?: (share: number) => void;
 }
 
 /** The bounds of a window over `rows` rows. Only windows by bars can do without times. */
 export function boundsOf(window: Window, rows: number, times?: RowTimes): WindowBounds {
+  const bounds = untoldBounds(window, rows, times);
+  const progress = times?.progress;
+  if (!progress) return bounds;
+  return {
+    fill(from, to, first, end) {
+      progress(from / rows);
+      bounds.fill(from, to, first, end);
+    },
+  };
+}
+
+function untoldBounds(window: Window, rows: number, times?: RowTimes): WindowBounds {
   if (window.kind === 'bars') return barBounds(window, rows);
   if (window.kind === 'all') return startBounds(() => 0, window.skip);
   if (!times) throw new TypeError(`a window by ${window.kind} needs the times of the rows`);

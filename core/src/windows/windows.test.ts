@@ -174,3 +174,6 @@ it('a quantile over full windows is that of the window in order', () =>
       },
     ),
   ));
+
+it('a window far longer than the column has no value, and takes no memory for what it might hold', () =>
+  expect(rollingQuantile(Float64Array.of(1, 2, 3), 0.5, lastBars(1e9), 1e9)).toEqual(Float64Array.of(NaN, NaN, NaN)));

@@ -6,7 +6,7 @@
   import type { Surface } from './layers';
   import { CanvasPen } from './pen';
   import { drawRules } from './ruleLayer';
-  import { priceScale, readableTicks, type PriceScale, type ScaleOptions } from './priceScale';
+  import { priceScale, readableTicks, stepOf, type PriceScale, type ScaleOptions } from './priceScale';
   import type { Turn } from './turns';
   import type { ViewWindow } from './viewWindow';
 
@@ -56,7 +56,6 @@
   const y2: PriceScale = $derived(priceScale(second, Math.max(1, heightPx), { footPx: options.footPx, headPx }));
   const ticks = $derived(extent ? readableTicks(y, heightPx) : []);
   const ticks2 = $derived(second ? readableTicks(y2, heightPx) : []);
-  const stepOf = (values: readonly number[]) => (values.length > 1 ? values[1] - values[0] : 1);
   const plain = $derived(axisText(unit, stepOf(ticks), decimals));
   const secondText = $derived(axisText('number', stepOf(ticks2)));
 

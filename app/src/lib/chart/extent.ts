@@ -36,23 +36,19 @@ function blocksOf({ low, high }: Ranged): Blocks {
 export function extentOf({ low, high }: Ranged, from: number, to: number): [number, number] | undefined {
   let min = Infinity;
   let max = -Infinity;
-  const look = (start: number, end: number) => {
-    for (let row = start; row < end; row++) {
-      if (low[row] < min) min = low[row];
-      if (high[row] > max) max = high[row];
-    }
-  };
-  const first = Math.ceil(from / BLOCK);
-  const end = Math.floor(to / BLOCK);
-  if (first >= end) look(from, to);
-  else {
-    const { least, greatest } = blocksOf({ low, high });
-    look(from, first * BLOCK);
-    look(end * BLOCK, to);
-    for (let block = first; block < end; block++) {
-      if (Number.isNaN(least[block])) [least[block], greatest[block]] = extremes(low, high, block * BLOCK);
+  let blocks: Blocks | undefined;
+  for (let row = from; row < to;) {
+    if (row % BLOCK === 0 && row + BLOCK <= to) {
+      const { least, greatest } = (blocks ??= blocksOf({ low, high }));
+      const block = row / BLOCK;
+      if (Number.isNaN(least[block])) [least[block], greatest[block]] = extremes(low, high, row);
       if (least[block] < min) min = least[block];
       if (greatest[block] > max) max = greatest[block];
+      row += BLOCK;
+    } else {
+      if (low[row] < min) min = low[row];
+      if (high[row] > max) max = high[row];
+      row++;
     }
   }
   return min <= max ? [min, max] : undefined;

@@ -47,6 +47,9 @@ export function priceScale(
   return scaleLinear([fromZero && low === 0 ? 0 : low - air, fromZero && high === 0 ? 0 : high + air], range);
 }
 
+/** From one figure to the next, by which their places are chosen. */
+export const stepOf = (ticks: readonly number[]): number => (ticks.length > 1 ? ticks[1] - ticks[0] : 1);
+
 /** Figures on the axis: as many as have room, at least 22 px apart. */
 const tickCount = (heightPx: number): number => Math.max(2, Math.min(8, Math.floor(heightPx / 34)));
 

@@ -69,6 +69,7 @@ function courseOf(job: JobId, stop: SharedArrayBuffer | undefined): Pick<Told, '
     if (latest && Atomics.load(latest, 0) > job) throw new Stopped();
   };
   let told = started;
+  let reached = 0;
   let hasGlimpsed = false;
   return {
     progress: (share) => {
@@ -77,7 +78,9 @@ function courseOf(job: JobId, stop: SharedArrayBuffer | undefined): Pick<Told, '
       if (isLong || hasGlimpsed) giveUpIfLater();
       if (!isLong || now - told < 50) return;
       told = now;
-      say({ kind: 'progress', job, share });
+      // a formula of several long parts begins anew with each
+      reached = Math.max(reached, share);
+      say({ kind: 'progress', job, share: reached });
     },
     glimpse: (glimpses) => {
       if (glimpses.length === 0) return;

@@ -1,5 +1,5 @@
 import { dashOf, readInks, type Inks } from '$lib/chart/inks';
-import { priceScale, readableTicks, type PriceScale } from '$lib/chart/priceScale';
+import { priceScale, readableTicks, stepOf, type PriceScale } from '$lib/chart/priceScale';
 import { drawRules } from '$lib/chart/ruleLayer';
 import { SvgPen } from '$lib/chart/svgPen';
 import { momentText, turnsInView, type Turn } from '$lib/chart/turns';
@@ -53,7 +53,6 @@ function laneAsSvg(
   const figures = (of: PriceScale, at: number[], x: number, style: string, text: (value: number) => string) => {
     for (const tick of at) texts.push(`<text ${style} x="${x}" y="${of(tick) + 4}">${escaped(text(tick))}</text>`);
   };
-  const stepOf = (values: number[]) => (values.length > 1 ? values[1] - values[0] : 1);
   const plain = axisText(scale.unit, stepOf(ticks), lane.decimals);
   figures(y, ticks, PLOT + 6, '', (tick) => `${lane.prefix}${plain(tick)}${lane.unit && ` ${lane.unit}`}`);
   const ticks2 = scale.second ? readableTicks(second, height) : [];
