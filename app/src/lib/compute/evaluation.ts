@@ -59,8 +59,9 @@ export class Evaluation {
     const plans = this.planAll(entries, wrong);
     await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
     if (looked && glimpse) {
-      const glimpses = glimpsesOf(this.frame, plans, this.values, looked);
-      for (const { id } of glimpses) this.sent.delete(id); // what the page has of it is no longer what was sent
+      const isShown = (id: string) => this.sent.has(id);
+      const glimpses = glimpsesOf(this.frame, plans, { known: this.values, isShown }, looked);
+      for (const { id } of glimpses) this.sent.set(id, ''); // what the page has of it is no longer what was sent
       glimpse(glimpses);
     }
     const missing = plans.filter(({ plan }) => !this.values.has(plan.key)).length;

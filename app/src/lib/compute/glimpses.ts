@@ -11,18 +11,19 @@ export const drawnOf = ({ parts }: Plan, columns: readonly Column[]): Column[] =
 /**
  * What changed entries come to on some rows, ahead of all rows: a formula is made of a few hundred, and a page shows a
  * thousand of a million.
- * @param known  columns by the keys of their plans; an entry is changed if those of one of its plans are not among them
- * @returns      nothing of an entry that may be made of any row, and nothing at all where it would not be much less work
+ * @param known    columns by the keys of their plans; an entry is changed if those of one of its plans are not among them
+ * @param isShown  whether something of an entry is drawn, that what is seen can be written over
+ * @returns        nothing of an entry that may be made of any row, and nothing at all where it would not be much less work
  */
 export function glimpsesOf(
   frame: Frame,
   plans: readonly { plan: Plan; id: string }[],
-  known: ReadonlyMap<string, Column[]>,
+  { known, isShown }: { known: ReadonlyMap<string, Column[]>; isShown: (id: string) => boolean },
   ranges: readonly RowRange[],
 ): Glimpse[] {
   const rows = frame.time.length;
   const fresh = plans.filter(({ plan }) => !known.has(plan.key));
-  const changed = new Set(fresh.map(({ id }) => id));
+  const changed = new Set(fresh.map(({ id }) => id).filter(isShown));
   for (const { plan, id } of fresh) if (!plan.reach) changed.delete(id);
   const reach = widest(fresh.filter(({ id }) => changed.has(id)).map(({ plan }) => plan.reach));
   if (ranges.length === 0 || changed.size === 0 || !reach) return [];

@@ -37,6 +37,9 @@ export interface Complaint {
   length: number;
 }
 
+/** Fewer are computed before a frame is painted. */
+const MANY_ROWS = 50_000;
+
 /**
  * One ledger as it is worked on: what it says (`body`, which is saved), what the core made of it (`bars`, `computed`), and
  * where one looks (`view`, `pointer`). The components draw it and call its methods; nobody else changes it.
@@ -390,8 +393,12 @@ export class LedgerSession {
     }
   }
 
-  /** Rows that are looked at, whatever entries are displaced by: in the chart, and where the margin's figures are from. */
+  /**
+   * Rows that are looked at, whatever entries are displaced by: in the chart, and where the margin's figures are from. None
+   * where all rows come as soon.
+   */
   private looked(): RowRange[] {
+    if (this.rows < MANY_ROWS) return [];
     const shifts = edits.entriesOf(this.body).map(({ shift }) => shift);
     const [from, to] = rowsAboutView(this.view, this.viewRows);
     const inChart = [
