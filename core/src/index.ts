@@ -23,7 +23,7 @@ export {
 export { takenBy } from './bars/records.js';
 export { barsToCome } from './bars/barsToCome.js';
 export { coveringRange } from './bars/coveringRange.js';
-export { BarBuilder, buildBars, refuseFinerThan, type SourceFacts } from './bars/buildBars.js';
+export { BarBuilder, buildBars, refuseFinerThan } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
 export { pieces } from './numeric/pieces.js';
 export { firstRowFrom } from './numeric/search.js';

@@ -1,56 +1,41 @@
 import type { Instant } from '../time/instant.js';
-import { BAR_FIELDS, type BuiltBars } from './bars.js';
 import type { TextColumns } from '../records/ticks.js';
+import { BarColumns } from './barColumns.js';
+import type { BuiltBars } from './bars.js';
 import type { Records } from './records.js';
 
-const COLUMNS = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
-
-type Columns = Record<(typeof COLUMNS)[number], Float64Array<ArrayBuffer>>;
-
-/**
- * Bars are gathered in blocks of so many, which are put together at the end: columns that grow by being copied take memory
- * several times over, and that takes longer than all the rest where a bar holds a few records.
- */
-const BLOCK_BARS = 4096;
-
-/** Columns of so many bars, which fill together; text columns in the order of their names. */
-interface Block {
-  columns: Columns;
-  texts: Float64Array[];
-}
-
-/** A text column of the bars, and what the last record of the current one carries. */
-interface BarText {
-  name: string;
-  last: number;
-}
-
-/** A bar takes records in until one of these is reached. */
-export interface Limits {
-  volume: number;
-  value: number;
+/** What fills a bar. A class, since the engine takes the fields of one for doubles in every loop. */
+export class Limits {
+  trades = Infinity;
+  volume = Infinity;
+  value = Infinity;
   /** Distance of its highest and lowest price. */
-  range: number;
+  range = Infinity;
 }
 
-export const NO_LIMITS: Limits = { volume: Infinity, value: Infinity, range: Infinity };
+/** Short of `near` a bar takes more records in, from `sure` on it is full; in between its caller has to say. */
+export interface Bounds {
+  near: Limits;
+  sure: Limits;
+}
+
+const NO_BOUNDS: Bounds = { near: new Limits(), sure: new Limits() };
 
 /**
  * Gathers records into bars, one bar after the other. The caller says where a bar opens and which stretch of records
  * goes in; the inner loops run over plain columns with everything in locals.
  */
 export class BarAssembler {
-  private readonly full: Block[] = [];
-  private block = newBlock(0);
-  /** Bars in the current block. */
-  private count = 0;
-  /** Not known before the first record. */
-  private texts: BarText[] | undefined;
-  private isOpen = false;
+  private readonly bars = new BarColumns();
+  /** What the last record of the current bar carries, by the names of text columns; not known before the first record. */
+  private texts: { name: string; last: number }[] | undefined;
+  /** Whether a bar is begun and not closed. */
+  isOpen = false;
   // none of these begins as a whole number: the engine would keep it as one, and make the code anew for every other
   private start: Instant = NaN;
   private end: Instant = NaN;
-  private firstRecord = NaN;
+  /** Of the bar that was begun last. */
+  firstRecord = NaN;
   private endRecord = NaN;
   high = NaN;
   low = NaN;
@@ -58,14 +43,14 @@ export class BarAssembler {
   private close = NaN;
   volume = NaN;
   value = NaN;
-  private trades = NaN;
+  trades = NaN;
   private anySize = false;
   private anyValue = false;
   private anyTrades = false;
 
   /** Starts a bar; the one before is closed. */
   begin(start: Instant, end: Instant, firstRecord: number): void {
-    this.finishBar();
+    if (this.isOpen) this.closeBar();
     this.isOpen = true;
     this.start = start;
     this.end = end;
@@ -78,29 +63,25 @@ export class BarAssembler {
   }
 
   /**
-   * Adds records [from, to) of a block to the current bar, up to the one with which it reaches a limit.
+   * Adds records [from, to) of a block to the current bar, up to the one with which it may be full. Ticks with sizes go on
+   * with further bars, each begun with its first record, as long as they are full beyond doubt.
    * @param offset  index of the block's first record
    * @returns       the row after the last record that went in
    */
-  add(records: Records, from: number, to: number, offset: number, limits: Limits = NO_LIMITS): number {
-    const { open, high, low, close, size, value, trades } = records;
-    let end: number;
-    if (!size) end = this.addPrices(records, from, to, limits.range);
-    else if (high === low && !value) end = this.addTicks(high, size, from, to, limits, records.priced);
-    else end = this.addSized(records, size, from, to, limits);
+  add(records: Records, from: number, to: number, offset: number, bounds: Bounds = NO_BOUNDS): number {
+    const { open, high, low, close, size, value, trades, texts } = records;
+    if (texts) this.texts ??= this.carry(texts);
+    if (size && high === low && !value && !trades) return this.addTicks(records, size, from, to, offset, bounds);
+    const until = trades ? to : Math.min(to, from + bounds.near.trades - this.trades);
+    const end = size
+      ? this.addSized(records, size, from, until, bounds.near)
+      : this.addPrices(records, from, until, bounds.near.range);
     this.endRecord = offset + end;
-    if (records.texts && end > from) this.addTexts(records.texts, end - 1);
-    for (let row = from; this.open !== this.open && row < end; row++) this.open = open[row];
-    for (let row = end - 1; row >= from; row--) {
-      if (close[row] !== close[row]) continue;
-      this.close = close[row];
-      break;
-    }
+    if (texts && end > from) this.keepTexts(texts, end - 1);
+    if (this.open !== this.open) this.open = firstKnown(open, from, end);
+    this.close = lastKnown(close, from, end, this.close);
     if (trades) this.addTrades(trades, from, end);
-    else {
-      this.trades += end - from;
-      this.anyTrades = true;
-    }
+    else this.countTrades(end - from);
     return end;
   }
 
@@ -111,33 +92,18 @@ export class BarAssembler {
 
   /** Closes the last bar and gives them all. */
   finish(leftOut: number): BuiltBars {
-    this.finishBar();
-    const count = this.full.length * BLOCK_BARS + this.count;
-    const blocks = [...this.full, this.block];
-    const together = (columnOf: (block: Block) => Float64Array): Float64Array => {
-      const whole = new Float64Array(count);
-      blocks.forEach((block, index) => {
-        const first = index * BLOCK_BARS;
-        whole.set(columnOf(block).subarray(0, count - first), first);
-      });
-      return whole;
-    };
-    const columns = COLUMNS.map((name) => [name, together((block) => block.columns[name])] as const);
-    const texts = (this.texts ?? []).map(({ name }, index) => [name, together((block) => block.texts[index])] as const);
-    return {
-      ...(Object.fromEntries(columns) as Columns),
-      complete: new Uint8Array(count).fill(1),
-      leftOut,
-      ...(texts.length > 0 && { texts: Object.fromEntries(texts) }),
-    };
+    if (this.isOpen) this.closeBar();
+    return this.bars.toBars(leftOut);
   }
 
-  private addTexts(texts: TextColumns, lastRow: number): void {
-    if (!this.texts) {
-      this.texts = Object.keys(texts).map((name) => ({ name, last: NaN }));
-      this.block = newBlock(this.texts.length); // the first bar is not in it yet
-    }
-    for (const text of this.texts) text.last = texts[text.name][lastRow];
+  private carry(texts: TextColumns) {
+    const names = Object.keys(texts);
+    this.bars.carry(names);
+    return names.map((name) => ({ name, last: NaN }));
+  }
+
+  private keepTexts(texts: TextColumns, lastRow: number): void {
+    for (const text of this.texts!) text.last = texts[text.name][lastRow];
   }
 
   private addPrices({ high, low }: Records, from: number, to: number, range: number): number {
@@ -154,45 +120,66 @@ export class BarAssembler {
     return row;
   }
 
-  /** What `addSized` does, for records that have one price and no value of their own: the most frequent ones by far. */
+  /**
+   * Records that have one price and no value of their own: the most frequent ones by far, and a bar may hold no more than a
+   * few of them. So bars that are full beyond doubt are closed here, and the next is begun.
+   */
   private addTicks(
-    price: Float64Array,
+    records: Records,
     size: Float64Array,
     from: number,
     to: number,
-    limits: Limits,
-    priced: boolean,
+    offset: number,
+    bounds: Bounds,
   ): number {
-    const { volume: volumeLimit, value: valueLimit, range: rangeLimit } = limits;
-    let { high: highest, low: lowest, volume, value: traded } = this;
-    const isLimited = limits !== NO_LIMITS;
-    let unknown = 0;
-    let unpriced = 0;
-    let row = from;
-    while (row < to) {
-      const at = price[row];
-      const units = size[row];
-      const worth = units * at;
-      row++;
-      if (at > highest) highest = at;
-      if (at < lowest) lowest = at;
-      if (worth === worth) {
-        volume += units;
-        traded += worth;
-      } else if (units === units) {
-        volume += units;
-        unpriced++;
-      } else unknown++;
-      if (isLimited && (volume >= volumeLimit || traded >= valueLimit || highest - lowest >= rangeLimit)) break;
+    const { time, close: price, priced, texts } = records;
+    const { near, sure } = bounds;
+    const { trades: tradesLimit, volume: volumeLimit, value: valueLimit, range: rangeLimit } = near;
+    const isLimited = bounds !== NO_BOUNDS;
+    for (let first = from; ;) {
+      let row = first;
+      let { high: highest, low: lowest, volume, value: traded } = this;
+      const until = Math.min(to, first + tradesLimit - this.trades) | 0;
+      let unknown = 0;
+      let unpriced = 0;
+      while (row < until) {
+        const at = price[row];
+        const units = size[row];
+        const worth = units * at;
+        row++;
+        if (at > highest) highest = at;
+        if (at < lowest) lowest = at;
+        if (worth === worth) {
+          volume += units;
+          traded += worth;
+        } else if (units === units) {
+          volume += units;
+          unpriced++;
+        } else unknown++;
+        if (isLimited && (volume >= volumeLimit || traded >= valueLimit || highest - lowest >= rangeLimit)) break;
+      }
+      this.high = highest;
+      this.low = lowest;
+      this.volume = volume;
+      this.value = traded;
+      const known = row - first - unknown;
+      if (known > 0) this.anySize = true;
+      if (known > unpriced && priced) this.anyValue = true;
+      this.trades += row - first;
+      this.anyTrades = true;
+      if (this.open !== this.open) this.open = firstKnown(price, first, row);
+      this.close = lastKnown(price, first, row, this.close);
+      this.endRecord = offset + row;
+      if (texts) this.keepTexts(texts, row - 1);
+      const isFull =
+        this.trades >= sure.trades || volume >= sure.volume || traded >= sure.value || highest - lowest >= sure.range;
+      if (!isFull) return row;
+      this.end = time[row - 1];
+      this.closeBar();
+      if (row === to) return row;
+      this.begin(time[row], time[row], offset + row);
+      first = row;
     }
-    this.high = highest;
-    this.low = lowest;
-    this.volume = volume;
-    this.value = traded;
-    const known = row - from - unknown;
-    if (known > 0) this.anySize = true;
-    if (known > unpriced && priced) this.anyValue = true;
-    return row;
   }
 
   /** Everything in one pass: a running bar may hold no more than a few records, and each pass costs something to begin. */
@@ -201,7 +188,7 @@ export class BarAssembler {
     size: Float64Array,
     from: number,
     to: number,
-    limits: Limits,
+    { volume: volumeLimit, value: valueLimit, range: rangeLimit }: Limits,
   ): number {
     let { high: highest, low: lowest, volume, value: traded } = this;
     let known = 0;
@@ -222,7 +209,7 @@ export class BarAssembler {
         }
       }
       row++;
-      if (volume >= limits.volume || traded >= limits.value || highest - lowest >= limits.range) break;
+      if (volume >= volumeLimit || traded >= valueLimit || highest - lowest >= rangeLimit) break;
     }
     this.high = highest;
     this.low = lowest;
@@ -234,42 +221,52 @@ export class BarAssembler {
   }
 
   private addTrades(trades: Float64Array, from: number, to: number): void {
+    let sum = 0;
+    let known = 0;
     for (let row = from; row < to; row++) {
       if (trades[row] !== trades[row]) continue;
-      this.trades += trades[row];
-      this.anyTrades = true;
+      sum += trades[row];
+      known++;
     }
+    this.trades += sum;
+    if (known > 0) this.anyTrades = true;
   }
 
-  private finishBar(): void {
-    if (!this.isOpen) return;
+  private countTrades(count: number): void {
+    this.trades += count;
+    this.anyTrades = true;
+  }
+
+  private closeBar(): void {
     this.isOpen = false;
-    if (this.count === BLOCK_BARS) {
-      this.full.push(this.block);
-      this.block = newBlock(this.block.texts.length);
-      this.count = 0;
-    }
-    const { columns, texts } = this.block;
-    const row = this.count++;
+    const row = this.bars.next();
+    const { block } = this.bars;
     const volume = this.anySize ? this.volume : NaN;
     const value = this.anyValue ? this.value : NaN;
-    columns.time[row] = this.start;
-    columns.end[row] = this.end;
-    columns.open[row] = this.open;
-    columns.high[row] = this.high === -Infinity ? NaN : this.high;
-    columns.low[row] = this.low === Infinity ? NaN : this.low;
-    columns.close[row] = this.close;
-    columns.volume[row] = volume;
-    columns.value[row] = value;
-    columns.vwap[row] = volume > 0 ? value / volume : NaN;
-    columns.trades[row] = this.anyTrades ? this.trades : NaN;
-    columns.firstRecord[row] = this.firstRecord;
-    columns.endRecord[row] = this.endRecord;
-    for (let text = 0; text < texts.length; text++) texts[text][row] = this.texts![text].last;
+    block.time[row] = this.start;
+    block.end[row] = this.end;
+    block.open[row] = this.open;
+    block.high[row] = this.high === -Infinity ? NaN : this.high;
+    block.low[row] = this.low === Infinity ? NaN : this.low;
+    block.close[row] = this.close;
+    block.volume[row] = volume;
+    block.value[row] = value;
+    block.vwap[row] = volume > 0 ? value / volume : NaN;
+    block.trades[row] = this.anyTrades ? this.trades : NaN;
+    block.firstRecord[row] = this.firstRecord;
+    block.endRecord[row] = this.endRecord;
+    for (let text = 0; text < block.texts.length; text++) block.texts[text][row] = this.texts![text].last;
   }
 }
 
-const newBlock = (texts: number): Block => ({
-  columns: Object.fromEntries(COLUMNS.map((name) => [name, new Float64Array(BLOCK_BARS)])) as Columns,
-  texts: Array.from({ length: texts }, () => new Float64Array(BLOCK_BARS)),
-});
+/** The first number of rows [from, to); NaN where there is none. */
+function firstKnown(column: Float64Array, from: number, to: number): number {
+  for (let row = from; row < to; row++) if (column[row] === column[row]) return column[row];
+  return NaN;
+}
+
+/** The last number of rows [from, to); `before` where there is none. */
+function lastKnown(column: Float64Array, from: number, to: number, before: number): number {
+  for (let row = to - 1; row >= from; row--) if (column[row] === column[row]) return column[row];
+  return before;
+}

@@ -101,7 +101,7 @@ describe('bars of any kind', () => {
   it('are the same cut in blocks as cut at once', () =>
     fc.assert(
       fc.property(ticks, rules, calendar, fc.nat(300), (source, rule, days, at) => {
-        const builder = new BarBuilder(rule, days, { priceDecimals: 2, sizeDecimals: 0 });
+        const builder = new BarBuilder(rule, days);
         builder.add(slice(source, 0, at));
         builder.add(slice(source, at));
         expectSame(builder.finish(), buildBars(source, rule, days));
@@ -113,7 +113,7 @@ describe('bars of any kind', () => {
       fc.property(ticks, fc.array(fc.nat(3), { minLength: 300, maxLength: 300 }), ({ time, price }, spreads) => {
         const ask = price.map((bid, row) => Math.round(bid * 100 + spreads[row]) / 100);
         const rule = parseBarRule('range 0.5, all hours');
-        const builder = new BarBuilder(rule, calendars.whole, { priceDecimals: 2 });
+        const builder = new BarBuilder(rule, calendars.whole);
         builder.add({ time, bid: price, ask });
         const bars = builder.finish();
         expectSame(bars, buildBars({ time, bid: price, ask }, rule, calendars.whole));

@@ -15,13 +15,6 @@ export interface BlockBuilder {
   finish(): BuiltBars;
 }
 
-/** What is known of a source before its records are read. */
-export interface SourceFacts {
-  /** Decimal places of prices and sizes, for limits that are compared in whole steps. Only running bars ask. */
-  priceDecimals?: number;
-  sizeDecimals?: number;
-}
-
 /**
  * Cuts a source that comes in blocks, each as `buildBars` takes it whole.
  * @see buildBars
@@ -32,13 +25,12 @@ export class BarBuilder {
   constructor(
     private readonly rule: BarRule,
     private readonly calendar: Calendar,
-    facts: SourceFacts = {},
   ) {
     const { kind } = rule;
     this.builder =
       kind.by === 'interval' || kind.by === 'period'
         ? new TimeBarBuilder(rule, calendar)
-        : new RunningBarBuilder(kind, rule, calendar, facts);
+        : new RunningBarBuilder(kind, rule, calendar);
   }
 
   /** A block may be written over after this. */
@@ -66,7 +58,7 @@ export class BarBuilder {
  */
 export function buildBars(source: Ticks | Quotes | Bars, rule: BarRule, calendar: Calendar): BuiltBars {
   if ('open' in source) refuseFinerThan(source, rule);
-  const builder = new BarBuilder(rule, calendar, {});
+  const builder = new BarBuilder(rule, calendar);
   builder.add(source);
   return builder.finish();
 }

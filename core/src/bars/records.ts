@@ -34,7 +34,7 @@ export function takenBy(rule: BarRule, source: Ticks | Quotes | Bars): ((row: nu
   if ('bid' in source) return undefined;
   // bars that `carry` or `blank` made hold no record
   const { trades } = source;
-  return trades.some((count) => count === 0) ? (row) => trades[row] !== 0 : undefined;
+  return trades.includes(0) ? (row) => trades[row] !== 0 : undefined;
 }
 
 /** @throws {ArgumentError} for columns of unequal length, times that fall, or a rule that the source cannot answer */

@@ -2,10 +2,10 @@ import { ArgumentError } from '../arguments.js';
 import { decimalsOf, MOST_DECIMALS } from '../numeric/decimals.js';
 import type { Calendar } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
-import { BarAssembler, NO_LIMITS, type Limits } from './barAssembler.js';
+import { BarAssembler, Limits, type Bounds } from './barAssembler.js';
 import type { BarKind, BarRule } from './barRule.js';
 import type { BuiltBars } from './bars.js';
-import type { BlockBuilder, SourceFacts } from './buildBars.js';
+import type { BlockBuilder } from './buildBars.js';
 import type { Records } from './records.js';
 import { firstFrom } from '../numeric/search.js';
 import { outsideUntil } from './timeIntervals.js';
@@ -32,6 +32,14 @@ const NEARLY = 1e-9;
 /** The same for a distance of prices, as a share of these: they are rounded once, by 2^-53 of themselves. */
 const NEARLY_OF_PRICE = 1e-12;
 
+/** One limit alone. */
+function within(of: keyof Limits, near: number, sure: number): Bounds {
+  const bounds = { near: new Limits(), sure: new Limits() };
+  bounds.near[of] = near;
+  bounds.sure[of] = sure;
+  return bounds;
+}
+
 /**
  * Bars that end when a running total or the range of prices reaches a limit.
  *
@@ -46,25 +54,29 @@ export class RunningBarBuilder implements BlockBuilder {
   private filling = false;
   private reached = NaN;
   private dayEndsAt: Instant = -Infinity;
-  /** Where the current bar begins in the stretch that is being cut, and its stretches before that one. */
-  private from = 0;
+  /** What the current bar holds of earlier stretches of this block. */
   private stretches: Stretch[] = [];
   /** What the current bar holds of earlier blocks, and of all, in whole steps; the latter only where it had to be known. */
   private settled = NaN;
   private exact = NaN;
   private steps: Steps = { price: 1, size: 1 };
+  /** Whether a total has come near the limit, so that the decimals of records are worth looking for; and whether they are known. */
+  private doubted = false;
+  private measured = false;
 
   constructor(
     private readonly kind: RunningKind,
     private readonly rule: BarRule,
     private readonly calendar: Calendar,
-    private readonly facts: SourceFacts,
-  ) {}
+  ) {
+    this.steps = this.stepsFor(0, 0);
+  }
 
   add(records: Records): void {
     if (this.rows === 0) this.refuseUnknown(records);
     const { time } = records;
     const rows = time.length;
+    this.measured = false;
     for (let row = 0; row < rows;) {
       const until = this.keptUntil(time[row]);
       const from = row;
@@ -98,56 +110,84 @@ export class RunningBarBuilder implements BlockBuilder {
   /** Cuts records [from, to), which lie in one stretch of kept time. */
   private cut(records: Records, from: number, to: number): void {
     const { assembler, kind } = this;
-    const limits = this.nearLimits(records.close[from]);
-    this.from = from;
+    const { time, end: ends = time, trades } = records;
+    let bounds = this.boundsOf(records, from);
     for (let row = from; row < to;) {
-      if (!this.filling) this.begin(records, row);
-      const until = kind.by === 'trades' ? this.endByTrades(records, row, to) : to;
-      const end = assembler.add(records, row, until, this.rows, limits);
-      assembler.endAt((records.end ?? records.time)[end - 1]);
-      this.filling = !this.isFilled(records, row, end, limits);
+      if (!this.filling) this.begin(time[row], row);
+      const begun = assembler.firstRecord;
+      const until = kind.by === 'trades' && trades ? this.endByTrades(trades, row, to) : to;
+      const end = assembler.add(records, row, until, this.rows, bounds);
+      if (assembler.firstRecord !== begun) this.forget();
+      if (assembler.isOpen) assembler.endAt(ends[end - 1]);
+      this.filling = assembler.isOpen && !this.isFilled({ records, from: this.firstIn(from), to: end }, row, bounds);
+      if (this.doubted && !this.measured && !records.value) bounds = this.boundsOf(records, from);
       row = end;
     }
     if (this.filling && (kind.by === 'units' || kind.by === 'value'))
-      this.stretches.push({ records, from: this.from, to });
+      this.stretches.push({ records, from: this.firstIn(from), to });
   }
 
-  private begin({ time }: Records, row: number): void {
-    this.assembler.begin(time[row], time[row], this.rows + row);
-    this.from = row;
+  private begin(instant: Instant, row: number): void {
+    this.assembler.begin(instant, instant, this.rows + row);
+    this.forget();
+  }
+
+  /** What was known of the bar before the current one. */
+  private forget(): void {
     this.reached = this.settled = 0;
     this.exact = NaN;
     if (this.stretches.length > 0) this.stretches = [];
   }
 
-  /** Short of the limit by as much as rounding can put a sum off, or a distance of prices such as `price`. */
-  private nearLimits(price: number): Limits {
-    const { by, limit } = this.kind;
-    const nearly = limit * (1 - NEARLY);
-    if (by === 'units') return { ...NO_LIMITS, volume: nearly };
-    if (by === 'value') return { ...NO_LIMITS, value: nearly };
-    if (by === 'range') return { ...NO_LIMITS, range: nearly - Math.abs(price) * NEARLY_OF_PRICE || nearly };
-    return NO_LIMITS;
+  /** The first record of the current bar in a stretch that begins with row `from` of the block. */
+  private firstIn(from: number): number {
+    return Math.max(from, this.assembler.firstRecord - this.rows);
   }
 
-  /** Whether the current bar is full with records [from, to) of the block, which went in last. */
-  private isFilled(records: Records, from: number, to: number, near: Limits): boolean {
+  /**
+   * Short of the limit, and beyond it, by as much as rounding can put a sum off, or a distance of prices such as that of row
+   * `row`. Once there was a doubt the steps of all records are looked for: where rounding is nothing beside them, a bar is full
+   * from half a step short of the one that reaches the limit, and there is no doubt any more.
+   */
+  private boundsOf(records: Records, row: number): Bounds {
+    const { by, limit } = this.kind;
+    if (by === 'trades') return within('trades', limit, limit);
+    const price = by === 'range' ? Math.abs(records.close[row]) || 0 : 0;
+    const rounding = limit * NEARLY + price * NEARLY_OF_PRICE;
+    const of = ({ units: 'volume', value: 'value', range: 'range' } as const)[by];
+    if (this.doubted && !records.value) {
+      if (!this.measured) this.measure(records);
+      const scale = this.steps.price * this.steps.size;
+      const half = 0.5 / scale;
+      if (half > 4 * rounding) {
+        const nearest = Math.round(limit * scale) / scale;
+        const full = nearest < limit ? nearest + half : nearest - half;
+        return within(of, full, full);
+      }
+    }
+    return within(of, limit - rounding, limit + rounding);
+  }
+
+  /** Makes the steps fine enough for all records of a block, and for what the current bar holds of earlier ones. */
+  private measure(records: Records): void {
+    this.measured = true;
+    this.refine({ records, from: 0, to: records.time.length });
+    const { high, low } = this.assembler;
+    if (this.kind.by === 'range') this.steps = this.stepsFor(decimalsOf(Float64Array.of(high, low)), 0);
+  }
+
+  /** Whether the current bar is full, with what it holds of a stretch; the records from `added` on went in last. */
+  private isFilled(held: Stretch, added: number, { near, sure }: Bounds): boolean {
     const { assembler, kind } = this;
     const { by, limit } = kind;
-    if (by === 'trades') return this.reached >= limit;
-    if (by === 'range') {
-      const { high, low } = assembler;
-      if (!(high - low >= near.range)) return false;
-      // the middle of two quotes has a place more than they have, so what is known of the tape does not tell
-      const { price } = this.stepsFor(decimalsOf(Float64Array.of(high, low)), 0);
-      return Math.round(high * price) - Math.round(low * price) >= Math.round(limit * price);
-    }
-    const total = by === 'units' ? assembler.volume : assembler.value;
-    if (total < limit * (1 - NEARLY)) return false;
-    if (total > limit * (1 + NEARLY)) return true;
-    const parts = Number.isNaN(this.exact)
-      ? [...this.stretches, { records, from: this.from, to }]
-      : [{ records, from, to }];
+    if (by === 'trades') return (held.records.trades ? this.reached : assembler.trades) >= limit;
+    const { high, low, volume, value } = assembler;
+    const range = high - low;
+    if (volume < near.volume && value < near.value && range < near.range) return false;
+    if (volume >= sure.volume || value >= sure.value || range >= sure.range) return true;
+    this.doubted = true;
+    if (by === 'range') return this.reachesRange(assembler);
+    const parts = Number.isNaN(this.exact) ? [...this.stretches, held] : [{ ...held, from: added }];
     for (const part of parts) this.refine(part);
     if (Number.isNaN(this.exact)) this.exact = this.settled;
     for (const part of parts) this.exact += this.stepsIn(part);
@@ -155,17 +195,18 @@ export class RunningBarBuilder implements BlockBuilder {
     return this.exact >= Math.round(limit * size * (by === 'value' ? price : 1));
   }
 
+  /** The same of a distance of prices that is near the limit, in whole steps. */
+  private reachesRange({ high, low }: { high: number; low: number }): boolean {
+    this.steps = this.stepsFor(decimalsOf(Float64Array.of(high, low)), 0);
+    const { price } = this.steps;
+    return Math.round(high * price) - Math.round(low * price) >= Math.round(this.kind.limit * price);
+  }
+
   /** The row after the one that fills the current bar by its count of trades, or `to`. */
-  private endByTrades({ trades }: Records, from: number, to: number): number {
-    const { limit } = this.kind;
-    if (!trades) {
-      const end = Math.min(to, from + limit - this.reached);
-      this.reached += end - from;
-      return end;
-    }
+  private endByTrades(trades: Float64Array, from: number, to: number): number {
     for (let row = from; row < to; row++) {
       this.reached += Number.isNaN(trades[row]) ? 0 : trades[row];
-      if (this.reached >= limit) return row + 1;
+      if (this.reached >= this.kind.limit) return row + 1;
     }
     return to;
   }
@@ -184,11 +225,11 @@ export class RunningBarBuilder implements BlockBuilder {
 
   /** Makes the steps fine enough for some records too, and takes what was added up in coarser ones over to them. */
   private refine({ records: { close, size }, from, to }: Stretch): void {
-    const { priceDecimals, sizeDecimals } = this.facts;
     const before = this.steps;
+    const { by } = this.kind;
     this.steps = this.stepsFor(
-      priceDecimals ?? decimalsOf(close.subarray(from, to)),
-      sizeDecimals ?? (size ? decimalsOf(size.subarray(from, to)) : 0),
+      by === 'units' ? 0 : decimalsOf(close.subarray(from, to)),
+      by === 'range' || !size ? 0 : decimalsOf(size.subarray(from, to)),
     );
     const finer = (this.steps.price / before.price) * (this.steps.size / before.size);
     this.settled *= finer;

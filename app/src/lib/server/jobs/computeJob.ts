@@ -123,7 +123,7 @@ async function barsOf(
   if (!bars) {
     const calendar = makeCalendar(calendarOptions(tape));
     const covering = coveringRange(parsed, calendar, wanted) ?? WHOLE;
-    const builder = new BarBuilder(parsed, calendar, tape);
+    const builder = new BarBuilder(parsed, calendar);
     const without = flagged ? ['line', 'flags'] : ['line'];
     for await (const columns of recordsBetween(tape, covering, 0, without, new DecodeRoom())) {
       const block = blockOf(tape, within(flagged ? columns : byFlag(columns, false), covering));

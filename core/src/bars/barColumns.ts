@@ -1,0 +1,82 @@
+import { BAR_FIELDS, type BuiltBars } from './bars.js';
+
+const COLUMNS = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
+
+/**
+ * Bars are gathered in blocks of so many, which are put together at the end: columns that grow by being copied take memory
+ * several times over, and that takes longer than all the rest where a bar holds a few records.
+ */
+const BLOCK_BARS = 4096;
+
+/** Columns of so many bars, which fill together. Each by name: the engine finds them at once then. */
+class Block {
+  readonly time = blockColumn();
+  readonly end = blockColumn();
+  readonly open = blockColumn();
+  readonly high = blockColumn();
+  readonly low = blockColumn();
+  readonly close = blockColumn();
+  readonly volume = blockColumn();
+  readonly value = blockColumn();
+  readonly vwap = blockColumn();
+  readonly trades = blockColumn();
+  readonly firstRecord = blockColumn();
+  readonly endRecord = blockColumn();
+  /** In the order of their names. */
+  readonly texts: Float64Array[];
+
+  constructor(texts: number) {
+    this.texts = Array.from({ length: texts }, blockColumn);
+  }
+}
+
+function blockColumn() {
+  return new Float64Array(BLOCK_BARS);
+}
+
+/** The bars that are made so far, as columns. */
+export class BarColumns {
+  private readonly full: Block[] = [];
+  /** The block that fills. */
+  block = new Block(0);
+  /** Bars in it. */
+  private count = 0;
+  private textNames: string[] = [];
+
+  /** Text columns that each bar has from now on; none has come yet. */
+  carry(textNames: string[]): void {
+    this.textNames = textNames;
+    this.block = new Block(textNames.length);
+  }
+
+  /** Makes room for a bar more, and gives its row in the block. */
+  next(): number {
+    if (this.count === BLOCK_BARS) {
+      this.full.push(this.block);
+      this.block = new Block(this.textNames.length);
+      this.count = 0;
+    }
+    return this.count++;
+  }
+
+  toBars(leftOut: number): BuiltBars {
+    const count = this.full.length * BLOCK_BARS + this.count;
+    const blocks = [...this.full, this.block];
+    const together = (columnOf: (block: Block) => Float64Array): Float64Array => {
+      const whole = new Float64Array(count);
+      blocks.forEach((block, index) => {
+        const first = index * BLOCK_BARS;
+        whole.set(columnOf(block).subarray(0, count - first), first);
+      });
+      return whole;
+    };
+    const columns = COLUMNS.map((name) => [name, together((block) => block[name])] as const);
+    const texts = this.textNames.map((name, index) => [name, together((block) => block.texts[index])] as const);
+    return {
+      ...(Object.fromEntries(columns) as Record<(typeof COLUMNS)[number], Float64Array>),
+      complete: new Uint8Array(count).fill(1),
+      leftOut,
+      ...(texts.length > 0 && { texts: Object.fromEntries(texts) }),
+    };
+  }
+}
