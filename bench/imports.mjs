@@ -4,6 +4,7 @@ import { once } from 'node:events';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
+import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 import { perSecond, standardRandom, times } from './timing.mjs';
 
 const ROWS = 5_000_000;
@@ -95,7 +96,7 @@ async function besideEachOther(file, folder) {
   const data = join(folder, 'data');
   const database = join(folder, 'plain.sqlite');
   const env = { ...process.env, PORT: String(PORT), JAUNTY_DATA: data, JAUNTY_DEMO: 'off', JAUNTY_LOG: 'error' };
-  const server = spawn(process.execPath, ['scripts/start.mjs'], {
+  const server = spawn(process.execPath, SERVER_ARGUMENTS, {
     cwd: root,
     env,
     stdio: ['ignore', 'pipe', 'inherit'],

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import puppeteer from 'puppeteer-core';
 import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 import { findChromium, root } from '../scripts/prepare.mjs';
+import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 import { standardRandom } from './timing.mjs';
 
 const PORT = 4997;
@@ -22,7 +23,7 @@ const ENTRIES = [
 export async function pageRows() {
   const folder = mkdtempSync(join(tmpdir(), 'jaunty-pages-'));
   const env = { ...process.env, PORT: String(PORT), JAUNTY_DATA: join(folder, 'data'), JAUNTY_LOG: 'error' };
-  const server = spawn(process.execPath, ['scripts/start.mjs'], {
+  const server = spawn(process.execPath, SERVER_ARGUMENTS, {
     cwd: root,
     env,
     stdio: ['ignore', 'pipe', 'inherit'],

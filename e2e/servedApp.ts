@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { TestProject } from 'vitest/node';
+import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 
 declare module 'vitest' {
   export interface ProvidedContext {
@@ -32,7 +33,7 @@ export async function serve(
 ): Promise<{ origin: string; process: ChildProcess }> {
   const port = await freePort();
   const root = fileURLToPath(new URL('..', import.meta.url));
-  const server = spawn(process.execPath, ['scripts/start.mjs'], {
+  const server = spawn(process.execPath, SERVER_ARGUMENTS, {
     cwd: root,
     env: {
       ...process.env,

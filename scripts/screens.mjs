@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { CHROMIUM_FLAGS } from './chromiumFlags.mjs';
+import { SERVER_ARGUMENTS } from './serverArguments.mjs';
 import { build, findChromium, install, requireNode, root } from './prepare.mjs';
 
 /* Takes the pictures of docs/screenshots anew, from the demo world in a folder of its own. */
@@ -77,7 +78,7 @@ try {
   build();
   const folder = mkdtempSync(join(tmpdir(), 'jaunty-screens-'));
   const env = { ...process.env, PORT: String(PORT), JAUNTY_DATA: join(folder, 'data'), JAUNTY_LOG: 'error' };
-  const server = spawn(process.execPath, ['scripts/start.mjs'], {
+  const server = spawn(process.execPath, SERVER_ARGUMENTS, {
     cwd: root,
     env,
     stdio: ['ignore', 'pipe', 'inherit'],

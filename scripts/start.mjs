@@ -1,11 +1,6 @@
 import { createServer } from 'node:http';
 import { join } from 'node:path';
-import { setFlagsFromString } from 'node:v8';
 import { build, install, requireNode, root } from './prepare.mjs';
-
-// Blocks of a file come into a thread and go. Its heap of few objects would start small and be swept for each dozen of them,
-// on further threads that the import needs itself; the flag is for heaps that are made from now on.
-setFlagsFromString('--initial-old-space-size=256');
 
 try {
   requireNode();

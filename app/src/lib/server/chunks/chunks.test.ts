@@ -11,7 +11,7 @@ const instant = fc.integer({ min: 0, max: 4e15 });
 const millisecond = fc.integer({ min: 0, max: 4e12 }).map((ms) => ms * 1000);
 const column = fc
   .oneof(
-    ...[anyDouble, decimal, instant, millisecond, fc.constant(7)].map((value) =>
+    ...[anyDouble, decimal, instant, millisecond, fc.constant(7), fc.constantFrom(-1, -0, 0, 1)].map((value) =>
       fc.array(value, { minLength: 1, maxLength: 200 }),
     ),
   )

@@ -1,5 +1,5 @@
 import { decimalsOf, MOST_DECIMALS, pieces } from '@jaunty-ledger/core';
-import { frameAt, FrameReader, packedSize, packFrames } from './frames';
+import { frameAt, FrameReader, Frames } from './frames';
 import { readVarints } from './varints';
 
 /*
@@ -40,17 +40,17 @@ export function encodeColumn(column: Float64Array): EncodedColumn {
     const bytes = withHeader(STEPS, { times: 1 }, new Uint8Array(Float64Array.of(column[0], step).buffer));
     return { bytes, decimals: undefined };
   }
-  const raw = () => withHeader(RAW, { times: 1 }, new Uint8Array(column.slice().buffer));
   const whole = wholesOf(column);
-  if (!whole) return { bytes: raw(), decimals: undefined };
-  const { wholes, scale } = whole;
-  const decimals = 'decimals' in scale ? scale.decimals : 0;
-  const sample = wholes.subarray(0, SAMPLE_ROWS);
-  const isSmooth = packedSize(differencesOf(sample)) < packedSize(sample);
-  const packed = isSmooth
-    ? withHeader(DIFFERENCES, scale, withFirst(wholes[0], packFrames(differencesOf(wholes))))
-    : withHeader(VALUES, scale, packFrames(wholes));
-  return { bytes: packed.length < column.byteLength ? packed : raw(), decimals };
+  if (whole) {
+    const { frames, scale, start } = whole;
+    const packed =
+      start === undefined
+        ? withHeader(VALUES, scale, frames.pack())
+        : withHeader(DIFFERENCES, scale, withFirst(start, frames.pack()));
+    const decimals = 'decimals' in scale ? scale.decimals : 0;
+    if (packed.length < column.byteLength) return { bytes: packed, decimals };
+  }
+  return { bytes: withHeader(RAW, { times: 1 }, new Uint8Array(column.slice().buffer)), decimals: undefined };
 }
 
 /**
@@ -95,44 +95,26 @@ export function decodeColumn(
   }
 }
 
-/** The step of a column that goes in equal ones, 0 for one value in every row; undefined for other columns. */
+/** The step of a column of whole numbers above 0 that rise by equal ones, 0 for one value in every row; undefined for others. */
 function stepOf(column: Float64Array): number | undefined {
-  const first = column[0];
-  const step = column.length > 1 && !Object.is(column[1], first) ? column[1] - first : 0;
-  for (const [from, to] of pieces(0, column.length)) if (!goesBy(column, from, to, first, step)) return undefined;
+  const bytes = Buffer.from(column.buffer, column.byteOffset, column.byteLength);
+  // each value the one before, bit for bit: a zero below zero is another, a missing value is not
+  if (bytes.subarray(8).equals(bytes.subarray(0, -8))) return 0;
+  const [first, second] = column;
+  const step = second - first;
+  const rises = first > 0 && step > 0 && Number.isInteger(first) && Number.isInteger(step);
+  if (!rises || !Number.isSafeInteger(first + step * column.length)) return undefined;
+  for (const [from, to] of pieces(1, column.length)) if (!goesBy(column, from, to, step)) return undefined;
   return step;
 }
 
-function goesBy(column: Float64Array, from: number, to: number, first: number, step: number): boolean {
-  if (step !== 0) {
-    for (let row = from; row < to; row++) if (column[row] !== first + row * step) return false;
-  } else if (first === 0 || Number.isNaN(first)) {
-    for (let row = from; row < to; row++) if (!Object.is(column[row], first)) return false;
-  } else for (let row = from; row < to; row++) if (column[row] !== first) return false;
-  return true;
-}
-
-/*
- * Columns between the values and their bytes, one of each kind at a time: memory that is taken anew for every column is
- * cleared first, which takes longer than what is done with it.
- */
-let wholesRoom = new Float64Array(0);
-let differencesRoom = new Float64Array(0);
-
-function differencesOf(wholes: Float64Array): Float64Array {
-  if (differencesRoom.length < wholes.length) differencesRoom = new Float64Array(wholes.length);
-  const differences = differencesRoom.subarray(0, wholes.length);
-  for (const [from, to] of pieces(0, wholes.length)) putDifferences(wholes, from, to, differences);
-  differences[0] = 0;
-  return differences;
-}
-
-function putDifferences(wholes: Float64Array, from: number, to: number, differences: Float64Array): void {
-  let last = from > 0 ? wholes[from - 1] : 0;
+function goesBy(column: Float64Array, from: number, to: number, step: number): boolean {
+  let next = column[from - 1];
   for (let row = from; row < to; row++) {
-    differences[row] = wholes[row] - last;
-    last = wholes[row];
+    next += step;
+    if (column[row] !== next) return false;
   }
+  return true;
 }
 
 function withFirst(first: number, frames: Uint8Array): Uint8Array {
@@ -216,66 +198,93 @@ function withHeader(kind: number, scale: Scale, body: Uint8Array): Uint8Array {
 }
 
 const MOST_WHOLE = Number.MAX_SAFE_INTEGER / 4;
+/** Added and taken away again it leaves the nearest whole number: quicker than to ask for that. */
+const ROUNDS = 1.5 * 2 ** 52;
+
+/** Whole numbers of one column at a time, on their way to its bytes. */
+let room = new Float64Array(0);
+
+/** A column as whole numbers; with a start they are the differences from one to the next. */
+interface Wholes {
+  frames: Frames;
+  scale: Scale;
+  start: number | undefined;
+}
 
 /** The column as whole numbers: times of seconds or milliseconds, or decimals; nothing for other columns. */
-function wholesOf(column: Float64Array): { wholes: Float64Array; scale: Scale } | undefined {
+function wholesOf(column: Float64Array): Wholes | undefined {
   const sample = column.subarray(0, SAMPLE_ROWS);
-  for (const unit of [1_000_000, 1000]) {
-    const wholes = quotientsOf(sample, unit) && quotientsOf(column, unit);
-    if (wholes) return { wholes, scale: { times: unit } };
+  // whole numbers are decimals without a place, the quickest to find
+  for (const scale of [{ times: 1_000_000 }, { times: 1000 }, { decimals: 0 }]) {
+    const wholes = framed(sample, scale, false) && inSmallerFrames(column, sample, scale);
+    if (wholes) return wholes;
   }
-  // whole numbers are their own quotients by 1, the quickest to find
-  const same = quotientsOf(sample, 1) && quotientsOf(column, 1);
-  if (same) return { wholes: same, scale: { decimals: 0 } };
   for (
     let decimals = Math.max(1, decimalsOf(sample));
     decimals <= MOST_DECIMALS;
     decimals = decimalsOf(column, decimals + 1)
   ) {
-    const wholes = productsOf(column, 10 ** decimals);
-    if (wholes) return { wholes, scale: { decimals } };
+    const wholes = inSmallerFrames(column, sample, { decimals });
+    if (wholes) return wholes;
     if (hasOthers(column)) return undefined;
   }
   return undefined;
 }
 
-function roomFor(rows: number): Float64Array {
-  if (wholesRoom.length < rows) wholesRoom = new Float64Array(rows);
-  return wholesRoom.subarray(0, rows);
+/** As numbers or as their differences, whichever takes less of a sample. */
+function inSmallerFrames(column: Float64Array, sample: Float64Array, scale: Scale): Wholes | undefined {
+  const sizeOf = (isSmooth: boolean) => framed(sample, scale, isSmooth)?.frames.packedSize ?? Infinity;
+  return framed(column, scale, sizeOf(true) < sizeOf(false));
 }
 
-/** The values divided by a unit, where all of them are whole then. */
-function quotientsOf(column: Float64Array, unit: number): Float64Array | undefined {
-  const wholes = roomFor(column.length);
-  for (const [from, to] of pieces(0, column.length))
-    if (!putQuotients(column, from, to, unit, wholes)) return undefined;
-  return wholes;
-}
-
-function putQuotients(column: Float64Array, from: number, to: number, unit: number, wholes: Float64Array): boolean {
-  for (let row = from; row < to; row++) {
-    // a quotient of whole numbers of this size is whole only if the division goes without a remainder
-    const whole = column[row] / unit;
-    if (Math.floor(whole) !== whole || !(Math.abs(column[row]) < MOST_WHOLE) || isBelowZero(whole)) return false;
-    wholes[row] = whole;
+function framed(column: Float64Array, scale: Scale, isSmooth: boolean): Wholes | undefined {
+  if (room.length < column.length) room = new Float64Array(column.length);
+  const frames = new Frames(column.length, room);
+  const isDecimal = 'decimals' in scale && scale.decimals > 0; // without a place there is nothing to divide
+  const unit = 'decimals' in scale ? 10 ** scale.decimals : scale.times;
+  const start = isSmooth ? wholeOf(column[0], unit, isDecimal) : undefined;
+  let last = start ?? 0;
+  for (let index = 0; index < frames.count; index++) {
+    if (!putWholes(column, index, unit, isDecimal, isSmooth, last, frames)) return undefined;
+    if (isSmooth) last = wholeOf(column[frameAt(index, column.length)[1] - 1], unit, isDecimal);
   }
-  return true;
+  return { frames, scale, start };
 }
 
-/** The values times a power of ten, where all of them come back out of that. */
-function productsOf(column: Float64Array, power: number): Float64Array | undefined {
-  const wholes = roomFor(column.length);
-  for (const [from, to] of pieces(0, column.length))
-    if (!putProducts(column, from, to, power, wholes)) return undefined;
-  return wholes;
-}
+const wholeOf = (x: number, unit: number, isDecimal: boolean): number => Math.round(isDecimal ? x * unit : x / unit);
 
-function putProducts(column: Float64Array, from: number, to: number, power: number, wholes: Float64Array): boolean {
+/** The same number, which the engine does not take for a whole one: it would convert it in each turn of a loop. */
+const asFraction = (whole: number): number => whole + 0.5 - 0.5;
+
+/** Lays a frame's whole numbers down, in one pass; false where a value is not the one that its number stands for. */
+function putWholes(
+  column: Float64Array,
+  index: number,
+  unit: number,
+  isDecimal: boolean,
+  isSmooth: boolean,
+  before: number,
+  frames: Frames,
+): boolean {
+  const { numbers } = frames;
+  const [from, to] = frameAt(index, column.length);
+  const scale = asFraction(unit);
+  const factor = isDecimal ? scale : 1 / scale;
+  let last = asFraction(before);
+  let least = Infinity;
+  let greatest = -Infinity;
   for (let row = from; row < to; row++) {
-    const whole = Math.round(column[row] * power);
-    if (whole / power !== column[row] || !(Math.abs(whole) < MOST_WHOLE) || isBelowZero(column[row])) return false;
-    wholes[row] = whole;
+    const x = column[row];
+    const whole = x * factor + ROUNDS - ROUNDS;
+    const back = isDecimal ? whole / scale : whole * scale;
+    if (back !== x || !(Math.abs(whole) < MOST_WHOLE) || isBelowZero(x)) return false;
+    const number = whole - last;
+    numbers[row] = number;
+    if (isSmooth) last = whole;
+    if (number < least) least = number;
+    if (number > greatest) greatest = number;
   }
+  frames.note(index, least, greatest);
   return true;
 }
 

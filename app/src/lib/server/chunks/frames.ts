@@ -19,30 +19,69 @@ export const frameAt = (index: number, rows: number): [number, number] => [
   Math.min((index + 1) * FRAME_ROWS, rows),
 ];
 
-/** Bytes that `packFrames` would make of so many whole numbers. */
-export const packedSize = (wholes: Float64Array): number => sizeOf(measured(wholes).widths, wholes.length);
+/** Whole numbers that are to be packed, and what lies in each of their frames. */
+export class Frames {
+  readonly numbers: Float64Array;
+  private readonly leasts: Float64Array;
+  private readonly greatests: Float64Array;
+
+  /** @param room  where the numbers go: memory that is taken anew for every column is cleared first, which takes long */
+  constructor(
+    readonly rows: number,
+    room: Float64Array,
+  ) {
+    this.numbers = room.subarray(0, rows);
+    this.leasts = new Float64Array(framesOf(rows));
+    this.greatests = new Float64Array(framesOf(rows));
+  }
+
+  get count(): number {
+    return this.leasts.length;
+  }
+
+  /** Notes the least and the greatest number of a frame. */
+  note(index: number, least: number, greatest: number): void {
+    this.leasts[index] = least;
+    this.greatests[index] = greatest;
+  }
+
+  /** How many bytes they make. */
+  get packedSize(): number {
+    return sizeOf(this.widths(), this.rows);
+  }
+
+  pack(): Uint8Array<ArrayBuffer> {
+    const { numbers, rows } = this;
+    const widths = this.widths();
+    const bases = this.leasts.map((least, index) => {
+      // where counting from 0 takes no more, whoever reads them has nothing to add
+      const fromZero = widths[index] === 8 || (least > 0 && widthOf(this.greatests[index]) === widths[index]);
+      return fromZero ? 0 : least;
+    });
+    const bytes = new Uint8Array(sizeOf(widths, rows));
+    new Float64Array(bytes.buffer, 0, bases.length).set(bases);
+    let at = 8 * bases.length;
+    for (const width of WIDTHS)
+      widths.forEach((one, index) => {
+        if (one !== width) return;
+        const [from, to] = frameAt(index, rows);
+        putFrame(numbersAt(bytes.buffer, at, width, to - from), numbers, from, bases[index]);
+        at += width * (to - from);
+      });
+    bytes.set(widths, at);
+    return bytes;
+  }
+
+  private widths(): Uint8Array {
+    return Uint8Array.from(this.leasts, (least, index) => widthOf(this.greatests[index] - least));
+  }
+}
 
 function sizeOf(widths: Uint8Array, rows: number): number {
   return widths.reduce((size, width, index) => {
     const [from, to] = frameAt(index, rows);
     return size + 9 + width * (to - from);
   }, 0);
-}
-
-export function packFrames(wholes: Float64Array): Uint8Array<ArrayBuffer> {
-  const { leasts, widths } = measured(wholes);
-  const bytes = new Uint8Array(sizeOf(widths, wholes.length));
-  new Float64Array(bytes.buffer, 0, leasts.length).set(leasts);
-  let at = 8 * leasts.length;
-  for (const width of WIDTHS)
-    widths.forEach((one, index) => {
-      if (one !== width) return;
-      const [from, to] = frameAt(index, wholes.length);
-      putFrame(numbersAt(bytes.buffer, at, width, to - from), wholes, from, leasts[index]);
-      at += width * (to - from);
-    });
-  bytes.set(widths, at);
-  return bytes;
 }
 
 /** Reads frames back, one after the other, so that each is worked on while it is near at hand. */
@@ -92,6 +131,7 @@ type Numbers = Uint8Array | Uint16Array | Uint32Array | Float64Array;
 
 function putFrame(frame: Numbers, wholes: Float64Array, from: number, least: number): void {
   const rows = frame.length;
+  if (least === 0) return frame.set(wholes.subarray(from, from + rows));
   for (let row = 0; row < rows; row++) frame[row] = wholes[from + row] - least;
 }
 
@@ -99,33 +139,6 @@ function numbersAt(buffer: ArrayBuffer, at: number, width: number, count: number
   if (width === 1) return new Uint8Array(buffer, at, count);
   if (width === 2) return new Uint16Array(buffer, at, count);
   return width === 4 ? new Uint32Array(buffer, at, count) : new Float64Array(buffer, at, count);
-}
-
-/** The number that each frame counts from, its least or 0, and the bytes that its numbers take. */
-function measured(wholes: Float64Array): { leasts: Float64Array; widths: Uint8Array } {
-  const count = framesOf(wholes.length);
-  const leasts = new Float64Array(count);
-  const widths = new Uint8Array(count);
-  for (let index = 0; index < count; index++) {
-    const [from, to] = frameAt(index, wholes.length);
-    const [least, greatest] = extentIn(wholes, from, to);
-    const width = (widths[index] = widthOf(greatest - least));
-    // where counting from 0 takes no more, whoever reads them has nothing to add
-    leasts[index] = width === 8 || (least > 0 && widthOf(greatest) === width) ? 0 : least;
-  }
-  return { leasts, widths };
-}
-
-/** Least and greatest of some values. */
-export function extentIn(column: Float64Array, from: number, to: number): [number, number] {
-  let least = Infinity;
-  let greatest = -Infinity;
-  for (let row = from; row < to; row++) {
-    const x = column[row];
-    if (x < least) least = x;
-    if (x > greatest) greatest = x;
-  }
-  return [least, greatest];
 }
 
 function widthOf(distance: number): number {

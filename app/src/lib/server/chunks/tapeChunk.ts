@@ -1,7 +1,6 @@
 import { crc32 } from 'node:zlib';
 import { pieces } from '@jaunty-ledger/core';
 import { decodeColumn, encodeColumn } from './columnCodec';
-import { extentIn } from './frames';
 
 /** Rows of a chunk: small enough that a range read wastes little, large enough that a chunk's own costs vanish. */
 export const CHUNK_ROWS = 65_536;
@@ -113,6 +112,18 @@ function extentOf(column: Float64Array): [number, number] {
     const [low, high] = extentIn(column, from, to);
     least = Math.min(least, low);
     greatest = Math.max(greatest, high);
+  }
+  return [least, greatest];
+}
+
+/** Least and greatest of some values. */
+function extentIn(column: Float64Array, from: number, to: number): [number, number] {
+  let least = Infinity;
+  let greatest = -Infinity;
+  for (let row = from; row < to; row++) {
+    const x = column[row];
+    if (x < least) least = x;
+    if (x > greatest) greatest = x;
   }
   return [least, greatest];
 }
