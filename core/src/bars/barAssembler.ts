@@ -80,8 +80,6 @@ export class BarAssembler {
     if (texts && end > from) this.keepTexts(texts, end - 1);
     if (this.open !== this.open) this.open = firstKnown(open, from, end);
     this.close = lastKnown(close, from, end, this.close);
-    if (trades) this.addTrades(trades, from, end);
-    else this.countTrades(end - from);
     return end;
   }
 
@@ -117,6 +115,8 @@ export class BarAssembler {
     }
     this.high = highest;
     this.low = lowest;
+    this.trades += row - from;
+    this.anyTrades = true;
     return row;
   }
 
@@ -137,7 +137,7 @@ export class BarAssembler {
     const { trades: tradesLimit, volume: volumeLimit, value: valueLimit, range: rangeLimit } = near;
     const isLimited = bounds !== NO_BOUNDS;
     for (let first = from; ;) {
-      let row = first;
+      let row = first | 0; // a whole number in the loop, whatever it is elsewhere
       let { high: highest, low: lowest, volume, value: traded } = this;
       const until = Math.min(to, first + tradesLimit - this.trades) | 0;
       let unknown = 0;
@@ -184,16 +184,17 @@ export class BarAssembler {
 
   /** Everything in one pass: a running bar may hold no more than a few records, and each pass costs something to begin. */
   private addSized(
-    { high, low, close, value, priced }: Records,
+    { high, low, close, value, trades, priced }: Records,
     size: Float64Array,
     from: number,
     to: number,
     { volume: volumeLimit, value: valueLimit, range: rangeLimit }: Limits,
   ): number {
-    let { high: highest, low: lowest, volume, value: traded } = this;
+    let { high: highest, low: lowest, volume, value: traded, trades: counted } = this;
     let known = 0;
     let valued = 0;
-    let row = from;
+    let uncounted = 0;
+    let row = from | 0;
     while (row < to) {
       const units = size[row];
       if (high[row] > highest) highest = high[row];
@@ -208,6 +209,9 @@ export class BarAssembler {
           valued++;
         }
       }
+      const count = trades ? trades[row] : 1;
+      if (count === count) counted += count;
+      else uncounted++;
       row++;
       if (volume >= volumeLimit || traded >= valueLimit || highest - lowest >= rangeLimit) break;
     }
@@ -215,26 +219,11 @@ export class BarAssembler {
     this.low = lowest;
     this.volume = volume;
     this.value = traded;
+    this.trades = counted;
     if (known > 0) this.anySize = true;
     if (valued > 0 && priced) this.anyValue = true;
+    if (row - from > uncounted) this.anyTrades = true;
     return row;
-  }
-
-  private addTrades(trades: Float64Array, from: number, to: number): void {
-    let sum = 0;
-    let known = 0;
-    for (let row = from; row < to; row++) {
-      if (trades[row] !== trades[row]) continue;
-      sum += trades[row];
-      known++;
-    }
-    this.trades += sum;
-    if (known > 0) this.anyTrades = true;
-  }
-
-  private countTrades(count: number): void {
-    this.trades += count;
-    this.anyTrades = true;
   }
 
   private closeBar(): void {
