@@ -54,30 +54,40 @@ export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records
 function ofTicks({ time, price, size, texts }: Ticks): Records {
   requireSameLength('price', price, time.length);
   if (size) requireSameLength('size', size, time.length);
-  return { ...same(time, price), size, priced: true, texts };
+  return withOnePrice(time, price, size, true, texts);
 }
 
 function ofQuotes({ time, bid, ask, texts }: Quotes, { price }: BarRule): Records {
   requireSameLength('bid', bid, time.length);
   requireSameLength('ask', ask, time.length);
   const chosen = price === 'bid' ? bid : price === 'ask' ? ask : bid.map((b, row) => (b + ask[row]) / 2);
-  return { ...same(time, chosen), size: undefined, priced: false, texts };
+  return withOnePrice(time, chosen, undefined, false, texts);
 }
 
 function ofBars({ time, end, open, high, low, close, volume, value, trades, texts }: Bars): Records {
-  return { time, end, open, high, low, close, size: volume, value, trades, priced: true, texts };
+  return { time, open, high, low, close, size: volume, value, trades, end, priced: true, texts };
 }
 
-function same(time: Float64Array, price: Float64Array) {
+function withOnePrice(
+  time: Float64Array,
+  price: Float64Array,
+  size: Float64Array | undefined,
+  priced: boolean,
+  texts: TextColumns | undefined,
+): Records {
+  // each field by name and in one order: records that are spread together are of another make each time to the engine
   return {
     time,
     open: price,
     high: price,
     low: price,
     close: price,
+    size,
     value: undefined,
     trades: undefined,
     end: undefined,
+    priced,
+    texts,
   };
 }
 
