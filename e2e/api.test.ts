@@ -195,6 +195,9 @@ describe('a tape', () => {
       (await (await fetch(`${origin}/api/tapes/FLAGS/bars?rule=1+hour${query}`)).json()).columns.trades;
     expect([await trades(''), await trades('&flagged=no')]).toEqual([[3], [2]]);
     expect((await csvOf('/api/tapes/FLAGS/records?flagged=only')).length).toBe(2);
+    await fetch(`${origin}/api/tapes/FLAGS`, { method: 'PATCH', body: '{"session":"10:00-11:00"}' });
+    const flagged = async (kind: string) => (await csvOf(`/api/tapes/FLAGS/records?flagged=${kind}`)).length - 1;
+    expect([await flagged('only'), await flagged('in-session')]).toEqual([3, 1]);
   });
 
   it('gives the lines that were left out, as they stood', async () => {

@@ -42,6 +42,14 @@ export const checkRule = (id: CheckId): CheckRule => CHECKS.find((rule) => rule.
 /** The bit of a check in the flags of a record. */
 export const flagBit = (id: CheckId): number => 1 << CHECKS.findIndex((rule) => rule.id === id);
 
+/** Checks of the calendar: what they find may be outside of all bars. */
+export const BY_CALENDAR = ['outside', 'closed-date'] as const satisfies readonly CheckId[];
+
+const OTHERS = BY_CALENDAR.reduce((bits, id) => bits & ~flagBit(id), -1);
+
+/** Flags of a record without those of the calendar. */
+export const withoutCalendar = (flags: number): number => flags & OTHERS;
+
 export type Treatments = Partial<Record<CheckId, Treatment>>;
 
 /** `repeat:leave-out,outside:keep` of a request. */

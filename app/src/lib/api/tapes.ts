@@ -186,8 +186,8 @@ export const RecordQuery = RangeQuery.extend({
   limit: z.coerce.number().int().min(1).max(100_000).default(1000),
   /** Row to begin with, from 0; instead of `from`. */
   offset: z.coerce.number().int().min(0).optional(),
-  /** Only those with a flag; or, of a bar, none of them. */
-  flagged: z.enum(['only', 'no']).optional(),
+  /** Only those with a flag, or with one of another kind than that they lie outside the session; or, of a bar, none of them. */
+  flagged: z.enum(['only', 'in-session', 'no']).optional(),
   /** Those that one bar of a rule is made of: its row, from 0, among all bars of the tape. */
   bar: z.coerce.number().int().min(0).optional(),
   rule: z.string().optional(),

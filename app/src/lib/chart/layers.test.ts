@@ -244,14 +244,20 @@ describe('the hatch of a blank start', () => {
 
 describe('flagged records', () => {
   it('have a ring at their bar; those beyond the scale at its edge, those out of view none', () => {
-    const bars = column(0, 10, 20);
-    const [rings] = drawn(wholeSpan(3), (surface) =>
-      drawFlags(surface, bars, column(12, 25, -5), column(40, 500, 40), 'red'),
-    );
-    expect(rings.points).toEqual([
+    const rings = (view: Parameters<typeof drawn>[0]) =>
+      drawn(view, (surface) => drawFlags(surface, 3, column(1, 2), column(40, 500), 'red'))[0].points;
+    expect(rings(wholeSpan(3))).toEqual([
       [150, 60],
       [250, 5],
     ]);
+    expect(rings({ ...wholeSpan(3), count: 2 })).toEqual([[225, 60]]);
+  });
+
+  it('that lie on one another have one ring', () => {
+    const [{ points }] = drawn(wholeSpan(3), (surface) =>
+      drawFlags(surface, 3, column(1, 1, 1, 2), column(40, 40, 90, 40), 'red'),
+    );
+    expect(points).toHaveLength(3);
   });
 });
 

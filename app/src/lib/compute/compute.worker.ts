@@ -1,6 +1,8 @@
 import {
   BAR_FIELDS,
+  firstRowFrom,
   makeCalendar,
+  parseBarRule,
   type Bars,
   type Frame,
   type OtherThread,
@@ -100,14 +102,18 @@ function say(message: FromWorker, transfer: ArrayBuffer[] = []): void {
 
 const ARROW = { headers: { accept: 'application/vnd.apache.arrow.stream' } };
 
-/** Flagged records that are marked in the chart; more would be a blot. */
-const MARKED_RECORDS = 2000;
+/** Flagged records that are marked in the chart, from the first on: as many as the server gives at once. */
+const MARKED_RECORDS = 100_000;
 
 async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
   const path = `/api/tapes/${encodeURIComponent(tape)}`;
-  const found = await table(barsPath(tape, rule, flagged.shown));
+  // where bars leave out what lies outside the session, there is no place for it
+  const kind = parseBarRule(rule).allHours ? 'only' : 'in-session';
+  const [found, marked] = await Promise.all([
+    table(barsPath(tape, rule, flagged.shown)),
+    flagged.count > 0 ? table(`${path}/records?flagged=${kind}&limit=${MARKED_RECORDS}`) : undefined,
+  ]);
   const { columns, words = {} } = found;
-  const marked = flagged.count > 0 ? (await table(`${path}/records?flagged=only&limit=${MARKED_RECORDS}`)).columns : {};
   const bars = Object.fromEntries(
     [...BAR_FIELDS, 'complete'].map((field) => [field, columns[field]]),
   ) as unknown as Bars;
@@ -119,10 +125,22 @@ async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWor
     texts: textsOf(found),
     rule,
     words,
-    flaggedTime: (marked.time as Float64Array | undefined) ?? new Float64Array(0),
-    flaggedPrice: ((marked.price ?? marked.close ?? marked.bid) as Float64Array | undefined) ?? new Float64Array(0),
+    ...flagsOn(bars.time, marked?.columns),
   };
   say({ kind: 'opened', job, bars: drawn });
+}
+
+/** Flagged records by the bar that each lies in, or the one before where it lies in none. */
+function flagsOn(
+  time: Float64Array,
+  records: ColumnTable['columns'] = {},
+): Pick<DrawnBars, 'flaggedRow' | 'flaggedPrice'> {
+  const at = (records.time ?? new Float64Array(0)) as Float64Array;
+  const price = (records.price ?? records.close ?? records.bid ?? new Float64Array(0)) as Float64Array;
+  const row = at.map((instant) => firstRowFrom(time, instant + 1) - 1);
+  const before = row.findIndex((bar) => bar >= 0);
+  const first = before < 0 ? row.length : before;
+  return { flaggedRow: row.subarray(first), flaggedPrice: price.subarray(first) };
 }
 
 const BAR_COLUMNS: ReadonlySet<string> = new Set(BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end'));

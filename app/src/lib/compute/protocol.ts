@@ -10,8 +10,8 @@ export interface DrawnBars extends Bars {
   rule: string;
   /** Words of the text columns. */
   words: Words;
-  /** Records with a flag, the first of them: when, and at what price. */
-  flaggedTime: Float64Array;
+  /** Records with a flag: the bar that each lies in, rising, and its price. */
+  flaggedRow: Float64Array;
   flaggedPrice: Float64Array;
 }
 

@@ -32,7 +32,7 @@ export function drawLane(picture: LanePicture): void {
   drawBase(picture);
   if (lane.base === 'price') {
     const at = onSeries(picture, surface.y, bars.high, 0);
-    drawFlags({ ...surface, y: at }, bars.time, bars.flaggedTime, bars.flaggedPrice, inks.flag);
+    drawFlags({ ...surface, y: at }, bars.time.length, bars.flaggedRow, bars.flaggedPrice, inks.flag);
   }
   drawHatch(surface, rowsShort, inks.rule);
   for (const model of shown) drawEntry(picture, model);

@@ -1,5 +1,5 @@
 import { makeCalendar } from '@jaunty-ledger/core';
-import { CHECKS, flagBit, type Treatments } from '$lib/api/checks';
+import { BY_CALENDAR, CHECKS, withoutCalendar, type Treatments } from '$lib/api/checks';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions, type CalendarCheck, type TapeChange } from '$lib/api/tapes';
 import { rfc3339 } from '$lib/api/times';
@@ -31,8 +31,6 @@ export async function changeTape(db: Store, tape: StoredTape, change: TapeChange
   await noteCalendarCheck(db, changed, flagged, check);
 }
 
-const BY_CALENDAR = ['outside', 'closed-date'] as const;
-
 /** Sets the flags anew that hang on the calendar; all others stay. */
 async function flagByCalendar(
   db: Store,
@@ -46,12 +44,11 @@ async function flagByCalendar(
   }
   const findings = new Findings(treatments);
   const checks = new RecordChecks(tape.kind, makeCalendar(calendarOptions(tape)), findings, Infinity);
-  const others = BY_CALENDAR.reduce((bits, id) => bits & ~flagBit(id), -1);
   let flagged = 0;
   for await (const chunk of chunksBetween(db, tape.id, -Infinity, Infinity)) {
     const columns = recordsIn(tape, chunk);
     const before = columns.flags;
-    columns.flags = before.map((flag) => flag & others);
+    columns.flags = before.map(withoutCalendar);
     checks.check(columns, chunk.rows);
     flagged += columns.flags.reduce((count, flag) => count + (flag === 0 ? 0 : 1), 0);
     if (columns.flags.some((flag, row) => flag !== before[row]))

@@ -17,6 +17,7 @@ import {
 } from '@jaunty-ledger/core';
 import { join, resolve } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import { withoutCalendar } from '$lib/api/checks';
 import { barTexts, calendarOptions } from '$lib/api/tapes';
 import { askingThread } from '$lib/compute/otherThread';
 import { INSTANTS, type ColumnTable } from '$lib/arrow/table';
@@ -59,8 +60,8 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
   const { tape, range, format } = task;
   switch (task.kind) {
     case 'records': {
-      const { table, more, offset } = task.flaggedOnly
-        ? await flaggedTable(tape, range, task.limit)
+      const { table, more, offset } = task.flagged
+        ? await flaggedTable(tape, range, task.limit, task.flagged)
         : await recordsTable(tape, range, task.limit, task.offset);
       return writeTable(table, format, { tape: tape.name, more, offset });
     }
@@ -126,7 +127,7 @@ async function barsOf(
     const builder = new BarBuilder(parsed, calendar);
     const without = flagged ? ['line', 'flags'] : ['line'];
     for await (const columns of recordsBetween(tape, covering, 0, without, new DecodeRoom())) {
-      const block = blockOf(tape, within(flagged ? columns : byFlag(columns, false), covering));
+      const block = blockOf(tape, within(flagged ? columns : withoutFlagged(columns), covering));
       if ('open' in block) refuseFinerThan(block, parsed);
       builder.add(block);
     }
@@ -168,13 +169,21 @@ async function* recordsBetween(
     yield recordsIn(tape, chunk, without, room);
 }
 
-/** The records without a flag, or only those with one. */
-function byFlag(columns: RecordColumns, wanted: boolean): RecordColumns {
+const withoutFlagged = (columns: RecordColumns) => byFlags(columns, (flags) => flags === 0);
+
+/** The records whose flags pass. */
+function byFlags(columns: RecordColumns, pass: (flags: number) => boolean): RecordColumns {
   const { flags } = columns;
-  if (!wanted && flags.every((flag) => flag === 0)) return columns;
-  return Object.fromEntries(
-    Object.entries(columns).map(([name, column]) => [name, column.filter((_, row) => (flags[row] !== 0) === wanted)]),
-  ) as RecordColumns;
+  const rows = new Uint32Array(flags.length);
+  let count = 0;
+  for (let row = 0; row < flags.length; row++) if (pass(flags[row])) rows[count++] = row;
+  if (count === flags.length) return columns;
+  const take = (column: Float64Array) => {
+    const taken = new Float64Array(count);
+    for (let at = 0; at < count; at++) taken[at] = column[rows[at]];
+    return taken;
+  };
+  return Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, take(column)])) as RecordColumns;
 }
 
 /** Stored columns as the core takes them. */
@@ -288,7 +297,7 @@ async function barRecordsTable(tape: StoredTape, task: Extract<ComputeTask, { ki
   const start = takesAll ? await chunkOfRow(db, tape.id, bars.firstRecord[row] ?? 0) : undefined;
   const blocks = async function* () {
     for await (const all of recordsBetween(tape, WHOLE, start?.sequence)) {
-      const columns = flagged ? all : byFlag(all, false);
+      const columns = flagged ? all : withoutFlagged(all);
       yield { columns, takes: takenBy(rule, blockOf(tape, columns)) };
     }
   };
@@ -304,14 +313,14 @@ async function barRecordsTable(tape: StoredTape, task: Extract<ComputeTask, { ki
 }
 
 /** The flagged records of a range, the first of them. */
-async function flaggedTable(tape: StoredTape, range: Range, limit: number) {
+async function flaggedTable(tape: StoredTape, range: Range, limit: number, flagged: 'only' | 'in-session') {
   const out = Object.fromEntries(tape.columns.map((name) => [name, new GrowingColumn(64)]));
   let rows = 0;
   for await (const columns of recordsBetween(tape, range)) {
-    const flagged = byFlag(columns, true);
-    const [first, end] = rowsWithin(flagged.time, range);
+    const found = byFlags(columns, (flags) => (flagged === 'only' ? flags : withoutCalendar(flags)) !== 0);
+    const [first, end] = rowsWithin(found.time, range);
     const taken = Math.min(end - first, limit - rows);
-    for (const name of tape.columns) out[name].append(flagged[name].subarray(first, first + taken));
+    for (const name of tape.columns) out[name].append(found[name].subarray(first, first + taken));
     rows += taken;
     if (rows === limit) break;
   }

@@ -15,7 +15,7 @@ export type ComputeTask = { tape: StoredTape; range: Range; format: TableFormat 
   | { kind: 'columns'; rule: string; flagged: boolean; entries: string[]; complete: boolean }
   | { kind: 'summary' }
   | { kind: 'change'; change: TapeChange }
-  | { kind: 'records'; limit: number; offset?: number; flaggedOnly: boolean }
+  | { kind: 'records'; limit: number; offset?: number; flagged?: 'only' | 'in-session' }
   | { kind: 'barRecords'; rule: string; flagged: boolean; row: number; limit: number }
 );
 

@@ -23,7 +23,7 @@ export const GET = answering(async (event) => {
       range: rangeOf(query),
       limit,
       offset: query.offset,
-      flaggedOnly: query.flagged === 'only',
+      flagged: query.flagged === 'no' ? undefined : query.flagged,
       format,
     }),
     format,
