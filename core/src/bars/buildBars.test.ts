@@ -83,6 +83,55 @@ describe('bars of any kind', () => {
       }),
     ));
 
+  it('say what their records say, in blocks too, where some prices and sizes are not known', () => {
+    const holes = fc.array(fc.tuple(fc.nat(299), fc.constantFrom('price' as const, 'size' as const)), {
+      maxLength: 200,
+    });
+    fc.assert(
+      fc.property(
+        ticks,
+        holes,
+        rules,
+        calendar,
+        fc.integer({ min: 1, max: 300 }),
+        (source, unknown, rule, days, rows) => {
+          for (const [row, column] of unknown) if (row < source.time.length) source[column]![row] = NaN;
+          const builder = new BarBuilder(rule, days);
+          for (let from = 0; from < source.time.length; from += rows) builder.add(slice(source, from, from + rows));
+          const bars = builder.finish();
+          const [price, size] = [source.price, source.size!];
+          bars.time.forEach((_, bar) => {
+            const all = Array.from(source.time.keys()).slice(bars.firstRecord[bar], bars.endRecord[bar]);
+            const held = all.filter((row) => rule.allHours || days.inSession(source.time[row]));
+            const prices = held.map((row) => price[row]).filter((one) => !Number.isNaN(one));
+            const sizes = held.map((row) => size[row]).filter((one) => !Number.isNaN(one));
+            const values = held.map((row) => price[row] * size[row]).filter((one) => !Number.isNaN(one));
+            const total = (known: number[]) => (known.length > 0 ? known.reduce((sum, one) => sum + one, 0) : NaN);
+            expect({
+              open: bars.open[bar],
+              high: bars.high[bar],
+              low: bars.low[bar],
+              close: bars.close[bar],
+              volume: bars.volume[bar],
+              value: bars.value[bar],
+              trades: bars.trades[bar],
+              berth: bars.texts!.berth[bar],
+            }).toEqual({
+              open: prices[0] ?? NaN,
+              high: prices.length > 0 ? Math.max(...prices) : NaN,
+              low: prices.length > 0 ? Math.min(...prices) : NaN,
+              close: prices.at(-1) ?? NaN,
+              volume: total(sizes),
+              value: total(values),
+              trades: held.length,
+              berth: source.texts!.berth[held.at(-1)!],
+            });
+          });
+        },
+      ),
+    );
+  });
+
   it('have their open and close within low and high, and rise in time', () =>
     fc.assert(
       fc.property(ticks, rules, calendar, (source, rule, days) => {

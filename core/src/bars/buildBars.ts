@@ -1,4 +1,4 @@
-import { ArgumentError } from '../arguments.js';
+import { ArgumentError, requireRising } from '../arguments.js';
 import type { Quotes, Ticks } from '../records/ticks.js';
 import type { Calendar } from '../time/calendar.js';
 import { DAY } from '../time/instant.js';
@@ -16,7 +16,8 @@ export interface BlockBuilder {
 }
 
 /**
- * Cuts a source that comes in blocks, each as `buildBars` takes it whole.
+ * Cuts a source that comes in blocks, each as `buildBars` takes it whole. Their order in time is not looked at: who keeps
+ * records in blocks keeps them in order.
  * @see buildBars
  */
 export class BarBuilder {
@@ -58,6 +59,7 @@ export class BarBuilder {
  */
 export function buildBars(source: Ticks | Quotes | Bars, rule: BarRule, calendar: Calendar): BuiltBars {
   if ('open' in source) refuseFinerThan(source, rule);
+  requireRising('time', source.time);
   const builder = new BarBuilder(rule, calendar);
   builder.add(source);
   return builder.finish();

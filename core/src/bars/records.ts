@@ -1,4 +1,4 @@
-import { ArgumentError, requireRising, requireSameLength } from '../arguments.js';
+import { ArgumentError, requireSameLength } from '../arguments.js';
 import type { Quotes, TextColumns, Ticks } from '../records/ticks.js';
 import type { Bars } from './bars.js';
 import type { BarRule } from './barRule.js';
@@ -37,9 +37,8 @@ export function takenBy(rule: BarRule, source: Ticks | Quotes | Bars): ((row: nu
   return trades.includes(0) ? (row) => trades[row] !== 0 : undefined;
 }
 
-/** @throws {ArgumentError} for columns of unequal length, times that fall, or a rule that the source cannot answer */
+/** @throws {ArgumentError} for columns of unequal length, or a rule that the source cannot answer */
 export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records {
-  requireRising('time', source.time);
   if (rule.side && !('side' in source && source.side))
     throw new ArgumentError(
       'rule',

@@ -6,7 +6,13 @@ import { migrations } from './migrations/migrations';
 /** A connection to the store, or a transaction on one. What it is made of stays in this folder. */
 export type Store = Knex;
 
-const PRAGMAS = ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 10000'];
+const PRAGMAS = [
+  'page_size = 16384', // of a new store: a part of a tape is a third of a megabyte, which takes many small pages
+  'journal_mode = WAL',
+  'synchronous = FULL',
+  'foreign_keys = ON',
+  'busy_timeout = 10000',
+];
 
 /**
  * A connection that leaves what it writes in the log: whoever waits for a large transaction need not wait until it has been
