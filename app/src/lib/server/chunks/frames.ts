@@ -84,7 +84,19 @@ function sizeOf(widths: Uint8Array, rows: number): number {
   }, 0);
 }
 
-/** Reads frames back, one after the other, so that each is worked on while it is near at hand. */
+let alignedRoom = new ArrayBuffer(0);
+
+/** The bytes where typed arrays may look at them; one copy at a time, since memory that is taken anew is cleared first. */
+function alignedCopy(bytes: Uint8Array): ArrayBuffer {
+  if (alignedRoom.byteLength < bytes.length) alignedRoom = new ArrayBuffer(bytes.length);
+  new Uint8Array(alignedRoom).set(bytes);
+  return alignedRoom;
+}
+
+/**
+ * Reads frames back, one after the other, so that each is worked on while it is near at hand. One reader at a time: the
+ * next one takes the memory of the one before.
+ */
 export class FrameReader {
   readonly count: number;
   private readonly buffer: ArrayBuffer;
@@ -93,13 +105,13 @@ export class FrameReader {
   /** Where the next frame of each width is. */
   private readonly places = new Float64Array(9);
 
-  /** @throws {RangeError} where the bytes are too few */
+  /** @throws {RangeError} where the bytes are not as many as the frames take */
   constructor(
     bytes: Uint8Array,
     private readonly rows: number,
   ) {
     this.count = framesOf(rows);
-    this.buffer = bytes.slice().buffer; // aligned
+    this.buffer = alignedCopy(bytes);
     this.leasts = new Float64Array(this.buffer, 0, this.count);
     this.widths = bytes.subarray(bytes.length - this.count);
     const bytesOf = new Float64Array(9);
@@ -112,6 +124,7 @@ export class FrameReader {
       this.places[width] = at;
       at += bytesOf[width];
     }
+    if (at + this.count !== bytes.length) throw new RangeError(`${bytes.length} bytes are not those of ${rows} rows`);
   }
 
   /** Lays the numbers of the next frame, number `index`, into their rows of a column; gives what is to be added to each. */
