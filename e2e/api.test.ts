@@ -198,6 +198,12 @@ describe('a tape', () => {
     await fetch(`${origin}/api/tapes/FLAGS`, { method: 'PATCH', body: '{"session":"10:00-11:00"}' });
     const flagged = async (kind: string) => (await csvOf(`/api/tapes/FLAGS/records?flagged=${kind}`)).length - 1;
     expect([await flagged('only'), await flagged('in-session')]).toEqual([3, 1]);
+    // from a row on, and the answer says which row it found
+    const found = async (offset: number) =>
+      (await fetch(`${origin}/api/tapes/FLAGS/records?flagged=in-session&offset=${offset}&limit=1`)).json();
+    expect(await found(1)).toMatchObject({ offset: 1, columns: { line: [3] } });
+    expect((await found(2)).columns.line).toEqual([]);
+    expect((await found(9)).columns.line).toEqual([]);
   });
 
   it('gives the lines that were left out, as they stood', async () => {

@@ -292,11 +292,32 @@ describe('the intake', () => {
 
   it('has the records in a table that goes to the last one and to a time', async () => {
     await reader.click('button', 'last');
-    await reader.sees('2026-04-03T10:00:00Z');
+    await reader.sees('2026-04-03T10:00:00');
     await (await reader.control('textbox', 'Go to a time')).click();
     await reader.page.keyboard.type('2026-03-31');
     await reader.page.keyboard.press('Enter');
     await reader.sees('2026-03-31T');
+  });
+
+  it('and from one flagged record to the next, round to the first again', async () => {
+    const { columns } = await (await fetch(`${reader.origin}/api/tapes/KELP_WITH_FLAWS/records?flagged=only`)).json();
+    const inView = () =>
+      reader.page.$$eval('tr.flagged', (rows) => rows.map((row) => Number(row.querySelectorAll('td')[3].textContent)));
+    await reader.click('button', 'first');
+    const found = [];
+    for (const line of [...columns.line, columns.line[0]]) {
+      const answered = reader.page.waitForResponse((response) => response.url().includes('flagged=only'));
+      await reader.click('button', 'next flagged');
+      await answered;
+      await reader.page.waitForFunction(
+        (wanted: number) =>
+          [...document.querySelectorAll('tr.flagged td:nth-child(4)')].some((cell) => cell.textContent === `${wanted}`),
+        {},
+        line,
+      );
+      found.push((await inView()).includes(line));
+    }
+    expect(found).toEqual(Array(6).fill(true));
   });
 
   it('and the flagged ones can be left out of the bars', async () => {

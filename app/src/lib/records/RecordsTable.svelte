@@ -2,6 +2,7 @@
   import { untrack } from 'svelte';
   import { CHECKS } from '$lib/api/checks';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
+  import { evenPlaces } from './evenPlaces';
   import { Refusal } from '$lib/api/problems';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
@@ -17,9 +18,16 @@
 
   let scrollPx = $state(0);
   let box: HTMLElement;
-  let pages = $state.raw<ReadonlyMap<number, RecordPage>>(new Map());
+  /** Texts of some rows, by column, and their flags. */
+  interface Page {
+    texts: Record<string, string[]>;
+    flags: number[];
+  }
+  let pages = $state.raw<ReadonlyMap<number, Page>>(new Map());
   let wanted = $state('');
   let problem = $state('');
+  /** The flagged record that was gone to last. */
+  let flaggedRow = -1;
   const underWay = new Set<number>();
 
   const tallPx = $derived(Math.min(MOST_PX, tape.rows * ROW_PX));
@@ -49,7 +57,7 @@
         offset: String(page * PAGE_ROWS),
         limit: String(PAGE_ROWS),
       });
-      pages = new Map([...[...pages].slice(-20), [page, found]]);
+      pages = new Map([...[...pages].slice(-20), [page, pageOf(found)]]);
     } catch (error) {
       problem = error instanceof Refusal ? error.problem.detail : String(error);
     } finally {
@@ -75,20 +83,40 @@
     }
   }
 
-  function cell(name: string, row: number): string {
-    const page = pages.get(Math.floor(row / PAGE_ROWS));
-    const value = page?.columns[name]?.[row % PAGE_ROWS];
-    if (value === undefined) return '…';
-    if (value === null) return '–';
-    return name === 'time'
-      ? String(value)
-      : typeof value === 'number' && ['price', 'open', 'high', 'low', 'close', 'bid', 'ask'].includes(name)
-        ? value.toFixed(tape.priceDecimals)
-        : String(value);
+  /** The next flagged record, from the top again after the last one. */
+  async function goToFlagged(): Promise<void> {
+    problem = '';
+    const isInView = flaggedRow >= firstRow && flaggedRow < firstRow + VIEW_ROWS;
+    try {
+      const next = (row: number) =>
+        fetchRecords(fetch, tape.name, { flagged: 'only', offset: String(row), limit: '1' });
+      let found = await next(isInView ? flaggedRow + 1 : firstRow);
+      if (found.columns.time.length === 0) found = await next(0);
+      if (found.columns.time.length === 0) return void (problem = 'No record is flagged any more.');
+      flaggedRow = found.offset;
+      show(Math.max(0, flaggedRow - 2)); // with what stands before it
+    } catch (error) {
+      problem = error instanceof Refusal ? error.problem.detail : String(error);
+    }
   }
 
+  const PRICES = new Set(['price', 'open', 'high', 'low', 'close', 'bid', 'ask']);
+
+  function pageOf({ columns: { flags, ...columns } }: RecordPage): Page {
+    const texts = Object.entries(columns).map(([name, values]) => {
+      const textOf = (value: (typeof values)[number]) =>
+        value === null ? '–' : PRICES.has(name) ? Number(value).toFixed(tape.priceDecimals) : String(value);
+      return [name, evenPlaces(values.map(textOf))] as const;
+    });
+    return { texts: Object.fromEntries(texts), flags: flags.map(Number) };
+  }
+
+  const pageAt = (row: number) => pages.get(Math.floor(row / PAGE_ROWS));
+
+  const cell = (name: string, row: number): string => pageAt(row)?.texts[name][row % PAGE_ROWS] ?? '…';
+
   function flagsOf(row: number): string {
-    const flags = Number(pages.get(Math.floor(row / PAGE_ROWS))?.columns.flags?.[row % PAGE_ROWS] ?? 0);
+    const flags = pageAt(row)?.flags[row % PAGE_ROWS] ?? 0;
     return CHECKS.filter((_, bit) => flags & (1 << bit))
       .map(({ says }) => says)
       .join('; ');
@@ -104,6 +132,7 @@
       <input bind:value={wanted} placeholder="go to 2026-03-02T10:00Z" aria-label="Go to a time" />
       <button type="submit" class="aside">go</button>
     </form>
+    {#if tape.flagged > 0}<button type="button" class="aside" onclick={goToFlagged}>next flagged</button>{/if}
     <span class="where">row {(firstRow + 1).toLocaleString('en')} of {tape.rows.toLocaleString('en')}</span>
   </div>
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}

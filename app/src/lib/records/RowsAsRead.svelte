@@ -2,6 +2,7 @@
   import { ROLES } from '$lib/api/reading';
   import type { ReadingPreview } from '$lib/api/readings';
   import Said from '$lib/components/Said.svelte';
+  import { evenPlaces } from './evenPlaces';
   import type { IntakeSession } from './intakeSession.svelte';
 
   let { session, preview }: { session: IntakeSession; preview: ReadingPreview } = $props();
@@ -14,6 +15,16 @@
     askSize: 'ask size',
     text: 'a text',
   };
+
+  /** What the rows are read as, figures under one another. */
+  const read = $derived.by(() => {
+    const rows = [...preview.first, ...preview.last].filter((row) => row.read);
+    const columns = preview.columns.map((_, column) => evenPlaces(rows.map((row) => row.read![column])));
+    return new Map(rows.map((row, index) => [row, columns.map((column) => column[index])]));
+  });
+  const isNumber = (index: number) => preview.columns[index] !== 'time' && !isText(index);
+  const isText = (index: number) =>
+    [...read.values()].some((row) => row[index] !== '' && Number.isNaN(Number(row[index])));
 
   function setRole(index: number, role: string): void {
     const columns = reading.columns.map((column, at) =>
@@ -35,15 +46,21 @@
 </script>
 
 {#snippet rows(list: ReadingPreview['first'])}
-  {#each list as { line, cells, read, reason }, index (index)}
+  {#each list as row, index (index)}
+    {@const { line, cells, reason } = row}
+    {@const values = read.get(row)}
     <tr>
       <td class="line">{line || ''}</td>
       {#each preview.names as _, column (column)}<td
           class="raw"
           class:skipped={reading.columns[column]?.role === 'skip'}>{cells[column] ?? ''}</td
         >{/each}
-      {#if read}
-        {#each read as value, column (column)}<td class="read" class:first={column === 0}>{value || '–'}</td>{/each}
+      {#if values}
+        {#each values as value, column (column)}<td
+            class="read"
+            class:first={column === 0}
+            class:figure={isNumber(column)}>{value || '–'}</td
+          >{/each}
       {:else}
         <td class="read first reason" colspan={preview.columns.length}
           ><Said text={reason || preview.problem || 'not read'} /></td
@@ -78,8 +95,11 @@
             {/if}
           </th>
         {/each}
-        {#each preview.columns as name, index (index)}<th scope="col" class="read" class:first={index === 0}
-            >{name === 'time' ? 'time, UTC' : name}</th
+        {#each preview.columns as name, index (index)}<th
+            scope="col"
+            class="read"
+            class:first={index === 0}
+            class:figure={isNumber(index)}>{name === 'time' ? 'time, UTC' : name}</th
           >{/each}
       </tr>
     </thead>
@@ -161,6 +181,9 @@
   .first {
     border-left: 4px double var(--margin-rule);
     padding-left: 12px;
+  }
+  .figure {
+    text-align: right;
   }
   .reason {
     color: var(--wrong);

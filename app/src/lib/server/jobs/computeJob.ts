@@ -61,7 +61,7 @@ async function answer(task: ComputeTask): Promise<Uint8Array> {
   switch (task.kind) {
     case 'records': {
       const { table, more, offset } = task.flagged
-        ? await flaggedTable(tape, range, task.limit, task.flagged)
+        ? await flaggedTable(tape, range, task.limit, task.flagged, task.offset)
         : await recordsTable(tape, range, task.limit, task.offset);
       return writeTable(table, format, { tape: tape.name, more, offset });
     }
@@ -171,12 +171,12 @@ async function* recordsBetween(
 
 const withoutFlagged = (columns: RecordColumns) => byFlags(columns, (flags) => flags === 0);
 
-/** The records whose flags pass. */
-function byFlags(columns: RecordColumns, pass: (flags: number) => boolean): RecordColumns {
+/** The records that pass by their flags. */
+function byFlags(columns: RecordColumns, pass: (flags: number, row: number) => boolean): RecordColumns {
   const { flags } = columns;
   const rows = new Uint32Array(flags.length);
   let count = 0;
-  for (let row = 0; row < flags.length; row++) if (pass(flags[row])) rows[count++] = row;
+  for (let row = 0; row < flags.length; row++) if (pass(flags[row], row)) rows[count++] = row;
   if (count === flags.length) return columns;
   const take = (column: Float64Array) => {
     const taken = new Float64Array(count);
@@ -312,22 +312,38 @@ async function barRecordsTable(tape: StoredTape, task: Extract<ComputeTask, { ki
   return { table, more };
 }
 
-/** The flagged records of a range, the first of them. */
-async function flaggedTable(tape: StoredTape, range: Range, limit: number, flagged: 'only' | 'in-session') {
+/** The flagged records of a range, the first of them from a row on; and the row of that one among all of the tape. */
+async function flaggedTable(
+  tape: StoredTape,
+  range: Range,
+  limit: number,
+  flagged: 'only' | 'in-session',
+  fromRow = 0,
+) {
   const out = Object.fromEntries(tape.columns.map((name) => [name, new GrowingColumn(64)]));
+  const start = await chunkOfRow(db, tape.id, fromRow);
+  let before = Math.max(start?.firstRow ?? 0, await rowsInChunksBefore(db, tape.id, range.from));
   let rows = 0;
-  for await (const columns of recordsBetween(tape, range)) {
-    const found = byFlags(columns, (flags) => (flagged === 'only' ? flags : withoutCalendar(flags)) !== 0);
-    const [first, end] = rowsWithin(found.time, range);
-    const taken = Math.min(end - first, limit - rows);
-    for (const name of tape.columns) out[name].append(found[name].subarray(first, first + taken));
+  let offset = 0;
+  for await (const columns of recordsBetween(tape, range, start?.sequence ?? Infinity)) {
+    const [first, end] = rowsWithin(columns.time, range);
+    const isWanted = (flags: number, row: number) =>
+      row >= first &&
+      row < end &&
+      before + row >= fromRow &&
+      (flagged === 'only' ? flags : withoutCalendar(flags)) !== 0;
+    const found = byFlags(columns, isWanted);
+    const taken = Math.min(found.time.length, limit - rows);
+    for (const name of tape.columns) out[name].append(found[name].subarray(0, taken));
+    if (rows === 0 && taken > 0) offset = before + columns.flags.findIndex(isWanted);
     rows += taken;
+    before += columns.time.length;
     if (rows === limit) break;
   }
   const columns = Object.fromEntries(Object.entries(out).map(([name, column]) => [name, column.toArray()]));
   return {
     table: { columns, instants: INSTANTS, words: tape.words } satisfies ColumnTable,
     more: rows === limit,
-    offset: 0,
+    offset,
   };
 }
