@@ -284,8 +284,8 @@ describe('the intake', () => {
       'holds 247 trades',
       'records out of order, sorted into place',
       '4 exact repeats: flagged',
-      '1 price jumps that come back: flagged',
-      '1 lines that cannot be read: left out',
+      '1 price jump that comes back: flagged',
+      '1 line that cannot be read: left out',
     ])
       await reader.sees(words);
   });

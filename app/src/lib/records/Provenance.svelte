@@ -1,12 +1,15 @@
 <script lang="ts">
-  import { CHECKS } from '$lib/api/checks';
+  import { CHECKS, wordsOf } from '$lib/api/checks';
   import type { Tape } from '$lib/api/tapes';
 
   let { tape }: { tape: Tape } = $props();
 
   const reports = $derived([tape.report, ...tape.appended]);
   const TREATED: Record<string, string> = { keep: 'kept', flag: 'flagged', 'leave-out': 'left out', reported: 'told' };
-  const saysOf = (id: string) => CHECKS.find((rule) => rule.id === id)?.says ?? id;
+  function foundText(id: string, count: number): string {
+    const rule = CHECKS.find((one) => one.id === id);
+    return `${count.toLocaleString('en')} ${rule ? wordsOf(rule, count) : id}`;
+  }
   const shareText = (count: number, lines: number) =>
     lines > 0 && count / lines >= 0.0001 ? `, ${((100 * count) / lines).toPrecision(2)} %` : '';
 </script>
@@ -24,9 +27,7 @@
       {#each report.findings as { id, count, treatment, examples } (id)}
         <li>
           <details>
-            <summary
-              >{count.toLocaleString('en')} {saysOf(id)}: {TREATED[treatment]}{shareText(count, report.lines)}</summary
-            >
+            <summary>{foundText(id, count)}: {TREATED[treatment]}{shareText(count, report.lines)}</summary>
             <ol>
               {#each examples.slice(0, 8) as { line, says }, at (at)}<li>
                   <span>line {line.toLocaleString('en')}</span>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { CHECKS } from '$lib/api/checks';
+  import { CHECKS, wordsOf } from '$lib/api/checks';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { evenPlaces } from './evenPlaces';
   import { Refusal } from '$lib/api/problems';
@@ -118,7 +118,7 @@
   function flagsOf(row: number): string {
     const flags = pageAt(row)?.flags[row % PAGE_ROWS] ?? 0;
     return CHECKS.filter((_, bit) => flags & (1 << bit))
-      .map(({ says }) => says)
+      .map((rule) => wordsOf(rule, 1))
       .join('; ');
   }
 </script>
