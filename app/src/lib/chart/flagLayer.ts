@@ -2,13 +2,13 @@ import { firstRowFrom } from '@jaunty-ledger/core';
 import type { Surface } from './layers';
 import { rowsInView, xOfRow } from './viewWindow';
 
-const RADIUS_PX = 4;
-/** Rings lie on one another whose middles are in one cell of this size: less wide than high, so that each bar has its own. */
-const CELL_PX = [RADIUS_PX, 2 * RADIUS_PX] as const;
+/** Radius of a ring, which is smaller where bars are narrow. */
+const LARGEST_PX = 4;
+const SMALLEST_PX = 2;
 
 /**
  * A ring about each flagged record, at its bar and price; one beyond the scale is marked at the edge. Rings that would lie
- * on one another are drawn once, so that it takes no longer for many.
+ * on one another, their middles in one cell, are drawn once, so that it takes no longer for many.
  * @param bar    the bars that the records lie in, rising
  * @param price  what the records say
  */
@@ -20,18 +20,22 @@ export function drawFlags(
   colour: string,
 ): void {
   const [from, to] = rowsInView(view, bars);
-  const cellsDown = Math.ceil(heightPx / CELL_PX[1]) + 1;
-  const taken = new Uint8Array((Math.ceil(widthPx / CELL_PX[0]) + 1) * cellsDown);
+  const barPx = ((view.trueTime?.spacing ?? 1) / view.count) * widthPx;
+  const radius = Math.max(SMALLEST_PX, Math.min(LARGEST_PX, barPx));
+  // less wide than high, so that each bar has its own
+  const [cellWidth, cellHeight] = [radius, 2 * radius];
+  const cellsDown = Math.ceil(heightPx / cellHeight) + 1;
+  const taken = new Uint8Array((Math.ceil(widthPx / cellWidth) + 1) * cellsDown);
   const end = firstRowFrom(bar, to);
-  pen.stroke({ colour, widthPx: 1.5 }, (path) => {
+  pen.stroke({ colour, widthPx: radius < 3 ? 1 : 1.5 }, (path) => {
     for (let i = firstRowFrom(bar, from); i < end; i++) {
       const x = xOfRow(view, bar[i], widthPx);
-      const at = Math.max(RADIUS_PX + 1, Math.min(heightPx - RADIUS_PX - 1, y(price[i])));
-      const cell = Math.floor(x / CELL_PX[0]) * cellsDown + Math.floor(at / CELL_PX[1]);
+      const at = Math.max(radius + 1, Math.min(heightPx - radius - 1, y(price[i])));
+      const cell = Math.floor(x / cellWidth) * cellsDown + Math.floor(at / cellHeight);
       if (taken[cell] === 1) continue;
       taken[cell] = 1;
-      path.moveTo(x + RADIUS_PX, at);
-      path.arc(x, at, RADIUS_PX, 0, 2 * Math.PI);
+      path.moveTo(x + radius, at);
+      path.arc(x, at, radius, 0, 2 * Math.PI);
     }
   });
 }

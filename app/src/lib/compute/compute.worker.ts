@@ -107,8 +107,8 @@ const MARKED_RECORDS = 100_000;
 
 async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
   const path = `/api/tapes/${encodeURIComponent(tape)}`;
-  // where bars leave out what lies outside the session, there is no place for it
-  const kind = parseBarRule(rule).allHours ? 'only' : 'in-session';
+  // what lies outside the session has no place where bars leave it out, and would hide the others where it is very much
+  const kind = parseBarRule(rule).allHours && flagged.count <= MARKED_RECORDS ? 'only' : 'in-session';
   const [found, marked] = await Promise.all([
     table(barsPath(tape, rule, flagged.shown)),
     flagged.count > 0 ? table(`${path}/records?flagged=${kind}&limit=${MARKED_RECORDS}`) : undefined,
