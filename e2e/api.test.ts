@@ -340,6 +340,11 @@ describe('a ledger', () => {
     expect(await saved.json()).toMatchObject({ title: 'Mine, later', version: 2 });
     expect((await send(`/${made.id}`, 'PUT', { title: 'Lost', body, version: made.version })).status).toBe(409);
     expect((await send('', 'POST', { title: 'Bad', body: { ...body, colour: 'red' } })).status).toBe(400);
+    const wrong = await send('', 'POST', { title: 'Bad', body: { ...body, rule: '5 fortnights' } });
+    expect([wrong.status, await wrong.text()]).toEqual([
+      400,
+      expect.stringContaining('`fortnights` is no unit for bars'),
+    ]);
     expect((await fetch(`${origin}/api/ledgers/${made.id}`, { method: 'DELETE' })).status).toBe(204);
   });
 });

@@ -26,6 +26,7 @@ export { coveringRange } from './bars/coveringRange.js';
 export { BarBuilder, buildBars, refuseFinerThan } from './bars/buildBars.js';
 export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
 export { pieces } from './numeric/pieces.js';
+export { asFraction, nearestWhole } from './numeric/wholes.js';
 export { firstRowFrom } from './numeric/search.js';
 export { GrowingColumn } from './numeric/growingColumn.js';
 export { evaluate, namesOf, planEntries, Work, type KnownNames, type Plan } from './formula/evaluate.js';

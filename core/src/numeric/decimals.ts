@@ -1,8 +1,7 @@
+import { nearestWhole } from './wholes.js';
+
 /** More places than any market quotes; a column that needs more is not decimal. */
 export const MOST_DECIMALS = 9;
-
-/** Added and taken away again it leaves a whole number, the nearest one, below 2^51: quicker than to ask for that. */
-const ROUNDS = 1.5 * 2 ** 52;
 
 /**
  * The fewest decimal places that write every value of a column exactly.
@@ -14,7 +13,7 @@ export function decimalsOf(column: Float64Array, least = 0): number {
   let scale = 10 ** places;
   for (let row = 0; row < column.length; row++) {
     const x = column[row];
-    if ((x * scale + ROUNDS - ROUNDS) / scale === x) continue; // nearly all of them
+    if (nearestWhole(x * scale) / scale === x) continue; // nearly all of them
     // a value that is not decimal, or missing, would never come out even
     while (places <= MOST_DECIMALS && Math.round(x * scale) / scale !== x) {
       if (x - x !== 0) break;

@@ -1,3 +1,4 @@
+import { asFraction } from '../numeric/wholes.js';
 import { FoldedSum, RUN } from '../numeric/foldedSum.js';
 import { isFinite } from './anchoredSums.js';
 
@@ -161,12 +162,6 @@ export function plainSlope(x: Float64Array, bars: number, out: Float64Array): bo
   }
   return isFinite(sums.one.value);
 }
-
-/**
- * A whole number that the engine does not take for one: counted along in a loop and multiplied there, it would be turned
- * into a fraction in each row, which takes a tenth of the time.
- */
-const asFraction = (whole: number): number => whole + 0.5 - 0.5;
 
 /** The share in the slope of what lies from each row of a block to its end, for the window that begins there. */
 function slopeEnds(

@@ -1,3 +1,4 @@
+import { BarRuleError, parseBarRule } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { TapeName } from './tapes';
 
@@ -80,7 +81,19 @@ export const Ledger = z.strictObject({
 });
 export type Ledger = z.infer<typeof Ledger>;
 
-export const NewLedger = z.strictObject({ title: Ledger.shape.title, body: LedgerBody });
+/** What comes in: its bars are ones that there are. */
+const NewBody = LedgerBody.extend({
+  rule: LedgerBody.shape.rule.superRefine((text, context) => {
+    try {
+      parseBarRule(text);
+    } catch (error) {
+      if (!(error instanceof BarRuleError)) throw error;
+      context.addIssue({ code: 'custom', message: error.message });
+    }
+  }),
+});
+
+export const NewLedger = z.strictObject({ title: Ledger.shape.title, body: NewBody });
 export type NewLedger = z.infer<typeof NewLedger>;
 
 /** A change tells which version it was made on, so that two windows do not overwrite each other unseen. */
@@ -96,7 +109,7 @@ export const newEntry = (id: string, text: string, ink: number): LedgerEntry => 
 export const LedgerFile = z.strictObject({
   format: z.literal('jaunty-ledger/1'),
   title: Ledger.shape.title,
-  body: LedgerBody,
+  body: NewBody,
 });
 export type LedgerFile = z.infer<typeof LedgerFile>;
 

@@ -1,4 +1,4 @@
-import { decimalsOf, MOST_DECIMALS, pieces } from '@jaunty-ledger/core';
+import { asFraction, decimalsOf, MOST_DECIMALS, nearestWhole, pieces } from '@jaunty-ledger/core';
 import { frameAt, FrameReader, Frames } from './frames';
 import { readVarints } from './varints';
 
@@ -198,8 +198,6 @@ function withHeader(kind: number, scale: Scale, body: Uint8Array): Uint8Array {
 }
 
 const MOST_WHOLE = Number.MAX_SAFE_INTEGER / 4;
-/** Added and taken away again it leaves the nearest whole number: quicker than to ask for that. */
-const ROUNDS = 1.5 * 2 ** 52;
 
 /** Whole numbers of one column at a time, on their way to its bytes. */
 let room = new Float64Array(0);
@@ -216,7 +214,7 @@ function wholesOf(column: Float64Array): Wholes | undefined {
   const sample = column.subarray(0, SAMPLE_ROWS);
   // whole numbers are decimals without a place, the quickest to find
   for (const scale of [{ times: 1_000_000 }, { times: 1000 }, { decimals: 0 }]) {
-    const wholes = framed(sample, scale, false) && inSmallerFrames(column, sample, scale);
+    const wholes = inSmallerFrames(column, sample, scale);
     if (wholes) return wholes;
   }
   for (
@@ -233,8 +231,10 @@ function wholesOf(column: Float64Array): Wholes | undefined {
 
 /** As numbers or as their differences, whichever takes less of a sample. */
 function inSmallerFrames(column: Float64Array, sample: Float64Array, scale: Scale): Wholes | undefined {
-  const sizeOf = (isSmooth: boolean) => framed(sample, scale, isSmooth)?.frames.packedSize ?? Infinity;
-  return framed(column, scale, sizeOf(true) < sizeOf(false));
+  const sizeOf = (isSmooth: boolean) => framed(sample, scale, isSmooth)?.frames.packedSize;
+  const [plain, smooth] = [sizeOf(false), sizeOf(true)];
+  if (plain === undefined || smooth === undefined) return undefined;
+  return framed(column, scale, smooth < plain);
 }
 
 function framed(column: Float64Array, scale: Scale, isSmooth: boolean): Wholes | undefined {
@@ -252,9 +252,6 @@ function framed(column: Float64Array, scale: Scale, isSmooth: boolean): Wholes |
 }
 
 const wholeOf = (x: number, unit: number, isDecimal: boolean): number => Math.round(isDecimal ? x * unit : x / unit);
-
-/** The same number, which the engine does not take for a whole one: it would convert it in each turn of a loop. */
-const asFraction = (whole: number): number => whole + 0.5 - 0.5;
 
 /** Lays a frame's whole numbers down, in one pass; false where a value is not the one that its number stands for. */
 function putWholes(
@@ -275,7 +272,7 @@ function putWholes(
   let greatest = -Infinity;
   for (let row = from; row < to; row++) {
     const x = column[row];
-    const whole = x * factor + ROUNDS - ROUNDS;
+    const whole = nearestWhole(x * factor);
     const back = isDecimal ? whole / scale : whole * scale;
     if (back !== x || !(Math.abs(whole) < MOST_WHOLE) || isBelowZero(x)) return false;
     const number = whole - last;
