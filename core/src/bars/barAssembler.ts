@@ -2,6 +2,7 @@ import type { Instant } from '../time/instant.js';
 import type { TextColumns } from '../records/ticks.js';
 import { BarColumns } from './barColumns.js';
 import type { BuiltBars } from './bars.js';
+import { BuildCourse } from './buildCourse.js';
 import type { Records } from './records.js';
 
 /** What fills a bar. A class, since the engine takes the fields of one for doubles in every loop. */
@@ -26,7 +27,7 @@ const NO_BOUNDS: Bounds = { near: new Limits(), sure: new Limits() };
  * goes in; the inner loops run over plain columns with everything in locals.
  */
 export class BarAssembler {
-  private readonly bars = new BarColumns();
+  private readonly bars: BarColumns;
   /** What the last record of the current bar carries, by the names of text columns; not known before the first record. */
   private texts: { name: string; last: number }[] | undefined;
   /** Whether a bar is begun and not closed. */
@@ -47,6 +48,10 @@ export class BarAssembler {
   private anySize = false;
   private anyValue = false;
   private anyTrades = false;
+
+  constructor(course = new BuildCourse()) {
+    this.bars = new BarColumns(course);
+  }
 
   /** Starts a bar; the one before is closed. */
   begin(start: Instant, end: Instant, firstRecord: number): void {

@@ -1,4 +1,5 @@
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
+import type { BuildCourse } from './buildCourse.js';
 
 const COLUMNS = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
 
@@ -43,6 +44,8 @@ export class BarColumns {
   private count = 0;
   private textNames: string[] = [];
 
+  constructor(private readonly course: BuildCourse) {}
+
   /** Text columns that each bar has from now on; none has come yet. */
   carry(textNames: string[]): void {
     this.textNames = textNames;
@@ -53,6 +56,7 @@ export class BarColumns {
   next(): number {
     if (this.count === BLOCK_BARS) {
       this.full.push(this.block);
+      this.course.made(this.full.length * BLOCK_BARS);
       this.block = new Block(this.textNames.length);
       this.count = 0;
     }

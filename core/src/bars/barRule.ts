@@ -35,15 +35,19 @@ export class BarRuleError extends Error {
   }
 }
 
-const INTERVAL_UNITS: Record<string, number> = { second: SECOND, minute: MINUTE, hour: HOUR };
+const INTERVAL_UNITS: ReadonlyMap<string, number> = new Map([
+  ['second', SECOND],
+  ['minute', MINUTE],
+  ['hour', HOUR],
+]);
 const PERIOD_UNITS: readonly PeriodUnit[] = ['day', 'week', 'month', 'quarter', 'year'];
-const RUNNING_UNITS: Record<string, RunningUnit> = {
-  trade: 'trades',
-  trades: 'trades',
-  units: 'units',
-  unit: 'units',
-  value: 'value',
-};
+const RUNNING_UNITS: ReadonlyMap<string, RunningUnit> = new Map([
+  ['trade', 'trades'],
+  ['trades', 'trades'],
+  ['units', 'units'],
+  ['unit', 'units'],
+  ['value', 'value'],
+]);
 const KINDS = 'such as `5 minutes`, `1 day`, `500 trades`, `10000 units`, `250000 value` or `range 0.25`';
 const OPTIONS = '`empty: skip|carry|blank`, `all hours`, `restart: day`, `side: buy|sell` or `price: mid|bid|ask`';
 
@@ -83,7 +87,7 @@ export function printBarRule(rule: BarRule): string {
 function printKind(kind: BarKind): string {
   switch (kind.by) {
     case 'interval': {
-      const [name, micros] = Object.entries(INTERVAL_UNITS).findLast(([, unit]) => kind.micros % unit === 0)!;
+      const [name, micros] = [...INTERVAL_UNITS].findLast(([, unit]) => kind.micros % unit === 0)!;
       const count = kind.micros / micros;
       return `${count} ${name}${count === 1 ? '' : 's'}`;
     }
@@ -114,7 +118,8 @@ function parseKind(tokens: Word[], end: number): BarKind {
   if (!second) throw new BarRuleError(`\`${first.text}\` needs a unit, ${KINDS}`, end);
   const unit = second.text.toLowerCase();
   const singular = unit.replace(/s$/, '');
-  if (singular in INTERVAL_UNITS) return interval(limit, singular, first);
+  const micros = INTERVAL_UNITS.get(singular);
+  if (micros !== undefined) return interval(limit, micros, first);
   if (PERIOD_UNITS.includes(singular as PeriodUnit)) {
     if (limit !== 1)
       throw new BarRuleError(
@@ -123,8 +128,8 @@ function parseKind(tokens: Word[], end: number): BarKind {
       );
     return { by: 'period', unit: singular as PeriodUnit };
   }
-  if (unit in RUNNING_UNITS) {
-    const by = RUNNING_UNITS[unit];
+  const by = RUNNING_UNITS.get(unit);
+  if (by !== undefined) {
     if (by === 'trades' && !Number.isInteger(limit))
       throw new BarRuleError('trades are counted in whole numbers, such as `500 trades`', first.position);
     return { by, limit };
@@ -135,8 +140,8 @@ function parseKind(tokens: Word[], end: number): BarKind {
   );
 }
 
-function interval(count: number, unit: string, at: Word): BarKind {
-  const micros = Math.round(count * INTERVAL_UNITS[unit]);
+function interval(count: number, unitMicros: number, at: Word): BarKind {
+  const micros = Math.round(count * unitMicros);
   if (micros % SECOND !== 0 || micros < SECOND)
     throw new BarRuleError('intervals are whole seconds, from `1 second`', at.position);
   if (micros >= DAY)

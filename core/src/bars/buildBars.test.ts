@@ -5,6 +5,7 @@ import type { Ticks } from '../records/ticks.js';
 import { parseBarRule } from './barRule.js';
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
 import { BarBuilder, buildBars } from './buildBars.js';
+import { BuildCourse, TooManyBarsError } from './buildCourse.js';
 import { coveringRange } from './coveringRange.js';
 
 const START = Date.parse('2026-03-26T07:00:00Z') * 1000; // some days before a change of clocks
@@ -286,4 +287,35 @@ describe('a stretch of bars', () => {
         { numRuns: 60 },
       ),
   );
+});
+
+describe('the number of bars is bounded before they are made', () => {
+  /** Two trades a century apart. */
+  const far: Ticks = { time: Float64Array.of(START, START + 36_525 * 86_400e6), price: Float64Array.of(1, 2) };
+  const build = (rule: string, source: Ticks, course: BuildCourse) => {
+    const builder = new BarBuilder(parseBarRule(rule), calendars.whole, course);
+    builder.add(source);
+    return builder.finish();
+  };
+
+  it.each(['carry', 'blank'])('where empty intervals are filled: %s', (empty) => {
+    expect(() => build(`1 second, empty: ${empty}`, far, new BuildCourse(100_000))).toThrow(TooManyBarsError);
+    expect(build(`1 week, empty: ${empty}`, far, new BuildCourse(10_000)).time.length).toBeLessThan(5300);
+  });
+
+  it('where each record makes one', () => {
+    const rows = 10_000;
+    const time = Float64Array.from({ length: rows }, (_, row) => START + row * 1e6);
+    const source = { time, price: new Float64Array(rows).fill(1), size: new Float64Array(rows).fill(1) };
+    expect(() => build('1 trades, all hours', source, new BuildCourse(5000))).toThrow('more than 5,000 bars');
+    expect(build('1 trades, all hours', source, new BuildCourse(rows)).time.length).toBe(rows);
+  });
+
+  it('and whoever waits for them can stop them', () => {
+    class Stopped extends Error {}
+    const stop = () => {
+      throw new Stopped();
+    };
+    expect(() => build('1 second, empty: carry', far, new BuildCourse(Infinity, stop))).toThrow(Stopped);
+  });
 });

@@ -4,6 +4,7 @@ import type { Calendar } from '../time/calendar.js';
 import { DAY } from '../time/instant.js';
 import type { BarRule } from './barRule.js';
 import type { Bars, BuiltBars } from './bars.js';
+import { BuildCourse } from './buildCourse.js';
 import { fillEmpty } from './emptyIntervals.js';
 import { recordsOf, type Records } from './records.js';
 import { RunningBarBuilder } from './runningBars.js';
@@ -23,15 +24,17 @@ export interface BlockBuilder {
 export class BarBuilder {
   private readonly builder: BlockBuilder;
 
+  /** @param course  how many bars there may be, and who may stop their making */
   constructor(
     private readonly rule: BarRule,
     private readonly calendar: Calendar,
+    private readonly course = new BuildCourse(),
   ) {
     const { kind } = rule;
     this.builder =
       kind.by === 'interval' || kind.by === 'period'
-        ? new TimeBarBuilder(rule, calendar)
-        : new RunningBarBuilder(kind, rule, calendar);
+        ? new TimeBarBuilder(rule, calendar, course)
+        : new RunningBarBuilder(kind, rule, calendar, course);
   }
 
   /** A block may be written over after this. */
@@ -39,11 +42,12 @@ export class BarBuilder {
     if (block.time.length > 0) this.builder.add(recordsOf(block, this.rule));
   }
 
+  /** @throws {TooManyBarsError} before empty intervals are filled with more bars than there may be */
   finish(): BuiltBars {
     const bars = this.builder.finish();
     const { kind, empty } = this.rule;
     if (empty === 'skip' || (kind.by !== 'interval' && kind.by !== 'period')) return bars;
-    return fillEmpty(bars, intervalsOf(this.rule, this.calendar), empty);
+    return fillEmpty(bars, intervalsOf(this.rule, this.calendar), empty, this.course);
   }
 }
 

@@ -1,54 +1,67 @@
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
-import { GrowingColumn } from '../numeric/growingColumn.js';
+import type { BuildCourse } from './buildCourse.js';
 import type { TimeIntervals } from './timeIntervals.js';
 
+const COLUMNS = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
 const PRICES = ['open', 'high', 'low', 'close'] as const;
 
-/** Columns that grow, one for each of some names. */
-const growing = (names: readonly string[], rows: number): Record<string, GrowingColumn> =>
-  Object.fromEntries(names.map((name) => [name, new GrowingColumn(rows)]));
+/** Intervals that are counted between one look at the limit and the next. */
+const COUNTED_AT_ONCE = 4096;
 
 /**
  * Puts a bar into every interval between the first bar and the last that has none.
  * @param mode  `carry`: all four prices are the previous close, and its texts stay; `blank`: they are missing. Volume, value and trades are 0.
+ * @throws {TooManyBarsError} before any is made, where there would be more than the course allows
  */
-export function fillEmpty(bars: BuiltBars, intervals: TimeIntervals, mode: 'carry' | 'blank'): BuiltBars {
+export function fillEmpty(
+  bars: BuiltBars,
+  intervals: TimeIntervals,
+  mode: 'carry' | 'blank',
+  course: BuildCourse,
+): BuiltBars {
   const rows = bars.time.length;
   if (rows === 0) return bars;
-  const fields = [...BAR_FIELDS, 'firstRecord', 'endRecord'] as const;
-  const out = growing(fields, rows) as Record<(typeof fields)[number], GrowingColumn>;
-  const complete: number[] = [];
-  const texts = Object.entries(bars.texts ?? {});
-  const outTexts = growing(Object.keys(bars.texts ?? {}), rows);
-  intervals.seek(bars.time[0]);
-  for (let row = 0; row < rows; row++) {
-    for (const field of fields) out[field].push(bars[field][row]);
-    for (const [name, column] of texts) outTexts[name].push(column[row]);
-    complete.push(bars.complete[row]);
-    if (row + 1 === rows) break;
-    const price = mode === 'carry' ? bars.close[row] : NaN;
-    for (intervals.next(); intervals.start < bars.time[row + 1]; intervals.next()) {
-      out.time.push(intervals.start);
-      out.end.push(intervals.end);
-      for (const field of PRICES) out[field].push(price);
-      for (const [name, column] of texts) outTexts[name].push(mode === 'carry' ? column[row] : NaN);
-      out.volume.push(0);
-      out.value.push(0);
-      out.vwap.push(NaN);
-      out.trades.push(0);
-      out.firstRecord.push(bars.endRecord[row]);
-      out.endRecord.push(bars.endRecord[row]);
-      complete.push(1);
-    }
-  }
-  const arrays = Object.fromEntries(fields.map((field) => [field, out[field].toArray()])) as Record<
-    (typeof fields)[number],
+  const count = countIntervals(bars.time, intervals, course);
+  const out = Object.fromEntries(COLUMNS.map((name) => [name, new Float64Array(count)])) as Record<
+    (typeof COLUMNS)[number],
     Float64Array
   >;
+  const complete = new Uint8Array(count).fill(1);
+  const texts = Object.entries(bars.texts ?? {}).map(
+    ([name, column]) => [name, column, new Float64Array(count)] as const,
+  );
+  let at = 0;
+  intervals.seek(bars.time[0]);
+  for (let row = 0; row < rows; row++) {
+    for (const name of COLUMNS) out[name][at] = bars[name][row];
+    for (const [, column, filled] of texts) filled[at] = column[row];
+    complete[at++] = bars.complete[row];
+    if (row + 1 === rows) break;
+    const price = mode === 'carry' ? bars.close[row] : NaN;
+    for (intervals.next(); intervals.start < bars.time[row + 1]; intervals.next(), at++) {
+      out.time[at] = intervals.start;
+      out.end[at] = intervals.end;
+      for (const name of PRICES) out[name][at] = price;
+      for (const [, column, filled] of texts) filled[at] = mode === 'carry' ? column[row] : NaN;
+      out.vwap[at] = NaN;
+      out.firstRecord[at] = out.endRecord[at] = bars.endRecord[row];
+      if (at % COUNTED_AT_ONCE === 0) course.made(at);
+    }
+  }
   return {
-    ...arrays,
-    complete: Uint8Array.from(complete),
+    ...out,
+    complete,
     leftOut: bars.leftOut,
-    ...(bars.texts && { texts: Object.fromEntries(texts.map(([name]) => [name, outTexts[name].toArray()])) }),
+    ...(bars.texts && { texts: Object.fromEntries(texts.map(([name, , filled]) => [name, filled])) }),
   };
+}
+
+/** The intervals from the first bar to the last, those included. */
+function countIntervals(time: Float64Array, intervals: TimeIntervals, course: BuildCourse): number {
+  const last = time[time.length - 1];
+  let count = 1;
+  for (intervals.seek(time[0]); intervals.start < last; intervals.next())
+    if (++count % COUNTED_AT_ONCE === 0) course.made(count);
+  course.made(count);
+  return count;
 }

@@ -6,6 +6,7 @@ import { BarAssembler, Limits, type Bounds } from './barAssembler.js';
 import type { BarKind, BarRule } from './barRule.js';
 import type { BuiltBars } from './bars.js';
 import type { BlockBuilder } from './buildBars.js';
+import type { BuildCourse } from './buildCourse.js';
 import type { Records } from './records.js';
 import { firstFrom } from '../numeric/search.js';
 import { outsideUntil } from './timeIntervals.js';
@@ -47,7 +48,7 @@ function within(of: keyof Limits, near: number, sure: number): Bounds {
  * are; only a total so near the limit that rounding could decide is added up once more, in whole steps.
  */
 export class RunningBarBuilder implements BlockBuilder {
-  private readonly assembler = new BarAssembler();
+  private readonly assembler: BarAssembler;
   private rows = 0;
   private leftOut = 0;
   /** Whether the current bar waits for more records, and how many trades have come together in it. */
@@ -68,7 +69,9 @@ export class RunningBarBuilder implements BlockBuilder {
     private readonly kind: RunningKind,
     private readonly rule: BarRule,
     private readonly calendar: Calendar,
+    course?: BuildCourse,
   ) {
+    this.assembler = new BarAssembler(course);
     this.steps = this.stepsFor(0, 0);
   }
 

@@ -5,6 +5,7 @@ import { BarAssembler } from './barAssembler.js';
 import type { BarRule } from './barRule.js';
 import type { BuiltBars } from './bars.js';
 import type { BlockBuilder } from './buildBars.js';
+import type { BuildCourse } from './buildCourse.js';
 import type { Records } from './records.js';
 import { ClockIntervals, PeriodIntervals, type TimeIntervals } from './timeIntervals.js';
 
@@ -18,15 +19,16 @@ export function intervalsOf({ kind, allHours }: BarRule, calendar: Calendar): Ti
 /** Bars by clock and calendar. */
 export class TimeBarBuilder implements BlockBuilder {
   private readonly intervals: TimeIntervals;
-  private readonly assembler = new BarAssembler();
+  private readonly assembler: BarAssembler;
   private rows = 0;
   private leftOut = 0;
   private start: Instant = NaN;
   private coveredFrom: Instant = NaN;
   private coveredTo: Instant = NaN;
 
-  constructor(rule: BarRule, calendar: Calendar) {
+  constructor(rule: BarRule, calendar: Calendar, course?: BuildCourse) {
     this.intervals = intervalsOf(rule, calendar);
+    this.assembler = new BarAssembler(course);
   }
 
   add(records: Records): void {

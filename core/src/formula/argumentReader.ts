@@ -5,7 +5,13 @@ import { fail, type Node, type OptionNode, type Span } from './tree.js';
 
 /** More rows than any column has; rows are counted in 32 bits. */
 const MOST_BARS = 1_000_000_000;
-const TIME_UNITS: Record<string, number> = { second: SECOND, minute: MINUTE, hour: HOUR, day: DAY, week: 7 * DAY };
+const TIME_UNITS: ReadonlyMap<string, number> = new Map([
+  ['second', SECOND],
+  ['minute', MINUTE],
+  ['hour', HOUR],
+  ['day', DAY],
+  ['week', 7 * DAY],
+]);
 const PERIODS: readonly ThisPeriod[] = ['session', 'day', 'week', 'month', 'year'];
 
 const ARGUMENTS = ['no arguments', 'one argument'];
@@ -79,7 +85,7 @@ export class ArgumentReader {
     for (const option of this.call.options) {
       const { name, nameAt, value } = option;
       if (name === 'each') continue; // whoever evaluates the call reads it
-      const rule = entry.options[name] as OptionRule | undefined;
+      const rule = Object.hasOwn(entry.options, name) ? entry.options[name] : undefined;
       if (!rule) {
         const names = [...Object.keys(entry.options), ...(entry.rowwise ? [] : ['each'])];
         return fail(
@@ -87,7 +93,7 @@ export class ArgumentReader {
           nameAt,
         );
       }
-      if (name in numbers || name in words || name in stretches) fail(`\`${name}\` is given twice`, nameAt);
+      if ([numbers, words, stretches].some((given) => Object.hasOwn(given, name))) fail(`\`${name}\` is given twice`, nameAt);
       if (rule.kind === 'word') words[name] = this.readWord(option, rule.words);
       else if (rule.kind === 'stretch') stretches[name] = this.readStretch(value, `\`${name}\``);
       else if (rule.kind === 'share') numbers[name] = this.readShare(option);
@@ -174,7 +180,7 @@ export class ArgumentReader {
         return { bars: amount };
       return fail(`bars are counted in whole numbers from ${least}, got ${amount}`, node);
     }
-    const size = TIME_UNITS[singular] as number | undefined;
+    const size = TIME_UNITS.get(singular);
     if (size === undefined)
       return fail(`\`${unit}\` is no unit of length: bars, seconds, minutes, hours, days or weeks`, unitAt);
     const micros = Math.round(amount * size);

@@ -23,7 +23,7 @@ export type Checked = { unit: Unit; looksAhead: boolean; phrase: string } & (
   | { kind: 'part'; call: Checked; index: number }
   | { kind: 'on'; operand: Checked; rule: BarRule; forming: boolean }
   /** A formula over the values of each window: `columns` under the names that it knows them by. */
-  | { kind: 'window'; formula: Checked; columns: Record<string, Checked>; settings: Settings; at: Span }
+  | { kind: 'window'; formula: Checked; columns: ReadonlyMap<string, Checked>; settings: Settings; at: Span }
 );
 
 export interface CheckedCall {
@@ -60,16 +60,16 @@ export interface EntryFacts {
   parts?: readonly Part[];
 }
 
-const COLUMN_UNITS: Record<string, Unit> = {
-  open: 'price',
-  high: 'price',
-  low: 'price',
-  close: 'price',
-  vwap: 'price',
-  volume: 'units',
-  value: 'value',
-  trades: 'trades',
-};
+const COLUMN_UNITS: ReadonlyMap<string, Unit> = new Map([
+  ['open', 'price'],
+  ['high', 'price'],
+  ['low', 'price'],
+  ['close', 'price'],
+  ['vwap', 'price'],
+  ['volume', 'units'],
+  ['value', 'value'],
+  ['trades', 'trades'],
+]);
 
 /**
  * Looks up every name and fits every argument.
@@ -124,7 +124,7 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
   const { name, part } = node;
   if (part !== undefined) return checkDotted(name, part, scope, node);
   if (scope.windowNames?.has(name) || scope.columns.has(name))
-    return { kind: 'column', name, unit: COLUMN_UNITS[name] ?? 'number', looksAhead: false, phrase: name };
+    return { kind: 'column', name, unit: COLUMN_UNITS.get(name) ?? 'number', looksAhead: false, phrase: name };
   if (scope.texts?.has(name))
     return fail(`\`${name}\` is a text column; it tells groups, as in \`mean(close, 20 bars, each: ${name})\``, node);
   const entry = scope.entry(name, node);
@@ -135,7 +135,7 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
       ? checkCall({ ...node, kind: 'call', name, nameAt: node, args: [], options: [] }, scope, name)
       : fail(`\`${name}\` is a function; it needs arguments, as in \`${known.example}\``, node);
   const meant = nearestWord(name, [...scope.columns, ...scope.entryNames, ...catalogue.keys()]);
-  const columns = [...scope.columns].filter((column) => column in COLUMN_UNITS);
+  const columns = [...scope.columns].filter((column) => COLUMN_UNITS.has(column));
   return fail(
     `no column or entry is called \`${name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${columns.join(', ')}`}`,
     node,
@@ -148,7 +148,7 @@ function checkDotted(name: string, part: string, scope: Scope, at: Span): Checke
   if (other) {
     if (!other.has(part)) return fail(`\`${name}\` has no column \`${part}\`; it has ${[...other].join(', ')}`, at);
     scope.noteTape?.(name);
-    const unit = COLUMN_UNITS[part] ?? 'number';
+    const unit = COLUMN_UNITS.get(part) ?? 'number';
     return { kind: 'other', tape: name, column: part, unit, looksAhead: false, phrase: `${part} of ${name}` };
   }
   const entry = scope.columns.has(name) ? undefined : scope.entry(name, at);

@@ -83,7 +83,7 @@ const isEntry = (name: string): boolean => name.includes(' = ');
 
 function wordsOf(entry: FunctionEntry, option: string, texts: readonly string[]): readonly string[] {
   if (option === 'each') return ['session', 'day', 'week', ...texts];
-  const rule = entry.options[option];
+  const rule = Object.hasOwn(entry.options, option) ? entry.options[option] : undefined;
   return rule?.kind === 'word' ? rule.words : [];
 }
 

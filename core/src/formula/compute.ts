@@ -153,8 +153,8 @@ export class Computer {
   }
 
   private overWindow({ formula, columns, settings, at }: Extract<Checked, { kind: 'window' }>): Float64Array {
-    const names = Object.keys(columns);
-    const inputs = names.map((name) => this.column(columns[name]));
+    const names = [...columns.keys()];
+    const inputs = [...columns.values()].map((column) => this.column(column));
     const { time } = this.frame;
     return overWindows(inputs, settings, this.rows, at, (first, end) => {
       const part = Object.fromEntries(names.map((name, index) => [name, inputs[index].subarray(first, end)]));

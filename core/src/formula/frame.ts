@@ -1,3 +1,4 @@
+import type { KnownNames } from './plan.js';
 import type { TextColumns } from '../records/ticks.js';
 import type { Calendar } from '../time/calendar.js';
 
@@ -17,6 +18,13 @@ export interface Frame {
   /** Frames of other tapes by name, for `NAME.column`. */
   others?: Record<string, Frame>;
 }
+
+/** The names that formulas on a frame may use. */
+export const namesOf = ({ columns, texts = {}, others = {} }: Frame): KnownNames => ({
+  columns: Object.keys(columns),
+  texts: Object.keys(texts),
+  others: new Map(Object.entries(others).map(([name, other]) => [name, new Set(Object.keys(other.columns))])),
+});
 
 /** Rows [from, to) of a frame, without copying any. */
 export function frameRows(frame: Frame, from: number, to: number): Frame {

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { catalogue } from '../catalogue/catalogue.js';
-import { evaluate, namesOf, planEntries } from './evaluate.js';
+import { evaluate } from './evaluate.js';
+import { namesOf } from './frame.js';
+import { planEntries } from './plan.js';
 import { frameRows, type Frame } from './frame.js';
 
 /* What a value is made of, told before anything is computed: on those rows alone it comes out as on all. */

@@ -25,7 +25,7 @@ export function reachOf(tree: Checked, reachOfEntry: (name: string) => Reach | u
     case 'part':
       return of(tree.call);
     case 'window':
-      return sum(reachOfWindow(tree.settings.window!), widest(Object.values(tree.columns).map(of)));
+      return sum(reachOfWindow(tree.settings.window!), widest([...tree.columns.values()].map(of)));
     case 'call': {
       const { entry, settings, columns, each, isWhole } = tree;
       if (each || isWhole) return undefined;

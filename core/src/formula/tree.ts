@@ -68,6 +68,17 @@ export function withChildren(node: Node, swap: (child: Node) => Node): Node {
   }
 }
 
+/** Every name in a formula, whatever it may stand for. */
+export function namesIn(node: Node): Set<string> {
+  const names = new Set<string>();
+  const waiting = [node];
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    if (next.kind === 'name') names.add(next.name);
+    waiting.push(...childrenOf(next));
+  }
+  return names;
+}
+
 /** One entry: an expression, with the name it is given. */
 export interface EntryNode {
   name: string | undefined;

@@ -20,20 +20,20 @@ export function checkWindowCall(node: Extract<Node, { kind: 'call' }>, scope: Sc
   const [inner, ...rest] = node.args;
   if (!inner || inner.kind === 'quantity' || inner.kind === 'this' || inner.kind === 'all')
     return fail(`\`window\` needs a formula, a column and a window, as in \`${windowFunction.example}\``, node);
-  const own = node.options.filter(({ name }) => name in asAggregate.options);
-  const given = node.options.filter(({ name }) => !(name in asAggregate.options));
+  const own = node.options.filter(({ name }) => Object.hasOwn(asAggregate.options, name));
+  const given = node.options.filter(({ name }) => !Object.hasOwn(asAggregate.options, name));
   if (given.length === 0)
     return fail(`\`window\` needs to know what its values are called, as in \`${windowFunction.example}\``, node);
-  const columns = Object.fromEntries(given.map(({ name, value }) => [name, check(value, scope, text)]));
-  const windowNames = new Set(Object.keys(columns));
+  const columns = new Map(given.map(({ name, value }) => [name, check(value, scope, text)]));
+  const windowNames = new Set(columns.keys());
   const formula = check(inner, { ...scope, windowNames, columns: windowNames, entry: () => undefined }, text);
   const call = { ...node, args: [given[0].value, ...rest], options: own };
   const reader = new ArgumentReader(asAggregate, call, text);
   const settings = reader.settings();
   const wrong = asAggregate.refuse!(settings);
   if (wrong) return fail(wrong, node);
-  const parts = Object.values(columns);
-  const said = Object.entries(columns)
+  const parts = [...columns.values()];
+  const said = [...columns]
     .map(([name, { phrase }]) => `${phrase} for ${name}`)
     .join(' and ');
   return {

@@ -1,6 +1,7 @@
 import type { Stretch } from '../catalogue/functionEntry.js';
 import type { Checked, CheckedCall } from '../formula/checker.js';
-import type { Plan, Work } from '../formula/evaluate.js';
+import type { Work } from '../formula/evaluate.js';
+import type { Plan } from '../formula/plan.js';
 import { factorOfBars, factorOfHalfLife } from '../averages/ema.js';
 import { hurstPoints, type HurstMethod } from '../memory/hurst.js';
 import { fitLine, type Line } from '../memory/leastSquares.js';
@@ -58,7 +59,7 @@ function operandsOf(tree: Checked, work: Work, row: number): Step[] {
       : tree.kind === 'unary'
         ? [tree.operand]
         : tree.kind === 'window'
-          ? Object.values(tree.columns)
+          ? [...tree.columns.values()]
           : [];
   return given.map((operand) => ({ says: operand.phrase, value: work.column(operand)[row] }));
 }

@@ -16,7 +16,10 @@ import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';
 
 /* The browser's side of the core: bars come in here once, and formulas are evaluated on them away from the page. */
 
-let evaluation: Evaluation | undefined;
+/** The bars that were opened last, by the number of the question that asked for them. */
+let opened: { job: JobId; evaluation: Evaluation } | undefined;
+/** The latest question for bars: the answer to an earlier one, however late, opens nothing. */
+let latestOpen: JobId = 0;
 let other: OtherThread | undefined;
 
 self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
@@ -27,20 +30,23 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
         other = askingThread((order) => message.port.postMessage(order));
         return;
       case 'open':
+        latestOpen = job;
         return await open(message);
       case 'evaluate': {
-        evaluation!.useAgain(message.spare);
+        const evaluation = evaluationOn(message.bars);
+        evaluation.useAgain(message.spare);
         const course = courseOf(job, message.stop);
         const { entries, looked } = message;
-        const results = await evaluation!.evaluate(entries, { ...course, looked, other });
+        const results = await evaluation.evaluate(entries, { ...course, looked, other });
+        evaluationOn(message.bars);
         const buffers = results.flatMap((result) =>
           result.state === 'drawn' ? result.columns.map(({ values }) => values.buffer) : [],
         );
         return say({ kind: 'evaluated', job, results }, buffers as ArrayBuffer[]);
       }
       case 'work': {
-        const { entries, id, row } = message;
-        return say({ kind: 'worked', job, working: await evaluation!.working(entries, id, row) });
+        const { bars, entries, id, row } = message;
+        return say({ kind: 'worked', job, working: await evaluationOn(bars).working(entries, id, row) });
       }
       default:
         message satisfies never;
@@ -56,6 +62,12 @@ self.onmessage = async ({ data: message }: MessageEvent<ToWorker>) => {
 };
 
 class Stopped extends Error {}
+
+/** @throws {Stopped} where other bars have been opened since */
+function evaluationOn(bars: JobId): Evaluation {
+  if (opened?.job !== bars) throw new Stopped();
+  return opened.evaluation;
+}
 
 /** Work that takes longer than this is told of, and given up where something newer waits. */
 const LONG_MS = 120;
@@ -113,13 +125,17 @@ async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWor
     table(barsPath(tape, rule, flagged.shown)),
     flagged.count > 0 ? table(`${path}/records?flagged=${kind}&limit=${MARKED_RECORDS}`) : undefined,
   ]);
+  if (job !== latestOpen) throw new Stopped();
   const { columns, words = {} } = found;
   const bars = Object.fromEntries(
     [...BAR_FIELDS, 'complete'].map((field) => [field, columns[field]]),
   ) as unknown as Bars;
   const load = async (name: string) => frameOf(await table(barsPath(name, rule, flagged.shown)));
   const names = new Map(tapes.filter((name) => name !== tape).map((name) => [name, BAR_COLUMNS]));
-  evaluation = new Evaluation({ ...frameOf(found), rule, calendar: makeCalendar(calendar) }, { names, load });
+  opened = {
+    job,
+    evaluation: new Evaluation({ ...frameOf(found), rule, calendar: makeCalendar(calendar) }, { names, load }),
+  };
   const drawn: DrawnBars = {
     ...bars,
     texts: textsOf(found),

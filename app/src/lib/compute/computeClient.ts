@@ -14,9 +14,6 @@ import type {
 
 type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' | 'glimpsed' }>;
 
-/** A message without its number. Said for each kind by itself, so that each keeps its own fields. */
-type Unnumbered<Message> = Message extends { job: JobId } ? Omit<Message, 'job'> : never;
-
 /**
  * The page's only road to the core's work. Evaluations do not queue up: while one is under way only the latest of the
  * further ones waits, and those before it are answered with nothing.
@@ -25,7 +22,13 @@ export class ComputeClient {
   private readonly worker = new Worker(new URL('./compute.worker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<JobId, { resolve: (answer: Answer) => void; reject: (error: unknown) => void }>();
   private lastJob = 0;
+  /** The question whose bars the page shows. */
+  private bars: JobId = 0;
+  /** The latest question for bars. */
+  private latestOpen: JobId = 0;
   private isEvaluating = false;
+  /** The bars that the evaluation under way is on. */
+  private evaluatedBars: JobId = 0;
   private next:
     | {
         entries: EntryText[];
@@ -51,7 +54,10 @@ export class ComputeClient {
   ) {
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
       if (data.kind === 'progress') return this.progress(data.share);
-      if (data.kind === 'glimpsed') return glimpse(data.glimpses);
+      if (data.kind === 'glimpsed') {
+        if (this.evaluatedBars === this.bars) glimpse(data.glimpses);
+        return;
+      }
       const waiting = this.waiting.get(data.job);
       this.waiting.delete(data.job);
       if (data.kind === 'failed') waiting?.reject(new Refusal(data.problem));
@@ -64,18 +70,28 @@ export class ComputeClient {
     };
   }
 
-  /** @throws {Refusal} with the reason where the bars cannot be had */
+  /**
+   * @returns undefined where other bars have been asked for since: those are shown instead
+   * @throws {Refusal} with the reason where the bars cannot be had
+   */
   async open(
     tape: string,
     rule: string,
     flagged: { shown: boolean; count: number },
     calendar: CalendarOptions,
     tapes: string[],
-  ): Promise<DrawnBars> {
-    const answer = await this.ask({ kind: 'open', tape, rule, flagged, calendar, tapes });
-    if (answer.kind !== 'opened') throw new Error(`the worker answered ${answer.kind}`);
-    this.getHelp();
-    return answer.bars;
+  ): Promise<DrawnBars | undefined> {
+    const job = (this.latestOpen = ++this.lastJob);
+    try {
+      const answer = await this.ask({ kind: 'open', job, tape, rule, flagged, calendar, tapes });
+      if (answer.kind !== 'opened' || job !== this.latestOpen) return undefined;
+      this.bars = job;
+      this.getHelp();
+      return answer.bars;
+    } catch (error) {
+      if (job !== this.latestOpen) return undefined;
+      throw error;
+    }
   }
 
   /** Where memory may be shared, a second thread takes over part of what is very long; it starts once there are bars. */
@@ -111,7 +127,7 @@ export class ComputeClient {
 
   /** How the value of an entry at a row came about. */
   async working(entries: EntryText[], id: string, row: number): Promise<Working | undefined> {
-    const answer = await this.ask({ kind: 'work', entries, id, row });
+    const answer = await this.ask({ kind: 'work', job: ++this.lastJob, bars: this.bars, entries, id, row });
     return answer.kind === 'worked' ? answer.working : undefined;
   }
 
@@ -127,8 +143,11 @@ export class ComputeClient {
     this.isEvaluating = true;
     try {
       const spare = this.spare.splice(0);
-      const answer = await this.ask({ kind: 'evaluate', entries, stop: this.stop, spare, looked }, spare);
-      resolve(answer.kind === 'evaluated' ? answer.results : undefined);
+      const { stop, bars } = this;
+      const job = ++this.lastJob;
+      this.evaluatedBars = bars;
+      const answer = await this.ask({ kind: 'evaluate', job, bars, entries, stop, spare, looked }, spare);
+      resolve(answer.kind === 'evaluated' && bars === this.bars ? answer.results : undefined);
     } catch (error) {
       reject(error);
     } finally {
@@ -138,11 +157,10 @@ export class ComputeClient {
     }
   }
 
-  private ask(message: Unnumbered<ToWorker>, transfer: ArrayBuffer[] = []): Promise<Answer> {
-    const job = ++this.lastJob;
+  private ask(message: ToWorker, transfer: ArrayBuffer[] = []): Promise<Answer> {
     return new Promise((resolve, reject) => {
-      this.waiting.set(job, { resolve, reject });
-      this.worker.postMessage({ ...message, job }, transfer);
+      this.waiting.set(message.job, { resolve, reject });
+      this.worker.postMessage(message, transfer);
     });
   }
 }

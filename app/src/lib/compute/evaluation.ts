@@ -1,7 +1,7 @@
 import {
   FormulaError,
   namesOf,
-  planEntries,
+  planEach,
   Work,
   workingOf,
   type Column,
@@ -73,21 +73,25 @@ export class Evaluation {
       { progress: share, other },
     );
     const byEntry = new Map<string, Plan[]>();
+    /** Names of entries that could not be computed. */
+    const failed = new Set<string>();
     for (const { plan, id } of plans) {
-      const known = this.values.get(plan.key);
-      if (known) for (const column of known) work.keep(plan, column);
-      else {
-        try {
+      try {
+        const unusable = plan.uses.find((name) => failed.has(name));
+        if (unusable !== undefined) throw new FormulaError(`\`${unusable}\` cannot be used: see what is wrong with it`, 0);
+        const known = this.values.get(plan.key);
+        if (known) for (const column of known) work.keep(plan, column);
+        else {
           this.values.set(plan.key, work.compute(plan));
-        } catch (error) {
-          if (!(error instanceof FormulaError)) throw error;
-          // what uses it cannot be computed either: the entries are gone through once more without it
-          return this.evaluateWithout(entries, id, error, { progress, other });
+          done++;
+          progress?.(done / missing);
         }
-        done++;
-        progress?.(done / missing);
+        byEntry.set(id, [...(byEntry.get(id) ?? []), plan]);
+      } catch (error) {
+        if (!(error instanceof FormulaError)) throw error;
+        failed.add(plan.name);
+        this.tellWrong(id, error, wrong);
       }
-      byEntry.set(id, [...(byEntry.get(id) ?? []), plan]);
     }
     const usedKeys = new Set(plans.map(({ plan }) => plan.key));
     for (const key of this.values.keys()) if (!usedKeys.has(key)) this.values.delete(key);
@@ -113,39 +117,19 @@ export class Evaluation {
     return undefined;
   }
 
-  private async evaluateWithout(
-    entries: readonly EntryText[],
-    id: string,
-    { message, position, length }: FormulaError,
-    course: Course,
-  ): Promise<EntryResult[]> {
-    this.sent.delete(id);
-    const rest = await this.evaluate(
-      entries.filter((entry) => entry.id !== id),
-      course,
+  /** Plans of all entries that can be used. */
+  private planAll(entries: readonly EntryText[], wrong: Map<string, EntryResult>): { plan: Plan; id: string }[] {
+    const { plans, errors } = planEach(
+      entries.map(({ text }) => text),
+      { ...namesOf(this.frame), others: this.others.names },
     );
-    const result: EntryResult = { id, state: 'wrong', message, position, length };
-    return entries.map((entry) => (entry.id === id ? result : rest.find((one) => one.id === entry.id)!));
+    for (const [index, error] of errors) this.tellWrong(entries[index].id, error, wrong);
+    return plans.map((plan) => ({ plan, id: entries[plan.entryIndex].id }));
   }
 
-  /** Plans of all entries that can be used. Each round one that cannot is told and left out. */
-  private planAll(entries: readonly EntryText[], wrong: Map<string, EntryResult>): { plan: Plan; id: string }[] {
-    const usable = [...entries];
-    for (;;) {
-      try {
-        const plans = planEntries(
-          usable.map(({ text }) => text),
-          { ...namesOf(this.frame), others: this.others.names },
-        );
-        return plans.map((plan) => ({ plan, id: usable[plan.entryIndex].id }));
-      } catch (error) {
-        if (!(error instanceof FormulaError)) throw error;
-        const [{ id }] = usable.splice(error.entryIndex, 1);
-        const { message, position, length } = error;
-        this.sent.delete(id);
-        wrong.set(id, { id, state: 'wrong', message, position, length });
-      }
-    }
+  private tellWrong(id: string, { message, position, length }: FormulaError, wrong: Map<string, EntryResult>): void {
+    this.sent.delete(id);
+    wrong.set(id, { id, state: 'wrong', message, position, length });
   }
 
   private async loadOthers(tapes: readonly string[]): Promise<void> {

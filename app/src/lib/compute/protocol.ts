@@ -2,6 +2,7 @@ import type { Bars, CalendarOptions, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
 import type { Words } from '$lib/arrow/table';
 
+/** The number of a question; its answer has the same. */
 export type JobId = number;
 
 /** Bars as the page draws them. */
@@ -64,10 +65,12 @@ export type ToWorker =
     }
   /** Where a thread listens that helps with long work. */
   | { kind: 'help'; job: JobId; port: MessagePort }
-  | { kind: 'work'; job: JobId; entries: EntryText[]; id: string; row: number }
+  | { kind: 'work'; job: JobId; bars: JobId; entries: EntryText[]; id: string; row: number }
   | {
       kind: 'evaluate';
       job: JobId;
+      /** The question that the bars were opened by which the page shows. */
+      bars: JobId;
       entries: EntryText[];
       stop: SharedArrayBuffer | undefined;
       /** Memory of columns that the page has done with, to be used again: new memory takes as long as to fill it. */
@@ -81,7 +84,7 @@ export type FromWorker =
   | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
   | { kind: 'glimpsed'; job: JobId; glimpses: Glimpse[] }
   | { kind: 'worked'; job: JobId; working: Working | undefined }
-  /** A later evaluation waits: this one was given up. */
+  /** Something later took its place: it was given up. */
   | { kind: 'stopped'; job: JobId }
   | { kind: 'progress'; job: JobId; share: number }
   | { kind: 'failed'; job: JobId; problem: Problem };

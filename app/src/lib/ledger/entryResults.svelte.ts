@@ -14,8 +14,8 @@ export class EntryResults {
     (glimpses) => (this.shown = withGlimpses(this.shown, glimpses)),
   );
 
-  /** Loads bars; what is shown is still that of the bars before. */
-  load(...asked: Parameters<ComputeClient['open']>): Promise<DrawnBars> {
+  /** Loads bars; what is shown is still that of the bars before. Undefined where other bars were asked for since. */
+  load(...asked: Parameters<ComputeClient['open']>): Promise<DrawnBars | undefined> {
     return this.client.open(...asked);
   }
 

@@ -165,7 +165,7 @@ export class LedgerSession {
       const flagged = { shown: this.body.flagged, count: tape.flagged };
       const names = this.tapes.map((other) => other.name);
       const bars = await this.computed.load(name, rule, flagged, options, names);
-      if (this.body.rule !== rule || this.body.tape !== name) return; // another choice came in between
+      if (!bars) return; // another choice came in between
       this.calendar = makeCalendar(options);
       this.computed.clear();
       this.bars = bars;
