@@ -3,12 +3,12 @@ import { defineConfig } from 'vite';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
-/** The server's worker threads and the maker of the demo world: programs of their own, so built by themselves. */
+/** The server's worker threads, and what stands before the framework: programs of their own, so built by themselves. */
 export default defineConfig({
   resolve: { alias: { $lib: at('src/lib') } },
   ssr: {
     external: ['better-sqlite3', 'knex', 'piscina', 'pino'],
-    noExternal: [/^@jaunty-ledger/, /chevrotain/, 'lodash-es', 'temporal-polyfill', 'fft.js', 'zod', 'csv-parse'],
+    noExternal: true,
   },
   build: {
     ssr: true,
@@ -18,11 +18,11 @@ export default defineConfig({
     minify: false,
     rollupOptions: {
       input: {
-        importJob: at('src/lib/server/jobs/importJob.ts'),
-        computeJob: at('src/lib/server/jobs/computeJob.ts'),
-        hurstJob: at('src/lib/server/jobs/hurstJob.ts'),
-        measureDecode: at('src/lib/server/jobs/measureDecode.ts'),
-        makeDemo: at('src/lib/server/jobs/makeDemo.ts'),
+        serve: at('src/lib/server/serve.ts'),
+        importThread: at('src/lib/server/imports/importThread.ts'),
+        taskThread: at('src/lib/server/tasks/taskThread.ts'),
+        hurstThread: at('src/lib/server/tasks/hurstThread.ts'),
+        measureDecode: at('src/lib/server/chunks/measureDecode.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: 'parts/[name]-[hash].js', format: 'es' },
     },

@@ -1,73 +1,104 @@
-import { timingSafeEqual } from 'node:crypto';
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
-import { DAY } from '@jaunty-ledger/core';
-import { makeProblem } from '$lib/api/problems';
-import { clearSpools } from '$lib/server/files/tapeSpool';
-import { closePool, pool } from '$lib/server/jobs/computePool';
-import { keepThreadReady } from '$lib/server/jobs/importTape';
+import { building } from '$app/environment';
+import { makeProblem, Refusal } from '$lib/api/problems';
+import { foreignPage, wrongHost, type RequestHead } from '$lib/server/auth/origins';
+import { Gate } from '$lib/server/auth/gate';
+import { closeImports, openImports } from '$lib/server/imports/importFile';
+import { clearSpools } from '$lib/server/imports/tapeSpool';
 import { log } from '$lib/server/log';
-import { problemAnswer } from '$lib/server/problem';
+import { makeDemo } from '$lib/server/makeDemo';
+import { problemAnswer } from '$lib/server/http/problem';
 import { settings } from '$lib/server/settings';
-import { openStore, type Store } from '$lib/server/store/connection';
-import { clearDeleted } from '$lib/server/store/tapes';
+import { lockFolder } from '$lib/server/store/sqlite/folderLock';
+import { openStore } from '$lib/server/store/sqlite/sqliteStore';
+import type { Store } from '$lib/server/store/store';
+import { sweep, SWEEP_EVERY_MS } from '$lib/server/sweep';
+import { closeLanes, openLanes } from '$lib/server/tasks/runTask';
 
-let db: Store;
+let store: Store;
+let gate: Gate;
 
 export const init: ServerInit = async () => {
+  if (building) return; // the build looks at the pages; it has no store
+  const lock = lockFolder(settings.JAUNTY_DATA);
   clearSpools(settings.JAUNTY_DATA);
-  db = await openStore(settings.JAUNTY_DATA);
-  await clearDeleted(db, Date.now() * 1000 - DAY);
+  store = await openStore(settings.JAUNTY_DATA);
+  await sweep(store, { unfinished: true });
+  if (settings.JAUNTY_DEMO === 'on') await makeDemo(store, (line) => console.log(line));
+  gate = new Gate(store);
   // the first page and the first file find their threads running
-  pool();
-  keepThreadReady();
-  process.once('sveltekit:shutdown', () => void Promise.all([closePool(), db.destroy()]));
+  openLanes();
+  openImports();
+  const sweeping = setInterval(() => void sweep(store).catch(noteFailedSweep), SWEEP_EVERY_MS);
+  sweeping.unref();
+  process.once('sveltekit:shutdown', () => {
+    clearInterval(sweeping);
+    void Promise.all([closeLanes(), closeImports()])
+      .then(() => store.close())
+      .finally(() => lock.release());
+  });
 };
+
+const noteFailedSweep = (error: unknown) => log.error({ err: error }, 'what was deleted could not be cleared away');
+
+/** Reached without a token: the page that asks for one. */
+const SIGN_IN = '/signin';
 
 export const handle: Handle = async ({ event, resolve }) => {
-  const refusal = refusalOf(event.request);
-  if (refusal) return refusal;
-  event.locals.db = db;
-  const response = await resolve(event, { filterSerializedResponseHeaders: (name) => name === 'content-type' });
-  response.headers.set('x-content-type-options', 'nosniff');
-  response.headers.set('referrer-policy', 'no-referrer');
-  return response;
+  const { request, url, locals } = event;
+  const head: RequestHead = { method: request.method, path: url.pathname, header: (name) => request.headers.get(name) };
+  const reason = (gate.isShut ? undefined : wrongHost(head)) ?? foreignPage(head);
+  if (reason !== undefined) return withHeaders(problemAnswer(makeProblem('not-allowed', reason)), url.pathname);
+  try {
+    const visitor = await gate.visitor(request, event.cookies, event.getClientAddress());
+    if (!visitor && url.pathname !== SIGN_IN) return withHeaders(whereToSignIn(request, url), url.pathname);
+    Object.assign(locals, { store, gate, who: visitor?.who ?? '', access: visitor?.access ?? 'read' });
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    return withHeaders(problemAnswer(error.problem), url.pathname);
+  }
+  const answer = await resolve(event, { filterSerializedResponseHeaders: (name) => name === 'content-type' });
+  return withHeaders(asProblem(answer, url.pathname, request.method), url.pathname);
 };
 
-export const handleError: HandleServerError = ({ error, event, status }) => {
-  if (status >= 500) log.error({ err: error, path: event.url.pathname }, 'a page failed');
-  return { message: status === 404 ? 'There is no such page.' : 'Something went wrong here that should not.' };
-};
-
-/** Keeps out pages of other sites and names that were bent to this address, and strangers where others can reach it. */
-function refusalOf(request: Request): Response | undefined {
-  const host = request.headers.get('host') ?? '';
-  const origin = request.headers.get('origin');
-  const name = host.replace(/:\d+$/, '');
-  if (settings.JAUNTY_TOKEN === undefined && !['127.0.0.1', 'localhost', '[::1]'].includes(name))
-    return problemAnswer(makeProblem('not-allowed', `This server answers to 127.0.0.1 and localhost, not to ${name}.`));
-  if (origin !== null && origin !== `http://${host}` && origin !== `https://${host}`)
-    return problemAnswer(makeProblem('not-allowed', 'Requests from pages of other sites are refused.'));
-  if (settings.JAUNTY_TOKEN !== undefined && !isSame(tokenOf(request), settings.JAUNTY_TOKEN))
+/** A browser that goes to a page is sent to where it signs in; a program is told what is missing. */
+function whereToSignIn(request: Request, { pathname, search }: URL): Response {
+  const isPage = request.method === 'GET' && request.headers.get('accept')?.includes('text/html');
+  if (!isPage || pathname.startsWith('/api/'))
     return problemAnswer(
       makeProblem(
         'token-needed',
         'Send the token as `Authorization: Bearer …`, or as the password of a user of any name.',
       ),
     );
-  return undefined;
+  const to = new URLSearchParams({ to: pathname + search });
+  return new Response(null, { status: 303, headers: { location: `${SIGN_IN}?${to}` } });
 }
 
-function tokenOf(request: Request): string {
-  const [scheme, value] = (request.headers.get('authorization') ?? '').split(' ');
-  if (scheme === 'Bearer') return value ?? '';
-  return scheme === 'Basic'
-    ? Buffer.from(value ?? '', 'base64')
-        .toString()
-        .replace(/^[^:]*:/, '')
-    : '';
+/** The framework's own refusals of the interface, as problems like all others. */
+function asProblem(answer: Response, path: string, method: string): Response {
+  if (!path.startsWith('/api/') || answer.headers.get('content-type')?.includes('problem+json')) return answer;
+  if (answer.status === 404)
+    return problemAnswer(
+      makeProblem('unknown-address', `There is no ${path.slice(0, 200)}. GET /api/openapi.json tells what there is.`),
+    );
+  if (answer.status !== 405) return answer;
+  const problem = problemAnswer(makeProblem('wrong-method', `${path.slice(0, 200)} does not take ${method}.`));
+  problem.headers.set('allow', answer.headers.get('allow') ?? '');
+  return problem;
 }
 
-function isSame(given: string, wanted: string): boolean {
-  const [a, b] = [Buffer.from(given), Buffer.from(wanted)];
-  return a.length === b.length && timingSafeEqual(a, b);
+function withHeaders(answer: Response, path: string): Response {
+  const { headers } = answer;
+  headers.set('x-content-type-options', 'nosniff');
+  headers.set('referrer-policy', 'no-referrer');
+  headers.set('cross-origin-resource-policy', 'same-origin');
+  // pages hold figures too
+  if (!headers.has('cache-control') || path.startsWith('/api/')) headers.set('cache-control', 'no-store');
+  return answer;
 }
+
+export const handleError: HandleServerError = ({ error, event, status }) => {
+  if (status >= 500) log.error({ err: error, path: event.url.pathname }, 'a page failed');
+  return { message: status === 404 ? 'There is no such page.' : 'Something went wrong here that should not.' };
+};

@@ -93,7 +93,8 @@ export class ArgumentReader {
           nameAt,
         );
       }
-      if ([numbers, words, stretches].some((given) => Object.hasOwn(given, name))) fail(`\`${name}\` is given twice`, nameAt);
+      if ([numbers, words, stretches].some((given) => Object.hasOwn(given, name)))
+        fail(`\`${name}\` is given twice`, nameAt);
       if (rule.kind === 'word') words[name] = this.readWord(option, rule.words);
       else if (rule.kind === 'stretch') stretches[name] = this.readStretch(value, `\`${name}\``);
       else if (rule.kind === 'share') numbers[name] = this.readShare(option);

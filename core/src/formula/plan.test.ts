@@ -50,16 +50,19 @@ it('an entry that cannot be used is told of with those that use it, and the othe
 });
 
 describe('names that every object has', () => {
-  it.each(['toString', 'constructor', 'valueOf', 'hasOwnProperty', '__proto__'])('%s is a name like any other', (name) => {
-    const entries = [`${name} = close + 1`, `next = ${name} * 2`, `w = window(max(${name}), ${name}: close, 2 bars)`];
-    expect(evaluate(entries, frame()).map(({ values }) => [...values])).toEqual([
-      [4, 6, 5],
-      [8, 12, 10],
-      [NaN, 5, 5],
-    ]);
-    const given = frame(Object.fromEntries([[name, Float64Array.of(1, 2, 3)]]));
-    expect([...evaluate([`x = ${name}`], given)[0].values]).toEqual([1, 2, 3]);
-  });
+  it.each(['toString', 'constructor', 'valueOf', 'hasOwnProperty', '__proto__'])(
+    '%s is a name like any other',
+    (name) => {
+      const entries = [`${name} = close + 1`, `next = ${name} * 2`, `w = window(max(${name}), ${name}: close, 2 bars)`];
+      expect(evaluate(entries, frame()).map(({ values }) => [...values])).toEqual([
+        [4, 6, 5],
+        [8, 12, 10],
+        [NaN, 5, 5],
+      ]);
+      const given = frame(Object.fromEntries([[name, Float64Array.of(1, 2, 3)]]));
+      expect([...evaluate([`x = ${name}`], given)[0].values]).toEqual([1, 2, 3]);
+    },
+  );
 
   it('mean nothing as units, options or bar rules', () => {
     const refusal = (formula: string) => () => planEntries([formula], { columns });

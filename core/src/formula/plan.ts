@@ -140,9 +140,7 @@ class Planner {
     if (known || !entry || this.errors.has(index)) return known;
     this.underWay.push(index);
     const plans = this.attempt(index, entry.text, () =>
-      fanMembers(entry.expression).map(({ label, expression: member }) =>
-        this.planMember(index, entry, label, member),
-      ),
+      fanMembers(entry.expression).map(({ label, expression: member }) => this.planMember(index, entry, label, member)),
     );
     this.underWay.pop();
     if (plans) this.planned.set(index, plans);

@@ -33,9 +33,7 @@ export function checkWindowCall(node: Extract<Node, { kind: 'call' }>, scope: Sc
   const wrong = asAggregate.refuse!(settings);
   if (wrong) return fail(wrong, node);
   const parts = [...columns.values()];
-  const said = [...columns]
-    .map(([name, { phrase }]) => `${phrase} for ${name}`)
-    .join(' and ');
+  const said = [...columns].map(([name, { phrase }]) => `${phrase} for ${name}`).join(' and ');
   return {
     kind: 'window',
     formula,

@@ -39,3 +39,6 @@ export function clockTime(text: string): number {
   const match = /^([01]\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/.exec(text);
   return match ? Number(match[1]) * HOUR + Number(match[2]) * MINUTE + Number(match[3] ?? 0) * SECOND : NaN;
 }
+
+/** The hour of a wall clock, 0 to 23; before 1970 as well. */
+export const hourOfDay = (wall: WallTime): number => Math.floor(wall / HOUR) - 24 * Math.floor(wall / DAY);

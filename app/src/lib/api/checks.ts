@@ -6,6 +6,8 @@ export type Treatment = z.infer<typeof Treatment>;
 /** One thing that is looked for in records: what it is called, and what becomes of what it finds. */
 export interface CheckRule {
   id: string;
+  /** Which bit of a record's flags it has. Records that are stored hold it, so it never changes and is never given again. */
+  bit: number;
   says: string;
   /** The same of a single one, where it is said in other words. */
   one?: string;
@@ -17,22 +19,25 @@ export interface CheckRule {
 
 const ALL = ['keep', 'flag', 'leave-out'] as const;
 
-/** Every check, in the order in which reports list them. Flags of records are bits in this order. */
+/** Every check, in the order in which reports list them. */
 export const CHECKS = [
   {
     id: 'unreadable',
+    bit: 0,
     says: 'lines that cannot be read',
     one: 'line that cannot be read',
     usual: 'leave-out',
     choices: ['leave-out'],
   },
-  { id: 'no-price', says: 'price missing', usual: 'leave-out', choices: ['keep', 'leave-out'] },
-  { id: 'not-positive', says: 'price not above 0', usual: 'leave-out', choices: ALL },
-  { id: 'no-size', says: 'size missing', usual: 'keep', choices: ALL },
-  { id: 'zero-size', says: 'size 0', usual: 'keep', choices: ALL },
-  { id: 'repeat', says: 'exact repeats', one: 'exact repeat', usual: 'flag', choices: ALL },
+  { id: 'no-price', bit: 1, says: 'price missing', usual: 'leave-out', choices: ['keep', 'leave-out'] },
+  { id: 'not-positive', bit: 2, says: 'price not above 0', usual: 'leave-out', choices: ALL },
+  { id: 'no-size', bit: 3, says: 'size missing', usual: 'keep', choices: ALL },
+  { id: 'negative-size', bit: 16, says: 'size below 0', usual: 'leave-out', choices: ALL },
+  { id: 'zero-size', bit: 4, says: 'size 0', usual: 'keep', choices: ALL },
+  { id: 'repeat', bit: 5, says: 'exact repeats', one: 'exact repeat', usual: 'flag', choices: ALL },
   {
     id: 'out-of-order',
+    bit: 6,
     says: 'records out of order, sorted into place',
     one: 'record out of order, sorted into place',
     usual: 'reported',
@@ -40,25 +45,28 @@ export const CHECKS = [
   },
   {
     id: 'same-instant',
+    bit: 7,
     says: 'instants that occur more than once',
     one: 'instant that occurs more than once',
     usual: 'keep',
     choices: ['keep', 'flag'],
   },
-  { id: 'outside', says: 'outside the session', usual: 'flag', choices: ALL },
-  { id: 'closed-date', says: 'on a closed date', usual: 'flag', choices: ALL },
-  { id: 'future', says: 'in the future', usual: 'flag', choices: ALL },
+  { id: 'outside', bit: 8, says: 'outside the session', usual: 'flag', choices: ALL },
+  { id: 'closed-date', bit: 9, says: 'on a closed date', usual: 'flag', choices: ALL },
+  { id: 'future', bit: 10, says: 'in the future', usual: 'flag', choices: ALL },
   {
     id: 'bad-print',
+    bit: 11,
     says: 'price jumps that come back',
     one: 'price jump that comes back',
     usual: 'flag',
     choices: ALL,
   },
-  { id: 'range', says: 'high below low, or open or close outside them', usual: 'flag', choices: ALL },
-  { id: 'crossed', says: 'bid above ask', usual: 'flag', choices: ALL },
+  { id: 'range', bit: 12, says: 'high below low, or open or close outside them', usual: 'flag', choices: ALL },
+  { id: 'crossed', bit: 13, says: 'bid above ask', usual: 'flag', choices: ALL },
   {
     id: 'gap',
+    bit: 14,
     says: 'gaps longer than usual for the time of day',
     one: 'gap longer than usual for the time of day',
     usual: 'reported',
@@ -66,6 +74,7 @@ export const CHECKS = [
   },
   {
     id: 'repeated-time',
+    bit: 15,
     says: 'local times that exist twice; the earlier was taken',
     one: 'local time that exists twice; the earlier was taken',
     usual: 'reported',
@@ -75,13 +84,18 @@ export const CHECKS = [
 
 export type CheckId = (typeof CHECKS)[number]['id'];
 
-export const checkRule = (id: CheckId): CheckRule => CHECKS.find((rule) => rule.id === id)!;
+const BY_ID: ReadonlyMap<string, CheckRule> = new Map(CHECKS.map((rule) => [rule.id, rule]));
+
+export const checkRule = (id: CheckId): CheckRule => BY_ID.get(id)!;
+
+/** The checks whose bits are set in the flags of a record. */
+export const checksIn = (flags: number): CheckRule[] => CHECKS.filter(({ bit }) => flags & (1 << bit));
 
 /** What so many findings of a check are called. */
 export const wordsOf = ({ says, one }: CheckRule, count: number): string => (count === 1 ? (one ?? says) : says);
 
 /** The bit of a check in the flags of a record. */
-export const flagBit = (id: CheckId): number => 1 << CHECKS.findIndex((rule) => rule.id === id);
+export const flagBit = (id: CheckId): number => 1 << checkRule(id).bit;
 
 /** Checks of the calendar: what they find may be outside of all bars. */
 export const BY_CALENDAR = ['outside', 'closed-date'] as const satisfies readonly CheckId[];
@@ -98,7 +112,7 @@ export const TreatmentChoices = z.string().transform((text, context): Treatments
   const chosen: Treatments = {};
   for (const part of text.split(',').filter(Boolean)) {
     const [id, treatment] = part.split(':').map((word) => word.trim());
-    const rule = CHECKS.find((candidate) => candidate.id === id);
+    const rule = BY_ID.get(id);
     const choices: readonly string[] = rule?.choices ?? [];
     if (!rule || !choices.includes(treatment)) {
       const right = rule

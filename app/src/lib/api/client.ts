@@ -1,25 +1,10 @@
 import { z } from 'zod';
+import { ask, type Fetch } from './ask';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
-import { makeProblem, Refusal, type Problem } from './problems';
 import { ReadingPreview, type ProfileBody, type ReadingBody } from './readings';
 import { TapeSummary } from './summary';
-import { Tape, type ColumnsBody, type TapeChange } from './tapes';
-
-type Fetch = typeof fetch;
-
-/** Asks the server. @throws {Refusal} with the server's own words, or that it does not answer */
-async function ask(fetcher: Fetch, path: string, init?: RequestInit): Promise<Response> {
-  let response: Response;
-  try {
-    response = await fetcher(path, init);
-  } catch (cause) {
-    if (cause instanceof DOMException && cause.name === 'AbortError') throw cause;
-    throw new Refusal(makeProblem('internal-error', 'The server does not answer. Is it still running?'), { cause });
-  }
-  if (!response.ok) throw new Refusal((await response.json()) as Problem);
-  return response;
-}
+import { EnteredTapes, ImportProgress, Tape, type ColumnsBody, type TapeChange } from './tapes';
 
 const send = (method: string, body: unknown): RequestInit => ({
   method,
@@ -47,8 +32,8 @@ export async function saveLedger(fetcher: Fetch, id: number, change: LedgerChang
   return Ledger.parse(await (await ask(fetcher, `/api/ledgers/${id}`, send('PUT', change))).json());
 }
 
-export async function deleteLedger(fetcher: Fetch, id: number): Promise<void> {
-  await ask(fetcher, `/api/ledgers/${id}`, { method: 'DELETE' });
+export async function deleteLedger(fetcher: Fetch, { id, version }: Pick<Ledger, 'id' | 'version'>): Promise<void> {
+  await ask(fetcher, `/api/ledgers/${id}?version=${version}`, { method: 'DELETE' });
 }
 
 export async function keepEntry(fetcher: Fetch, entry: KeptEntry): Promise<KeptEntry> {
@@ -75,7 +60,7 @@ export async function enterTapes(
 ): Promise<Tape[]> {
   const search = new URLSearchParams({ ...query, file: file.name });
   const answer: unknown = await (await ask(fetcher, `/api/tapes?${search}`, upload(file, id, signal))).json();
-  const several = z.object({ tapes: z.array(Tape) }).safeParse(answer);
+  const several = EnteredTapes.safeParse(answer);
   return several.success ? several.data.tapes : [Tape.parse(answer)];
 }
 
@@ -102,9 +87,6 @@ const upload = (file: File, id: string, signal: AbortSignal): RequestInit => ({
   headers: { 'content-type': 'application/octet-stream', 'x-import': id },
   signal,
 });
-
-const ImportProgress = z.object({ bytes: z.number(), rows: z.number(), startedAt: z.number() }).nullable();
-export type ImportProgress = z.infer<typeof ImportProgress>;
 
 export async function fetchProgress(fetcher: Fetch, id: string): Promise<ImportProgress> {
   return ImportProgress.parse(await (await ask(fetcher, `/api/imports/${id}`)).json());

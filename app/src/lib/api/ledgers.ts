@@ -1,6 +1,6 @@
 import { BarRuleError, parseBarRule } from '@jaunty-ledger/core';
 import { z } from 'zod';
-import { TapeName } from './tapes';
+import { instantText, TapeName } from './tapes';
 
 /** How the values of an entry are drawn. */
 export const ENTRY_SHAPES = ['line', 'steps', 'dots', 'columns', 'area'] as const;
@@ -81,8 +81,13 @@ export const Ledger = z.strictObject({
 });
 export type Ledger = z.infer<typeof Ledger>;
 
-/** What comes in: its bars are ones that there are. */
+/** What comes in: its bars are ones that there are, its times are times. */
 const NewBody = LedgerBody.extend({
+  view: z.strictObject({ from: instantText, to: instantText }).nullable(),
+  notes: z
+    .array(LedgerNote.extend({ at: instantText }))
+    .max(500)
+    .default([]),
   rule: LedgerBody.shape.rule.superRefine((text, context) => {
     try {
       parseBarRule(text);
@@ -95,6 +100,9 @@ const NewBody = LedgerBody.extend({
 
 export const NewLedger = z.strictObject({ title: Ledger.shape.title, body: NewBody });
 export type NewLedger = z.infer<typeof NewLedger>;
+
+/** The query of `DELETE /api/ledgers/ID`: nothing is taken away that was changed since it was looked at. */
+export const LedgerVersion = z.strictObject({ version: z.coerce.number().int() });
 
 /** A change tells which version it was made on, so that two windows do not overwrite each other unseen. */
 export const LedgerChange = NewLedger.extend({ version: z.number().int() });

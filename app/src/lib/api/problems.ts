@@ -1,3 +1,5 @@
+import { z } from 'zod';
+
 /** Every kind of refusal: its status and its title. The detail says what is wrong this time, in a plain sentence. */
 export const PROBLEMS = {
   'invalid-query': { status: 400, title: 'The request does not fit' },
@@ -6,17 +8,30 @@ export const PROBLEMS = {
   'invalid-formula': { status: 422, title: 'The formula cannot be used' },
   'unknown-tape': { status: 404, title: 'No such tape' },
   'unknown-ledger': { status: 404, title: 'No such ledger' },
+  'unknown-address': { status: 404, title: 'No such address' },
+  'wrong-method': { status: 405, title: 'Not with this method' },
   'name-taken': { status: 409, title: 'The name is taken' },
   'ledger-changed': { status: 409, title: 'The ledger was changed elsewhere' },
   'empty-file': { status: 422, title: 'The file holds no records' },
   'no-time-column': { status: 422, title: 'No time column' },
   'no-price-column': { status: 422, title: 'No price column' },
   'unreadable-lines': { status: 422, title: 'Some lines cannot be read' },
-  'broken-body': { status: 400, title: 'The file broke off' },
+  'broken-body': { status: 400, title: 'The file is damaged or broke off' },
   'too-large': { status: 413, title: 'The request is too large' },
+  'too-many-bars': { status: 422, title: 'Too many bars' },
+  'too-much-work': { status: 422, title: 'Too much work' },
+  'too-many-words': { status: 422, title: 'Too many different words' },
+  'too-many-columns': { status: 422, title: 'Too many columns' },
+  'too-many-tapes': { status: 422, title: 'Too many instruments' },
+  'too-busy': { status: 503, title: 'The server is busy' },
+  'sender-silent': { status: 408, title: 'Nothing came for too long' },
   'not-allowed': { status: 403, title: 'Not allowed' },
+  'read-only': { status: 403, title: 'This token only reads' },
   'token-needed': { status: 401, title: 'A token is needed' },
+  'too-many-guesses': { status: 429, title: 'Too many wrong tokens' },
   'not-acceptable': { status: 406, title: 'No such format' },
+  'tape-changed': { status: 409, title: 'The tape was changed elsewhere' },
+  'store-busy': { status: 503, title: 'The store is busy' },
   'store-failed': { status: 507, title: 'The store could not be written' },
   'damaged-tape': { status: 500, title: 'A stored tape is damaged' },
   'internal-error': { status: 500, title: 'Something went wrong here' },
@@ -25,32 +40,27 @@ export const PROBLEMS = {
 export type ProblemCode = keyof typeof PROBLEMS;
 
 /** A field of the request at fault, and how to put it right. */
-export interface FieldError {
-  field: string;
-  message: string;
-}
+export const FieldError = z.object({ field: z.string(), message: z.string() });
+export type FieldError = z.infer<typeof FieldError>;
 
-/** Where in a file or a formula. */
-export interface Place {
-  line?: number;
-  position?: number;
-  length?: number;
-  entry?: string;
-  entryIndex?: number;
-}
-
-/** The body of a refusal: problem+json after RFC 9457. */
-export interface Problem extends Place {
-  type: string;
-  code: ProblemCode;
-  title: string;
-  status: number;
-  detail: string;
-  errors?: FieldError[];
+/** The body of a refusal: problem+json after RFC 9457, with the place in a file or a formula where there is one. */
+export const Problem = z.object({
+  type: z.string(),
+  code: z.enum(Object.keys(PROBLEMS) as [ProblemCode, ...ProblemCode[]]),
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string(),
+  line: z.number().optional(),
+  position: z.number().optional(),
+  length: z.number().optional(),
+  entry: z.string().optional(),
+  entryIndex: z.number().optional(),
+  errors: z.array(FieldError).optional(),
   /** Lines that could not be read, the first of them. */
-  rejected?: { line: number; reason: string }[];
-  rejectedCount?: number;
-}
+  rejected: z.array(z.object({ line: z.number(), reason: z.string() })).optional(),
+  rejectedCount: z.number().optional(),
+});
+export type Problem = z.infer<typeof Problem>;
 
 export function makeProblem(code: ProblemCode, detail: string, more: Partial<Problem> = {}): Problem {
   const { status, title } = PROBLEMS[code];

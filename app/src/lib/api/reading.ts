@@ -50,6 +50,8 @@ export const Reading = z.strictObject({
   encoding: z.enum(['utf-8', 'utf-16le', 'utf-16be', 'latin1']),
   delimiter: z.enum([',', ';', '\t', '|']),
   header: z.boolean(),
+  /** Lines before the header or the first record: titles, notes, empty ones. */
+  skip: z.number().int().min(0).max(1000).default(0),
   /** The mark before the decimals; the thousands mark is the other one, a space or an apostrophe. */
   decimal: z.enum(['.', ',']),
   dateOrder: z.enum(['year-first', 'day-first', 'month-first']),
@@ -70,6 +72,7 @@ export const ReadingChoices = z.strictObject({
     .enum(['yes', 'no'])
     .transform((text) => text === 'yes')
     .optional(),
+  skip: z.coerce.number().int().min(0).max(1000).optional(),
   decimal: z
     .enum(['point', 'comma'])
     .transform((name) => (name === 'point' ? '.' : ','))
@@ -96,6 +99,7 @@ export function choicesOf(reading: Reading): Record<string, string> {
     encoding: reading.encoding,
     delimiter: { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' }[reading.delimiter],
     header: reading.header ? 'yes' : 'no',
+    skip: String(reading.skip),
     decimal: reading.decimal === '.' ? 'point' : 'comma',
     dateOrder: reading.dateOrder,
     kind: reading.kind,

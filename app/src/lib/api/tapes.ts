@@ -1,14 +1,7 @@
 import { z } from 'zod';
 import { CheckFinding, TreatmentChoices } from './checks';
 import { Reading, ReadingChoices, TapeKind } from './reading';
-import {
-  ArgumentError,
-  BAR_FIELDS,
-  BarRuleError,
-  makeCalendar,
-  parseBarRule,
-  type CalendarOptions,
-} from '@jaunty-ledger/core';
+import { ArgumentError, BarRuleError, makeCalendar, parseBarRule, type CalendarOptions } from '@jaunty-ledger/core';
 
 /** Names stand in formulas (`SALT.close`) and in addresses, so they are plain words. */
 export const TapeName = z
@@ -66,6 +59,17 @@ export const ImportQuery = z
   })
   .superRefine(checkCalendar);
 export type ImportQuery = z.infer<typeof ImportQuery>;
+
+/** The query of `POST /api/tapes/NAME/append`: the name and the calendar are the tape's. */
+export const AppendQuery = z
+  .strictObject({
+    ...ReadingChoices.shape,
+    checks: TreatmentChoices.optional(),
+    profile: z.string().max(60).optional(),
+    interval: z.string().optional(),
+    file: z.string().max(255).optional(),
+  })
+  .superRefine(checkCalendar);
 
 /** What can be changed of a tape afterwards. */
 export const TapeChange = z
@@ -136,7 +140,10 @@ export const Tape = z.object({
   /** RFC 3339, UTC. */
   from: z.string(),
   to: z.string(),
+  /** Columns of its records, as they are answered. */
   columns: z.array(z.string()),
+  /** Those of them that hold words: what the file calls them, and how many different words there are. */
+  texts: z.array(z.object({ name: z.string(), title: z.string(), words: z.number().int() })),
   priceDecimals: z.number().int(),
   /** Last prices of up to 60 stretches of the tape, for a small picture. */
   spark: z.array(z.number()),
@@ -145,8 +152,6 @@ export const Tape = z.object({
   note: z.string(),
   /** What prices are in, for display. */
   unit: z.string(),
-  /** Words of the text columns; records hold their index. */
-  words: z.record(z.string(), z.array(z.string())),
   report: IntakeReport,
   /** Reports of files that were appended later. */
   appended: z.array(IntakeReport),
@@ -155,31 +160,19 @@ export const Tape = z.object({
 });
 export type Tape = z.infer<typeof Tape>;
 
-/** Columns of the bars that no text column may be called like. */
-const TAKEN: readonly string[] = [...BAR_FIELDS, 'complete', 'session', 'day', 'week'];
-
-/**
- * Text columns of a tape's records under the names that its bars have them by: plain words, since formulas group by them.
- * @returns names of the records' columns by those of the bars
- */
-export function barTexts({ words }: Pick<Tape, 'words'>): Map<string, string> {
-  const names = new Map<string, string>();
-  for (const column of Object.keys(words)) {
-    let name = column.replaceAll(/\W+/g, '_').replace(/^(?=\d|_|$)/, 'text');
-    while (TAKEN.includes(name) || names.has(name)) name += '_text';
-    names.set(name, column);
-  }
-  return names;
-}
-
-const instantText = z
+/** An instant that somebody asks for or keeps. */
+export const instantText = z
   .string()
+  .max(40)
   .refine((text) => !Number.isNaN(Date.parse(text)), 'must be a time such as 2026-02-02T08:30:00Z');
 
 export const RangeQuery = z.strictObject({ from: instantText.optional(), to: instantText.optional() });
 
+/** `spreadsheet`: words that a spreadsheet would take for a formula get an apostrophe before them. */
+const csv = z.enum(['plain', 'spreadsheet']).optional();
+
 /** The query of `GET /api/tapes/NAME/bars`. */
-export const BarQuery = RangeQuery.extend({ rule: z.string(), flagged: flag.optional() });
+export const BarQuery = RangeQuery.extend({ rule: z.string().max(200), flagged: flag.optional(), csv });
 
 /** The query of `GET /api/tapes/NAME/records`. */
 export const RecordQuery = RangeQuery.extend({
@@ -190,13 +183,14 @@ export const RecordQuery = RangeQuery.extend({
   flagged: z.enum(['only', 'in-session', 'no']).optional(),
   /** Those that one bar of a rule is made of: its row, from 0, among all bars of the tape. */
   bar: z.coerce.number().int().min(0).optional(),
-  rule: z.string().optional(),
+  rule: z.string().max(200).optional(),
+  csv,
 }).refine(({ bar, rule }) => (bar === undefined) === (rule === undefined), '`bar` and `rule` go together');
 
 /** The body of `POST /api/columns`. */
 export const ColumnsBody = z.strictObject({
   tape: TapeName,
-  bars: z.string(),
+  bars: z.string().max(200),
   entries: z.array(z.string()).min(1).max(100),
   /** Whether flagged records are in the bars; they are if it is not said. */
   flagged: z.boolean().optional(),
@@ -204,5 +198,13 @@ export const ColumnsBody = z.strictObject({
   to: instantText.optional(),
   /** Only rows on which every entry has a value. */
   complete: z.boolean().optional(),
+  csv,
 });
 export type ColumnsBody = z.infer<typeof ColumnsBody>;
+
+/** What `POST /api/tapes` answers where a file makes several tapes. */
+export const EnteredTapes = z.object({ tapes: z.array(Tape) });
+
+/** How far an import has come; null once it has ended. */
+export const ImportProgress = z.object({ bytes: z.number(), rows: z.number(), startedAt: z.number() }).nullable();
+export type ImportProgress = z.infer<typeof ImportProgress>;

@@ -5,7 +5,7 @@ import {
   Int32,
   makeData,
   makeVector,
-  Table,
+  Table as ArrowTable,
   tableFromIPC,
   tableToIPC,
   TimestampMicrosecond,
@@ -15,33 +15,42 @@ import {
   type Vector,
 } from 'apache-arrow';
 
-/**
- * Named columns over common rows, on their way between programs. Columns named in `instants` are times; those in `words`
- * hold indices of words, NaN where there is none.
- */
-export interface ColumnTable {
-  columns: Record<string, Float64Array | Uint8Array>;
-  instants: readonly string[];
-  words?: Words;
-}
-export type Words = Record<string, readonly string[]>;
+/** One column on its way between programs. */
+export type TableColumn = { name: string } & (
+  | { kind: 'instants' | 'numbers'; values: Float64Array }
+  /** 1 or 0. */
+  | { kind: 'marks'; values: Uint8Array }
+  /** Places among `words`, NaN where there is none. */
+  | { kind: 'words'; values: Float64Array; words: readonly string[] }
+);
 
-/** Columns of instants in every table of ours. */
-export const INSTANTS = ['time', 'end'] as const;
+/** Named columns over common rows, in order. A list, since names are those of a file and may be any. */
+export type Table = readonly TableColumn[];
+
+export const columnNamed = (table: Table, name: string): TableColumn | undefined =>
+  table.find((column) => column.name === name);
 
 /**
  * The Arrow IPC stream of a table. Instants are timestamps in microseconds, UTC; words come with a dictionary; missing
  * values stay NaN, missing words are null.
  */
-export function toArrow({ columns, instants, words = {} }: ColumnTable): Uint8Array {
-  const vectors: Record<string, Vector> = {};
-  for (const [name, column] of Object.entries(columns)) {
-    if (column instanceof Uint8Array) vectors[name] = makeVector(makeData({ type: new Uint8(), data: column }));
-    else if (name in words) vectors[name] = dictionaryCodes(column, words[name]);
-    else if (instants.includes(name)) vectors[name] = timestamps(column);
-    else vectors[name] = makeVector(makeData({ type: new Float64(), data: column }));
+export function toArrow(table: Table): Uint8Array {
+  // made by entries: a column may be called `__proto__`
+  const vectors = Object.fromEntries(table.map((column) => [column.name, vectorOf(column)]));
+  return tableToIPC(new ArrowTable(vectors), 'stream');
+}
+
+function vectorOf(column: TableColumn): Vector {
+  switch (column.kind) {
+    case 'marks':
+      return makeVector(makeData({ type: new Uint8(), data: column.values }));
+    case 'words':
+      return dictionaryCodes(column.values, column.words);
+    case 'instants':
+      return makeVector(makeData({ type: new TimestampMicrosecond('UTC'), data: integersOf(column.values) }));
+    case 'numbers':
+      return makeVector(makeData({ type: new Float64(), data: column.values }));
   }
-  return tableToIPC(new Table(vectors), 'stream');
 }
 
 function dictionaryCodes(column: Float64Array, words: readonly string[]): Vector {
@@ -59,10 +68,6 @@ function dictionaryCodes(column: Float64Array, words: readonly string[]): Vector
 function codesOf(vector: Vector, rows: number): Float64Array {
   const values = (vector.data[0]?.values ?? []) as Int32Array;
   return Float64Array.from({ length: rows }, (_, row) => (vector.isValid(row) ? values[row] : NaN));
-}
-
-function timestamps(column: Float64Array): Vector {
-  return makeVector(makeData({ type: new TimestampMicrosecond('UTC'), data: integersOf(column) }));
 }
 
 /*
@@ -89,25 +94,19 @@ function doublesOf({ buffer, byteOffset, length }: BigInt64Array): Float64Array 
 }
 
 /** Reads back what `toArrow` wrote. */
-export function fromArrow(bytes: Uint8Array): ColumnTable {
+export function fromArrow(bytes: Uint8Array): Table {
   const table = tableFromIPC(bytes);
-  const columns: ColumnTable['columns'] = {};
-  const instants: string[] = [];
-  const words: Record<string, string[]> = {};
-  for (const { name, type } of table.schema.fields) {
-    const vector = table.getChild(name)!;
+  return table.schema.fields.map(({ name, type }, index): TableColumn => {
+    const vector = table.getChildAt(index)!;
     if (DataType.isDictionary(type)) {
-      words[name] = [...(vector.data[0]?.dictionary ?? [])] as string[];
-      columns[name] = codesOf(vector, table.numRows);
-      continue;
+      const words = [...(vector.data[0]?.dictionary ?? [])] as string[];
+      return { name, kind: 'words', values: codesOf(vector, table.numRows), words };
     }
     // our tables are written in one batch, so each column is one array, perhaps with a few bytes of filling behind it
-    const values = (vector.data[0]?.values.subarray(0, table.numRows) ??
-      (DataType.isInt(type) ? new Uint8Array(0) : new Float64Array(0))) as Float64Array | Uint8Array | BigInt64Array;
-    if (DataType.isTimestamp(type)) {
-      instants.push(name);
-      columns[name] = doublesOf(values as BigInt64Array);
-    } else columns[name] = values as Float64Array | Uint8Array;
-  }
-  return { columns, instants, words };
+    const values: unknown = vector.data[0]?.values.subarray(0, table.numRows);
+    if (DataType.isTimestamp(type))
+      return { name, kind: 'instants', values: doublesOf((values ?? new BigInt64Array(0)) as BigInt64Array) };
+    if (DataType.isInt(type)) return { name, kind: 'marks', values: (values ?? new Uint8Array(0)) as Uint8Array };
+    return { name, kind: 'numbers', values: (values ?? new Float64Array(0)) as Float64Array };
+  });
 }

@@ -14,6 +14,9 @@
     {@const here = page.url.pathname.startsWith(path)}
     <a href={path} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
   {/each}
+  {#if page.data.visitor}
+    <a class="help" href="/access" aria-current={page.url.pathname === '/access' ? 'page' : undefined}>Access</a>
+  {/if}
   <a class="help" href="/help" aria-current={page.url.pathname === '/help' ? 'page' : undefined}>Help</a>
   <button type="button" class="paper" onclick={turnPaper} aria-pressed={paper.shown === 'night'}>
     <span>{paper.shown === 'night' ? 'Day paper' : 'Night paper'}</span>

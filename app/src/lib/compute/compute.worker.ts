@@ -1,15 +1,8 @@
-import {
-  BAR_FIELDS,
-  firstRowFrom,
-  makeCalendar,
-  parseBarRule,
-  type Bars,
-  type Frame,
-  type OtherThread,
-  type TextColumns,
-} from '@jaunty-ledger/core';
-import { makeProblem, Refusal, type Problem } from '$lib/api/problems';
-import { fromArrow, type ColumnTable } from '$lib/arrow/table';
+import { firstRowFrom, makeCalendar, parseBarRule, type OtherThread } from '@jaunty-ledger/core';
+import { ask } from '$lib/api/ask';
+import { makeProblem, Refusal } from '$lib/api/problems';
+import { BAR_COLUMNS, barsOf, frameOf, wordsOf } from '$lib/arrow/barTable';
+import { columnNamed, fromArrow, type Table } from '$lib/arrow/table';
 import { Evaluation, type Told } from './evaluation';
 import { askingThread } from './otherThread';
 import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';
@@ -117,79 +110,48 @@ const ARROW = { headers: { accept: 'application/vnd.apache.arrow.stream' } };
 /** Flagged records that are marked in the chart, from the first on: as many as the server gives at once. */
 const MARKED_RECORDS = 100_000;
 
+/** A tape may change between two questions about it; they are asked again until both answers are of one version. */
+const MOST_ATTEMPTS = 4;
+
 async function open({ job, tape, rule, flagged, calendar, tapes }: Extract<ToWorker, { kind: 'open' }>): Promise<void> {
   const path = `/api/tapes/${encodeURIComponent(tape)}`;
   // what lies outside the session has no place where bars leave it out, and would hide the others where it is very much
   const kind = parseBarRule(rule).allHours && flagged.count <= MARKED_RECORDS ? 'only' : 'in-session';
-  const [found, marked] = await Promise.all([
-    table(barsPath(tape, rule, flagged.shown)),
-    flagged.count > 0 ? table(`${path}/records?flagged=${kind}&limit=${MARKED_RECORDS}`) : undefined,
-  ]);
+  const asked = () =>
+    Promise.all([
+      tableAt(barsPath(tape, rule, flagged.shown)),
+      flagged.count > 0 ? tableAt(`${path}/records?flagged=${kind}&limit=${MARKED_RECORDS}`) : undefined,
+    ]);
+  let [found, marked] = await asked();
+  for (let attempt = 1; marked && marked.version !== found.version && attempt < MOST_ATTEMPTS; attempt++)
+    [found, marked] = await asked();
   if (job !== latestOpen) throw new Stopped();
-  const { columns, words = {} } = found;
-  const bars = Object.fromEntries(
-    [...BAR_FIELDS, 'complete'].map((field) => [field, columns[field]]),
-  ) as unknown as Bars;
-  const load = async (name: string) => frameOf(await table(barsPath(name, rule, flagged.shown)));
+  const load = async (name: string) => frameOf((await tableAt(barsPath(name, rule, flagged.shown))).table);
   const names = new Map(tapes.filter((name) => name !== tape).map((name) => [name, BAR_COLUMNS]));
-  opened = {
-    job,
-    evaluation: new Evaluation({ ...frameOf(found), rule, calendar: makeCalendar(calendar) }, { names, load }),
-  };
-  const drawn: DrawnBars = {
-    ...bars,
-    texts: textsOf(found),
-    rule,
-    words,
-    ...flagsOn(bars.time, marked?.columns),
-  };
+  const frame = { ...frameOf(found.table), rule, calendar: makeCalendar(calendar) };
+  opened = { job, evaluation: new Evaluation(frame, { names, load }) };
+  const bars = barsOf(found.table);
+  const drawn: DrawnBars = { ...bars, rule, words: wordsOf(found.table), ...flagsOn(bars.time, marked?.table) };
   say({ kind: 'opened', job, bars: drawn });
 }
 
 /** Flagged records by the bar that each lies in, or the one before where it lies in none. */
-function flagsOn(
-  time: Float64Array,
-  records: ColumnTable['columns'] = {},
-): Pick<DrawnBars, 'flaggedRow' | 'flaggedPrice'> {
-  const at = (records.time ?? new Float64Array(0)) as Float64Array;
-  const price = (records.price ?? records.close ?? records.bid ?? new Float64Array(0)) as Float64Array;
-  const row = at.map((instant) => firstRowFrom(time, instant + 1) - 1);
+function flagsOn(time: Float64Array, records: Table = []): Pick<DrawnBars, 'flaggedRow' | 'flaggedPrice'> {
+  const column = (...names: string[]) =>
+    (names.map((name) => columnNamed(records, name)).find(Boolean)?.values ?? new Float64Array(0)) as Float64Array;
+  const row = column('time').map((instant) => firstRowFrom(time, instant + 1) - 1);
+  const price = column('price', 'close', 'bid');
   const before = row.findIndex((bar) => bar >= 0);
   const first = before < 0 ? row.length : before;
   return { flaggedRow: row.subarray(first), flaggedPrice: price.subarray(first) };
 }
 
-const BAR_COLUMNS: ReadonlySet<string> = new Set(BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end'));
-
 const barsPath = (tape: string, rule: string, flagged: boolean): string =>
   `/api/tapes/${encodeURIComponent(tape)}/bars?${new URLSearchParams({ rule, flagged: flagged ? 'yes' : 'no' })}`;
 
-/** Bars as formulas see them. */
-function frameOf(bars: ColumnTable): Frame {
-  const { columns } = bars;
-  const named = (names: Iterable<string>) =>
-    Object.fromEntries([...names].map((name) => [name, columns[name] as Float64Array]));
-  return {
-    ...(named(['time', 'end']) as { time: Float64Array; end: Float64Array }),
-    columns: named(BAR_COLUMNS),
-    texts: textsOf(bars),
-  };
-}
-
-const textsOf = ({ columns, words = {} }: ColumnTable): TextColumns =>
-  Object.fromEntries(Object.keys(words).map((name) => [name, columns[name] as Float64Array]));
-
 /** @throws {Refusal} with the server's own words, or that it does not answer */
-async function table(path: string) {
-  let response: Response;
-  try {
-    response = await fetch(path, ARROW);
-  } catch (cause) {
-    throw new Refusal(
-      makeProblem('internal-error', 'The server does not answer. Is it still running? Load the page again once it is.'),
-      { cause },
-    );
-  }
-  if (!response.ok) throw new Refusal((await response.json()) as Problem);
-  return fromArrow(new Uint8Array(await response.arrayBuffer()));
+async function tableAt(path: string): Promise<{ table: Table; version: string | null }> {
+  const response = await ask(fetch, path, ARROW);
+  const table = fromArrow(new Uint8Array(await response.arrayBuffer()));
+  return { table, version: response.headers.get('tape-version') };
 }

@@ -1,6 +1,5 @@
 import type { Bars, CalendarOptions, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
-import type { Words } from '$lib/arrow/table';
 
 /** The number of a question; its answer has the same. */
 export type JobId = number;
@@ -9,8 +8,8 @@ export type JobId = number;
 export interface DrawnBars extends Bars {
   /** The rule in its canonical form. */
   rule: string;
-  /** Words of the text columns. */
-  words: Words;
+  /** Words of the text columns, by column. */
+  words: ReadonlyMap<string, readonly string[]>;
   /** Records with a flag: the bar that each lies in, rising, and its price. */
   flaggedRow: Float64Array;
   flaggedPrice: Float64Array;

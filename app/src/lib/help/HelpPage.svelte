@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { BAR_FIELDS, catalogue, evaluate, type Frame, type FunctionEntry } from '@jaunty-ledger/core';
+  import { catalogue, evaluate, type Frame, type FunctionEntry } from '@jaunty-ledger/core';
+  import { ask, askLatest } from '$lib/api/ask';
+  import { frameOf } from '$lib/arrow/barTable';
   import { fromArrow } from '$lib/arrow/table';
   import Said from '$lib/components/Said.svelte';
   import FunctionChart from './FunctionChart.svelte';
@@ -12,24 +14,19 @@
 
   const BAR_RULE = '1 hour';
 
-  $effect(() => void load());
-
-  async function load(): Promise<void> {
+  $effect(() => {
     if (!tape) {
       problem = 'There is no tape on the shelf, so the examples have no charts.';
       return;
     }
     const path = `/api/tapes/${encodeURIComponent(tape)}/bars?rule=${encodeURIComponent(BAR_RULE)}`;
-    const response = await fetch(path, { headers: { accept: 'application/vnd.apache.arrow.stream' } });
-    if (!response.ok) {
-      problem = `The bars of ${tape} cannot be had, so the examples have no charts.`;
-      return;
-    }
-    const { columns } = fromArrow(new Uint8Array(await response.arrayBuffer()));
-    const named = Object.fromEntries(BAR_FIELDS.map((name) => [name, columns[name] as Float64Array]));
-    const { time, end, ...rest } = named;
-    frame = { time, end, columns: rest, rule: BAR_RULE };
-  }
+    const init = { headers: { accept: 'application/vnd.apache.arrow.stream' } };
+    return askLatest(
+      async (fetcher) => fromArrow(new Uint8Array(await (await ask(fetcher, path, init)).arrayBuffer())),
+      (bars) => (frame = { ...frameOf(bars), rule: BAR_RULE }),
+      () => (problem = `The bars of ${tape} cannot be had, so the examples have no charts.`),
+    );
+  });
 
   const sections = $derived.by(() => {
     const found = new Map<string, FunctionEntry[]>();

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { parseBarRule } from '@jaunty-ledger/core';
+  import { askLatest } from '$lib/api/ask';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
   import { instantOf } from '$lib/api/times';
@@ -22,13 +23,12 @@
     const { tape, rule, flagged } = session.body;
     page = undefined;
     problem = '';
-    let isCurrent = true;
     const query = { rule, bar: String(row), limit: String(MOST), ...(!flagged && { flagged: 'no' }) };
-    fetchRecords(fetch, tape, query).then(
-      (found) => isCurrent && (page = found),
-      (error: unknown) => isCurrent && (problem = error instanceof Refusal ? error.problem.detail : String(error)),
+    return askLatest(
+      (fetcher) => fetchRecords(fetcher, tape, query),
+      (found) => (page = found),
+      (error) => (problem = error instanceof Refusal ? error.problem.detail : String(error)),
     );
-    return () => (isCurrent = false);
   });
 
   const bars = $derived(session.bars!);

@@ -41,7 +41,7 @@
 
   const remove = (ledger: Ledger) =>
     attempt(async () => {
-      await deleteLedger(fetch, ledger.id);
+      await deleteLedger(fetch, ledger);
       ledgers = ledgers?.filter(({ id }) => id !== ledger.id);
       told = `${ledger.title} is deleted. `;
       removed = ledger;

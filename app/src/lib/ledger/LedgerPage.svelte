@@ -5,7 +5,7 @@
   import { page } from '$app/state';
   import Spinner from 'flowbite-svelte/Spinner.svelte';
   import type { KeptEntry } from '$lib/api/keptEntries';
-  import type { Ledger } from '$lib/api/ledgers';
+  import type { Ledger, NewLedger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
   import { momentText, turnsInView } from '$lib/chart/turns';
   import { panned, placeOfRow, rowAtX, xOfRow, zoomed } from '$lib/chart/viewWindow';
@@ -18,15 +18,18 @@
   import LedgerList from './LedgerList.svelte';
   import { LedgerSession } from './ledgerSession.svelte';
   import { measureText } from './measure';
+  import RescuedChanges from './RescuedChanges.svelte';
   import RowsPanel from './RowsPanel.svelte';
   import SetList from './SetList.svelte';
   import WorkingSlip from './WorkingSlip.svelte';
   import SpanStrip from './SpanStrip.svelte';
 
-  let { ledger, tapes, kept }: { ledger: Ledger; tapes: Tape[]; kept: KeptEntry[] } = $props();
+  let { ledger, tapes, kept }: { ledger: Ledger | NewLedger; tapes: Tape[]; kept: KeptEntry[] } = $props();
 
+  // a draft that has become a ledger has the address of one
+  const created = (id: number) => replaceState(`/ledger/${id}${location.search.replace(/[?&]tape=[^&]*/, '')}`, {});
   // the page is made anew for another ledger, so the session is of the one it starts with
-  const session = untrack(() => new LedgerSession(ledger, tapes, kept, page.url.searchParams));
+  const session = untrack(() => new LedgerSession(ledger, tapes, kept, page.url.searchParams, created));
   onDestroy(() => session.close());
 
   let widthPx = $state(0);
@@ -38,6 +41,7 @@
   $effect(() => {
     const { view } = session.body;
     if (session.status !== 'ready') return;
+    if (session.saver.saving.state === 'draft') return;
     const wanted = view ? `?${new URLSearchParams(view)}` : location.pathname;
     const timer = setTimeout(() => replaceState(wanted, {}), 300);
     return () => clearTimeout(timer);
@@ -112,6 +116,8 @@
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
   const savedText = $derived.by(() => {
     switch (session.saver.saving.state) {
+      case 'draft':
+        return 'a first look: kept with the first change';
       case 'saved':
         return `saved ${clock.format(new Date(session.saver.saving.at))}`;
       case 'waiting':
@@ -162,7 +168,7 @@
   };
 </script>
 
-<svelte:window onkeydown={key} />
+<svelte:window onkeydown={key} onpagehide={() => session.saver.close()} />
 
 <div class="page">
   <header>
@@ -196,6 +202,7 @@
       </div>
     </div>
     <HeadingSentence {session} />
+    {#if session.saver.rescued}<RescuedChanges saver={session.saver} />{/if}
     {#if session.body.trimmed}
       <p class="trimmed">
         {session.rowsTrimmed} bars at the beginning are left out, on which not every entry has a value.

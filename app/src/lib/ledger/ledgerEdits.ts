@@ -1,10 +1,11 @@
 import { parseEntry, printEntry } from '@jaunty-ledger/core';
+import { randomId } from '$lib/api/randomId';
 import { newEntry, newLane, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
 import { freeInk, splitEntry } from './laneModel';
 
 /* Changes of a ledger's body, each in place. */
 
-export const newId = (): string => crypto.randomUUID().slice(0, 8);
+export const newId = (): string => randomId(8);
 
 export const entriesOf = (body: LedgerBody): LedgerEntry[] => body.lanes.flatMap((lane) => lane.entries);
 

@@ -1,57 +1,123 @@
-import { saveLedger } from '$lib/api/client';
+import { createLedger, saveLedger } from '$lib/api/client';
 import type { Ledger, NewLedger } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
+import { UnsavedChanges, type Unsaved, type UnsavedStorage } from './unsaved';
 
 /** Changes that follow each other faster are saved as one. */
 const SAVE_AFTER_MS = 400;
+/** A save that failed for want of a server is tried again after so long, then after twice as long, up to a bound. */
+const RETRY_MS = { first: 2000, longest: 60_000 };
 
-export type Saving = { state: 'saved'; at: string } | { state: 'waiting' } | { state: 'failed'; message: string };
+export type Saving =
+  /** Nothing was changed yet of a ledger that is only looked at: it is not in the store. */
+  { state: 'draft' } | { state: 'saved'; at: string } | { state: 'waiting' } | { state: 'failed'; message: string };
 
-/** Saves a ledger as it goes, each time on the version of the time before. */
+/** Saves a ledger as it goes, each time on the version of the time before. A draft is made a ledger by its first change. */
 export class LedgerSaver {
   saving = $state() as Saving;
-  private readonly id: number;
+  /** Changes of an earlier visit that could not be saved, and cannot be now: somebody else has changed the ledger since. */
+  rescued = $state.raw<Unsaved>();
+  private id: number | undefined;
   private version: number;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private retryMs = RETRY_MS.first;
   private isUnderWay = false;
   /** Changes so far: what is saved is the latest only if none came while it was on its way. */
   private changes = 0;
+  private readonly unsaved: UnsavedChanges;
 
-  /** @param current  what is to be saved, asked for when it is */
+  /**
+   * @param current  what is to be saved, asked for when it is
+   * @param created  told the number that a draft has got
+   */
   constructor(
-    { id, version, savedAt }: Ledger,
+    ledger: Ledger | NewLedger,
     private readonly current: () => NewLedger,
+    private readonly created: (id: number) => void,
+    storage: UnsavedStorage | undefined,
   ) {
-    this.id = id;
-    this.version = version;
-    this.saving = { state: 'saved', at: savedAt };
+    const isKept = 'id' in ledger;
+    this.id = isKept ? ledger.id : undefined;
+    this.version = isKept ? ledger.version : 0;
+    this.saving = isKept ? { state: 'saved', at: ledger.savedAt } : { state: 'draft' };
+    this.unsaved = new UnsavedChanges(storage, `jaunty-unsaved-${isKept ? ledger.id : `draft-${ledger.body.tape}`}`);
+  }
+
+  /** What an earlier visit could not save, where nobody has changed the ledger since; whoever takes it has it saved. */
+  takeUnsaved(): NewLedger | undefined {
+    const found = this.unsaved.found();
+    if (!found) return undefined;
+    const { version, ...ledger } = found;
+    if (version === this.version) return ledger;
+    this.rescued = found;
+    return undefined;
+  }
+
+  forgetRescued(): void {
+    this.rescued = undefined;
+    this.unsaved.forget();
   }
 
   changed(): void {
     this.changes++;
     this.saving = { state: 'waiting' };
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.save(), SAVE_AFTER_MS);
+    this.saveAfter(SAVE_AFTER_MS);
   }
 
-  /** Saves at once what waits. */
+  /** Where one looks is saved with a ledger, but makes none of a draft. */
+  looked(): void {
+    if (this.saving.state !== 'draft') this.changed();
+  }
+
+  /** Saves at once what waits. What cannot be saved is kept for the next visit. */
   close(): void {
-    if (this.saving.state === 'waiting') void this.save();
+    const { state } = this.saving;
+    if (state !== 'waiting' && state !== 'failed') return;
+    this.keep();
+    void this.save();
+  }
+
+  private keep(): void {
+    this.unsaved.keep({ ...this.current(), version: this.version });
+  }
+
+  private saveAfter(milliseconds: number): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.save(), milliseconds);
   }
 
   private async save(): Promise<void> {
     clearTimeout(this.timer);
-    if (this.isUnderWay) return this.changed(); // in order
+    if (this.isUnderWay) return this.saveAfter(SAVE_AFTER_MS); // in order
     this.isUnderWay = true;
     const { changes } = this;
     try {
-      const { version, savedAt } = await saveLedger(fetch, this.id, { ...this.current(), version: this.version });
+      const { version, savedAt } = await this.send();
       this.version = version;
+      this.retryMs = RETRY_MS.first;
+      this.unsaved.forget();
       if (changes === this.changes) this.saving = { state: 'saved', at: savedAt };
     } catch (error) {
       this.saving = { state: 'failed', message: error instanceof Refusal ? error.problem.detail : String(error) };
+      this.keep();
+      // what was refused would be refused again; a server that is away may come back
+      const isRefused = error instanceof Refusal && error.problem.status < 500;
+      if (!isRefused) this.retry();
     } finally {
       this.isUnderWay = false;
     }
+  }
+
+  private retry(): void {
+    this.saveAfter(this.retryMs);
+    this.retryMs = Math.min(RETRY_MS.longest, 2 * this.retryMs);
+  }
+
+  private async send(): Promise<Ledger> {
+    if (this.id !== undefined) return saveLedger(fetch, this.id, { ...this.current(), version: this.version });
+    const ledger = await createLedger(fetch, this.current());
+    this.id = ledger.id;
+    this.created(ledger.id);
+    return ledger;
   }
 }

@@ -9,7 +9,15 @@ import {
   type Working,
 } from '@jaunty-ledger/core';
 import type { KeptEntry } from '$lib/api/keptEntries';
-import { newEntry, newLane, type Ledger, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
+import {
+  newEntry,
+  newLane,
+  type Ledger,
+  type LedgerBody,
+  type LedgerEntry,
+  type LedgerLane,
+  type NewLedger,
+} from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { instantOf, rfc3339 } from '$lib/api/times';
@@ -84,21 +92,30 @@ export class LedgerSession {
   canRedo = $state(false);
   readonly saver: LedgerSaver;
 
+  /** @param ledger  one that is kept, or a draft that is made one by its first change */
   constructor(
-    ledger: Ledger,
+    ledger: Ledger | NewLedger,
     readonly tapes: readonly Tape[],
     kept: readonly KeptEntry[] = [],
     /** `from` and `to` of an address that was handed on. */
     address: URLSearchParams = new URLSearchParams(),
+    created: (id: number) => void = () => undefined,
   ) {
     this.kept = new EntrySaver(kept);
     this.body = ledger.body;
     this.title = ledger.title;
     const view = { from: address.get('from') ?? '', to: address.get('to') ?? '' };
     if (!Number.isNaN(instantOf(view.from)) && !Number.isNaN(instantOf(view.to))) this.body.view = view;
-    this.saver = new LedgerSaver(ledger, () => ({ title: this.title, body: $state.snapshot(this.body) }));
     const storage = typeof localStorage === 'undefined' ? undefined : localStorage;
-    this.history = new History(storage, `jaunty-steps-${ledger.id}`, this.state());
+    const current = () => ({ title: this.title, body: $state.snapshot(this.body) });
+    this.saver = new LedgerSaver(ledger, current, created, storage);
+    this.history = new History(
+      storage,
+      `jaunty-steps-${'id' in ledger ? ledger.id : `draft-${ledger.body.tape}`}`,
+      this.state(),
+    );
+    const unsaved = this.saver.takeUnsaved();
+    if (unsaved) this.edit(() => Object.assign(this, unsaved));
     this.noteSteps();
     void this.open();
   }
@@ -366,7 +383,7 @@ export class LedgerSession {
     const isWhole = this.view.count >= this.rows;
     this.body.view =
       isWhole || to <= from ? null : { from: rfc3339(time[from]), to: rfc3339(Math.max(end[to - 1], time[to - 1])) };
-    this.saver.changed(); // where one looks is saved, but not a step to undo
+    this.saver.looked(); // where one looks is saved, but not a step to undo
   }
 
   /** Moves the view so that it shows a row. */

@@ -35,7 +35,7 @@ export function rowColumns(session: LedgerSession, fields: readonly (keyof Drawn
     values,
     unit: 'number',
     isEntry: false,
-    words: bars.words[name],
+    words: bars.words.get(name),
   }));
   const entries = session.body.lanes
     .flatMap((lane) => lane.entries)

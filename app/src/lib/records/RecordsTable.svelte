@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { CHECKS, wordsOf } from '$lib/api/checks';
+  import { checksIn, wordsOf } from '$lib/api/checks';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { evenPlaces } from './evenPlaces';
   import { Refusal } from '$lib/api/problems';
@@ -28,7 +28,9 @@
   let problem = $state('');
   /** The flagged record that was gone to last. */
   let flaggedRow = -1;
-  const underWay = new Set<number>();
+  let underWay = new Set<number>();
+  /** Told to whoever asks for pages of an earlier version of the tape. */
+  let outdated = new AbortController();
 
   const tallPx = $derived(Math.min(MOST_PX, tape.rows * ROW_PX));
   const perPx = $derived(Math.max(1, tape.rows - VIEW_ROWS) / Math.max(1, tallPx - VIEW_ROWS * ROW_PX));
@@ -36,7 +38,19 @@
   const rows = $derived(Array.from({ length: Math.min(VIEW_ROWS, tape.rows) }, (_, index) => firstRow + index));
   const names = $derived(tape.columns.filter((name) => name !== 'flags'));
 
+  $effect.pre(() => {
+    void tape.name;
+    void tape.version;
+    untrack(() => {
+      outdated.abort();
+      outdated = new AbortController();
+      underWay = new Set();
+      pages = new Map();
+    });
+  });
+
   $effect(() => {
+    void tape.version;
     const from = Math.floor(firstRow / PAGE_ROWS);
     const to = Math.floor((firstRow + VIEW_ROWS) / PAGE_ROWS);
     untrack(() => {
@@ -44,24 +58,19 @@
     });
   });
 
-  $effect(() => {
-    void tape.version;
-    pages = new Map();
-  });
-
   async function load(page: number): Promise<void> {
     if (pages.has(page) || underWay.has(page)) return;
     underWay.add(page);
+    const { signal } = outdated;
+    const asked = underWay;
     try {
-      const found = await fetchRecords(fetch, tape.name, {
-        offset: String(page * PAGE_ROWS),
-        limit: String(PAGE_ROWS),
-      });
-      pages = new Map([...[...pages].slice(-20), [page, pageOf(found)]]);
+      const query = { offset: String(page * PAGE_ROWS), limit: String(PAGE_ROWS) };
+      const found = await fetchRecords((input, init) => fetch(input, { ...init, signal }), tape.name, query);
+      if (!signal.aborted) pages = new Map([...[...pages].slice(-20), [page, pageOf(found)]]);
     } catch (error) {
-      problem = error instanceof Refusal ? error.problem.detail : String(error);
+      if (!signal.aborted) problem = error instanceof Refusal ? error.problem.detail : String(error);
     } finally {
-      underWay.delete(page);
+      asked.delete(page);
     }
   }
 
@@ -117,7 +126,7 @@
 
   function flagsOf(row: number): string {
     const flags = pageAt(row)?.flags[row % PAGE_ROWS] ?? 0;
-    return CHECKS.filter((_, bit) => flags & (1 << bit))
+    return checksIn(flags)
       .map((rule) => wordsOf(rule, 1))
       .join('; ');
   }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { goto, invalidate } from '$app/navigation';
+  import { askLatest } from '$lib/api/ask';
   import { changeTape, fetchSummary } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
   import type { TapeSummary } from '$lib/api/summary';
@@ -28,7 +29,13 @@
 
   $effect(() => {
     void tape.version;
-    fetchSummary(fetch, tape.name).then((found) => (summary = found), rest);
+    const { name } = tape;
+    summary = undefined;
+    return askLatest(
+      (fetcher) => fetchSummary(fetcher, name),
+      (found) => (summary = found),
+      rest,
+    );
   });
 
   async function change(what: TapeChange): Promise<void> {

@@ -1,6 +1,7 @@
 import { enterTapes, appendToTape, fetchProgress, keepProfile, previewReading } from '$lib/api/client';
 import type { Treatment } from '$lib/api/checks';
 import { Refusal, type Problem } from '$lib/api/problems';
+import { randomId } from '$lib/api/randomId';
 import { choicesOf, type Reading } from '$lib/api/reading';
 import type { ReadingPreview } from '$lib/api/readings';
 import type { Tape } from '$lib/api/tapes';
@@ -76,7 +77,7 @@ export class IntakeSession {
   async enter(): Promise<Tape[]> {
     this.isEntering = true;
     this.abort = new AbortController();
-    const id = crypto.randomUUID();
+    const id = randomId(32);
     const watching = setInterval(() => void this.watch(id), PROGRESS_EVERY_MS);
     try {
       if (!(await this.isReadAsChosen())) return [];

@@ -1,18 +1,20 @@
 import { z } from 'zod';
+import { LimitSettings, readLimits, type Limits } from './limits';
 
 const SettingsSchema = z.object({
   HOST: z.string().default('127.0.0.1'),
-  PORT: z.coerce.number().int().min(0).max(65535).default(4180),
+  PORT: z.coerce.number('must be a number').int().min(0).max(65535).default(4180),
   /** Folder of the store and of everything else that is kept. */
   JAUNTY_DATA: z.string().min(1).default('data'),
   /** Folder of the built worker programs. */
   JAUNTY_JOBS: z.string().min(1).default('app/build-jobs'),
   /** Asked of every request where the server is reached from other machines. */
-  JAUNTY_TOKEN: z.string().min(16, 'JAUNTY_TOKEN needs at least 16 characters').optional(),
+  JAUNTY_TOKEN: z.string().min(16, 'needs at least 16 characters').optional(),
+  JAUNTY_DEMO: z.enum(['on', 'off']).default('on'),
   JAUNTY_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
-export type Settings = z.infer<typeof SettingsSchema>;
+export type Settings = z.infer<typeof SettingsSchema> & { limits: Limits };
 
 const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
 
@@ -21,12 +23,15 @@ const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
  * @throws with every setting that does not fit, and for an address that is open to others without a token
  */
 export function readSettings(environment: Record<string, string | undefined>): Settings {
-  const result = SettingsSchema.safeParse(environment);
-  if (!result.success) throw new Error(`A setting does not fit.\n${z.prettifyError(result.error)}`);
+  const result = SettingsSchema.and(LimitSettings).safeParse(environment);
+  if (!result.success) {
+    const wrong = result.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`);
+    throw new Error(`A setting does not fit.\n${wrong.join('\n')}`);
+  }
   const { HOST, JAUNTY_TOKEN } = result.data;
   if (!LOOPBACK.includes(HOST) && JAUNTY_TOKEN === undefined)
     throw new Error(`HOST is ${HOST}, which others can reach: set JAUNTY_TOKEN too, or leave HOST out.`);
-  return result.data;
+  return { ...SettingsSchema.parse(environment), limits: readLimits(environment) };
 }
 
 export const settings = readSettings(process.env);

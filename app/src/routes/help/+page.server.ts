@@ -2,6 +2,6 @@ import { findTape, listTapes } from '$lib/server/store/tapes';
 
 /** The tape that examples are worked out on: the demo's, else any. */
 export async function load({ locals }) {
-  const tape = (await findTape(locals.db, 'KELP')) ?? (await listTapes(locals.db))[0];
+  const tape = await locals.store.read(async (rows) => (await findTape(rows, 'KELP')) ?? (await listTapes(rows))[0]);
   return { tape: tape?.name };
 }

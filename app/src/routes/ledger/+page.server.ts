@@ -1,16 +1,22 @@
 import { error, redirect } from '@sveltejs/kit';
 import { ledgerFor } from '$lib/ledger/firstLedger';
-import { insertLedger, listLedgers } from '$lib/server/store/ledgers';
-import { findTape } from '$lib/server/store/tapes';
+import { lastLedger } from '$lib/server/store/ledgers';
+import { listKeptEntries } from '$lib/server/store/keptEntries';
+import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
 
-/** `?tape=KELP` opens the last ledger of a tape, or its first; without, the one saved last. */
+/**
+ * `?tape=KELP` opens the last ledger of a tape; without, the one saved last. A tape without one opens with a draft, which
+ * becomes a ledger with its first change: to look writes nothing.
+ */
 export async function load({ locals, url }) {
-  const ledgers = await listLedgers(locals.db);
   const name = url.searchParams.get('tape');
-  if (name === null) redirect(307, ledgers.length > 0 ? `/ledger/${ledgers[0].id}` : '/records');
-  const tape = await findTape(locals.db, name);
-  if (!tape) error(404, `No tape is called ${name}.`);
-  const known = ledgers.find(({ body }) => body.tape === tape.name);
-  const ledger = known ?? (await insertLedger(locals.db, ledgerFor(tape), Date.now() * 1000));
-  redirect(307, `/ledger/${ledger.id}`);
+  const last = await locals.store.read((rows) => lastLedger(rows, name ?? undefined));
+  if (last) redirect(307, `/ledger/${last.id}`);
+  if (name === null) redirect(307, '/records');
+  return locals.store.read(async (rows) => {
+    const tape = await findTape(rows, name);
+    if (!tape) error(404, `No tape is called ${name.slice(0, 100)}.`);
+    const tapes = (await listTapes(rows)).map(shownTape);
+    return { draft: ledgerFor(shownTape(tape)), kept: await listKeptEntries(rows), tapes };
+  });
 }

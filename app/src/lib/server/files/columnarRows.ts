@@ -6,10 +6,11 @@ import {
   type AsyncBuffer,
   type ParquetParsers,
 } from 'hyparquet';
-import { refuse } from '$lib/api/problems';
+import { refuse, Refusal } from '$lib/api/problems';
 import { rfc3339 } from '$lib/api/times';
 import { MOST_FIELDS, readTexts } from './delimitedRows';
-import { fieldText } from './jsonRows';
+import { refuseGrowth, type Unpacking } from './decoding';
+import { fieldText, ownField } from './jsonRows';
 import type { LineTaker } from './recordReader';
 
 /** Rows of a Parquet file that are held as objects at once. */
@@ -27,18 +28,36 @@ export interface ColumnarFile {
   rows: (most: number) => AsyncGenerator<string[]>;
 }
 
-/** Opens a Parquet or Arrow file that lies whole in memory or on disk. @throws {Refusal} where it is none */
-export async function openColumnar(format: 'parquet' | 'arrow', file: AsyncBuffer): Promise<ColumnarFile> {
-  try {
-    return format === 'parquet' ? await openParquet(file) : await openArrow(file);
-  } catch (cause) {
+/**
+ * Opens a Parquet or Arrow file that lies whole in memory or on disk.
+ * @throws {Refusal} where it is none, or would unpack to too much; its rows likewise, where it is damaged further on
+ */
+export async function openColumnar(
+  format: 'parquet' | 'arrow',
+  file: AsyncBuffer,
+  bounds: Unpacking,
+): Promise<ColumnarFile> {
+  const damaged = (cause: unknown) => {
+    if (cause instanceof Refusal) return cause;
     const name = format === 'parquet' ? 'Parquet' : 'Arrow';
-    throw refuse(
-      'broken-body',
-      `This is no ${name} file that can be read: ${cause instanceof Error ? cause.message : String(cause)}.`,
-      {},
-      { cause },
-    );
+    const says = cause instanceof Error ? cause.message.slice(0, 200) : String(cause);
+    return refuse('broken-body', `This ${name} file is damaged, or is none: ${says}.`, {}, { cause });
+  };
+  try {
+    const { names, rows } = await (format === 'parquet' ? openParquet(file, bounds) : openArrow(file, bounds));
+    return {
+      names,
+      async *rows(most) {
+        const found = rows(most);
+        for (;;) {
+          const next = await found.next().catch((cause: unknown) => Promise.reject(damaged(cause)));
+          if (next.done) return;
+          yield next.value;
+        }
+      },
+    };
+  } catch (cause) {
+    throw damaged(cause);
   }
 }
 
@@ -48,10 +67,15 @@ const INSTANTS: Partial<ParquetParsers> = {
   timestampFromNanoseconds: (nanos) => rfc3339(Number(nanos / 1000n)),
 };
 
-async function openParquet(file: AsyncBuffer): Promise<ColumnarFile> {
+async function openParquet(file: AsyncBuffer, bounds: Unpacking): Promise<ColumnarFile> {
   const metadata = await parquetMetadataAsync(file);
   const names = parquetSchema(metadata).children.map((child) => child.element.name);
   const total = Number(metadata.num_rows);
+  // a few bytes can stand for millions of equal rows
+  refuseGrowth(file.byteLength, total * names.length * 8, bounds);
+  for (const { columns } of metadata.row_groups)
+    for (const { meta_data } of columns)
+      refuseGrowth(file.byteLength, Number(meta_data?.total_uncompressed_size ?? 0), bounds);
   return {
     names,
     async *rows(most) {
@@ -63,13 +87,13 @@ async function openParquet(file: AsyncBuffer): Promise<ColumnarFile> {
           rowEnd: Math.min(total, most, from + ROWS_AT_ONCE),
           parsers: INSTANTS,
         });
-        for (const object of objects) yield names.map((name) => typedText((object as Record<string, unknown>)[name]));
+        for (const object of objects) yield names.map((name) => typedText(ownField(object, name)));
       }
     },
   };
 }
 
-async function openArrow(file: AsyncBuffer): Promise<ColumnarFile> {
+async function openArrow(file: AsyncBuffer, bounds: Unpacking): Promise<ColumnarFile> {
   const bytes = new Uint8Array(await file.slice(0, file.byteLength));
   const names = RecordBatchReader.from(bytes)
     .open()
@@ -78,8 +102,11 @@ async function openArrow(file: AsyncBuffer): Promise<ColumnarFile> {
     names,
     async *rows(most) {
       let count = 0;
+      let told = 0;
       for (const batch of RecordBatchReader.from(bytes)) {
-        const columns = names.map((name) => batch.getChild(name));
+        told += batch.numRows;
+        refuseGrowth(bytes.length, told * names.length * 8, bounds);
+        const columns = names.map((_, index) => batch.getChildAt(index));
         const { fields } = batch.schema;
         for (let row = 0; row < batch.numRows && count < most; row++, count++)
           yield columns.map(

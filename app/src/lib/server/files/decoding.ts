@@ -4,9 +4,15 @@ import { Unzip, UnzipInflate } from 'fflate';
 import { refuse } from '$lib/api/problems';
 import type { Reading } from '$lib/api/reading';
 
-/** A file that grows by more than this when it is unpacked, beyond some size, is not a file of records. */
-const MOST_GROWTH = 200;
+/** So much of a packed file is unpacked whatever it grows by. */
 const FREE_BYTES = 16 << 20;
+
+/** Bounds of what a packed file may unpack to. */
+export interface Unpacking {
+  /** Times its own size. A file that grows by more is not one of records. */
+  growth: number;
+  mostBytes: number;
+}
 
 type Chunks = AsyncIterable<Uint8Array>;
 
@@ -16,7 +22,7 @@ export const isZip = (bytes: Uint8Array): boolean =>
   bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5);
 
 /** Unpacks a gzipped file, or a zip with one file in it, as it comes; anything else goes through as it is. */
-export async function* unpacked(file: Chunks): AsyncGenerator<Uint8Array> {
+export async function* unpacked(file: Chunks, bounds: Unpacking): AsyncGenerator<Uint8Array> {
   const chunks = file[Symbol.asyncIterator]();
   let first = await chunks.next();
   while (!first.done && first.value.length < 4) {
@@ -26,8 +32,8 @@ export async function* unpacked(file: Chunks): AsyncGenerator<Uint8Array> {
   }
   if (first.done) return;
   const whole: Chunks = restOf(first.value, chunks);
-  if (isGzip(first.value)) yield* limited(whole, gunzipped);
-  else if (isZip(first.value)) yield* limited(whole, unzipped);
+  if (isGzip(first.value)) yield* limited(whole, gunzipped, bounds);
+  else if (isZip(first.value)) yield* limited(whole, unzipped, bounds);
   else yield* whole;
 }
 
@@ -40,6 +46,7 @@ async function* restOf(first: Uint8Array, chunks: AsyncIterator<Uint8Array>): As
 async function* limited(
   packed: Chunks,
   unpack: (packed: Chunks) => AsyncGenerator<Uint8Array>,
+  bounds: Unpacking,
 ): AsyncGenerator<Uint8Array> {
   let bytesIn = 0;
   let bytesOut = 0;
@@ -51,13 +58,20 @@ async function* limited(
   };
   for await (const chunk of unpack(counted())) {
     bytesOut += chunk.length;
-    if (bytesOut > FREE_BYTES && bytesOut > MOST_GROWTH * bytesIn)
-      throw refuse(
-        'too-large',
-        `The packed file grows to more than ${MOST_GROWTH} times its size; that is no file of records.`,
-      );
+    refuseGrowth(bytesIn, bytesOut, bounds);
     yield chunk;
   }
+}
+
+/** @throws {Refusal} where a packed file unpacks to more than is allowed, or than a file of records would */
+export function refuseGrowth(packedBytes: number, bytes: number, { growth, mostBytes }: Unpacking): void {
+  if (bytes > mostBytes)
+    throw refuse('too-large', `The file unpacks to more than ${(mostBytes / 2 ** 20).toLocaleString('en')} MB.`);
+  if (bytes > FREE_BYTES && bytes > growth * packedBytes)
+    throw refuse(
+      'too-large',
+      `The packed file grows to more than ${growth} times its size; that is no file of records.`,
+    );
 }
 
 async function* gunzipped(packed: Chunks): AsyncGenerator<Uint8Array> {

@@ -35,6 +35,8 @@ export class DelimitedRows implements RowSource {
   private full: Parser | undefined;
   private linesBeforeFull = 0;
   private headerPending: boolean;
+  /** Lines before the header or the first record that are still to be passed over. */
+  private skipPending: number;
   private isFirst = true;
 
   constructor(
@@ -43,6 +45,7 @@ export class DelimitedRows implements RowSource {
   ) {
     this.delimiter = reading.delimiter.charCodeAt(0);
     this.headerPending = reading.header;
+    this.skipPending = reading.skip;
     const { plainColumns } = records;
     this.plain = plainColumns > 0 ? new PlainLines(this.delimiter, plainColumns) : undefined;
   }
@@ -90,7 +93,7 @@ export class DelimitedRows implements RowSource {
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     let at = 0;
     while (at < bytes.length) {
-      if (plain && !this.headerPending && bytes.length - at > FEW_BYTES) {
+      if (plain && !this.headerPending && this.skipPending === 0 && bytes.length - at > FEW_BYTES) {
         at = plain.read(bytes, view, at);
         if (plain.rows > 0) {
           this.records.addPlain(plain.columns, plain.rows, this.lines + 1);
@@ -108,6 +111,13 @@ export class DelimitedRows implements RowSource {
   /** One line by its fields. Gives where the next starts; -1 where the line has no end yet, or the full parser takes over. */
   private readLine(bytes: Uint8Array, lineStart: number): number {
     const { starts, ends, delimiter } = this;
+    if (this.skipPending > 0) {
+      const lineEnd = bytes.indexOf(LF, lineStart);
+      if (lineEnd < 0) return -1;
+      this.skipPending--;
+      this.lines++;
+      return lineEnd + 1;
+    }
     let fields = 0;
     let at = lineStart;
     starts[0] = at;

@@ -3,18 +3,24 @@ import { joined, MOST_FIELDS, readTexts, type RowSource } from './delimitedRows'
 import type { LineTaker } from './recordReader';
 
 const LONGEST_ITEM = 1 << 20;
+const LONGEST_FIELD = 10_000;
 
 /** A value of JSON as the text of a field. */
 export function fieldText(value: unknown): string {
   if (value === null || value === undefined) return '';
-  return typeof value === 'object' ? JSON.stringify(value) : String(value as string | number | boolean);
+  return typeof value === 'object'
+    ? JSON.stringify(value).slice(0, LONGEST_FIELD)
+    : String(value as string | number | boolean);
 }
 
+/** What an object of a file has under a name: not what every object has, such as `constructor`. */
+export const ownField = (object: object, name: string): unknown =>
+  Object.hasOwn(object, name) ? (object as Record<string, unknown>)[name] : undefined;
+
 /** The fields of a record of JSON: an array's in their order, an object's in the order of the names. */
-export function itemFields(item: unknown, names: readonly string[]): string[] {
+export function itemFields(item: object, names: readonly string[]): string[] {
   if (Array.isArray(item)) return item.map(fieldText);
-  const object = item as Record<string, unknown>;
-  return names.map((name) => fieldText(object[name]));
+  return names.map((name) => fieldText(ownField(item, name)));
 }
 
 /** Records of JSON, one a line or as one array; each an object or an array. Counted as lines, from 1. */
@@ -91,13 +97,15 @@ export class JsonRows implements RowSource {
     const text = new TextDecoder().decode(bytes).trim();
     this.lines++;
     if (text === '') return;
-    let item: unknown;
+    let fields: string[];
     try {
-      item = JSON.parse(text);
-    } catch {
-      item = [text]; // no JSON: told as a line whose time cannot be read, with the text itself
+      const item: unknown = JSON.parse(text);
+      fields = typeof item === 'object' && item !== null ? itemFields(item, this.names) : [text];
+    } catch (error) {
+      // very deep JSON is too much for the engine's own reader, and its writer
+      if (!(error instanceof SyntaxError || error instanceof RangeError)) throw error;
+      fields = [text]; // told as a line whose time cannot be read, with the text itself
     }
-    const fields = typeof item === 'object' && item !== null ? itemFields(item, this.names) : [text];
     readTexts(this.records, fields, this.lines, () => text, this.starts, this.ends);
   }
 }

@@ -6,7 +6,7 @@ export const TENS = Float64Array.from({ length: 23 }, (_, exponent) => 10 ** exp
 
 /**
  * The double nearest to the decimal number that bytes [from, to) tell: what `Number` makes of the same text.
- * @returns NaN for an empty field and for text that is no number
+ * @returns NaN for an empty field, for text that is no number, and for one beyond the largest double
  */
 export function readNumber(bytes: Uint8Array, from: number, to: number): number {
   let at = from;
@@ -28,7 +28,7 @@ export function readNumber(bytes: Uint8Array, from: number, to: number): number 
   if (at === to && at - first > (decimals >= 0 ? 1 : 0) && mantissa < 9e15 && places < 23)
     return (negative ? -mantissa : mantissa) / TENS[places];
   const text = String.fromCharCode(...bytes.subarray(from, Math.min(to, from + 400))).trim();
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text) ? Number(text) : NaN;
+  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text) ? finite(Number(text)) : NaN;
 }
 
 /** Words that stand for a missing value. */
@@ -58,5 +58,8 @@ export function readStyledNumber(text: string, decimal: '.' | ','): number {
   if (!match || (match[2] === undefined && !match[3])) return NaN;
   const [, sign, whole = '0', decimals = '', exponent = ''] = match;
   const value = Number(`${sign}${whole.replaceAll(/\D/g, '')}.${decimals}${exponent}`);
-  return (isNegative ? -value : value) / (isPercent ? 100 : 1);
+  return finite((isNegative ? -value : value) / (isPercent ? 100 : 1));
 }
+
+/** A number beyond the largest double is none that could be worked with. */
+const finite = (value: number): number => (Number.isFinite(value) ? value : NaN);

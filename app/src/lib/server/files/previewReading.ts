@@ -1,16 +1,13 @@
 import { makeCalendar, type Calendar, type CalendarOptions } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
-import { ReadingChoices, type Reading } from '$lib/api/reading';
+import type { Reading, ReadingChoices } from '$lib/api/reading';
 import type { PreviewRow, ReadingPreview } from '$lib/api/readings';
 import { rfc3339 } from '$lib/api/times';
-import { readBy } from '../problem';
-import type { Store } from '../store/connection';
-import { profileOfShape } from '../store/profiles';
+import type { Limits } from '../limits';
 import { isGzip, isZip, unpacked } from './decoding';
 import { MOST_FIELDS, readTexts } from './delimitedRows';
-import { shapeOf } from './fileImport';
 import { Findings } from './findings';
-import { proposeReading, requireUsable } from './proposeReading';
+import { proposeReading, requireUsable, shapeOf, type ProposalLimits } from './proposeReading';
 import type { RecordColumns } from '../chunks/tapeChunk';
 import { RecordChecks } from './recordChecks';
 import { RecordReader } from './recordReader';
@@ -18,24 +15,41 @@ import { RecordReader } from './recordReader';
 /** Rows of the beginning and of the end that are shown. */
 const SHOWN_ROWS = 6;
 
-/** How a file would be read, from its beginning and its end: what stands there beside what it is read as. */
+/** Bytes of a packed file's beginning that are looked at. */
+const UNPACKED_BYTES = 1 << 20;
+
+export interface PreviewInput {
+  /** The beginning of a file, and its end; the latter empty where the beginning is all of it. */
+  head: Uint8Array;
+  tail: Uint8Array;
+  choices: ReadingChoices;
+  calendar: CalendarOptions;
+}
+
+/** A reading that was kept under a name. */
+export interface KeptReading {
+  name: string;
+  choices: ReadingChoices;
+}
+
+/**
+ * How a file would be read, from its beginning and its end: what stands there beside what it is read as.
+ * @param keptFor  the reading that was kept for files of a shape; it holds where nothing else is chosen
+ */
 export async function previewReading(
-  db: Store,
-  head: Uint8Array,
-  tail: Uint8Array,
-  chosen: Record<string, string>,
-  calendar: CalendarOptions,
+  { head, tail, choices, calendar }: PreviewInput,
+  keptFor: (shape: string) => Promise<KeptReading | undefined>,
+  limits: ProposalLimits & Pick<Limits, 'words'>,
 ): Promise<ReadingPreview> {
   const isPacked = isGzip(head) || isZip(head);
-  const sample = isPacked ? await unpackedStart(head) : head;
-  const own = readBy(ReadingChoices, chosen, 'invalid-body');
-  let proposal = await proposeReading(sample, own);
+  const sample = isPacked ? await unpackedStart(head, limits) : head;
+  let proposal = await proposeReading(sample, choices, limits);
   const shape = shapeOf(proposal.reading, proposal.names);
-  const profile = Object.keys(chosen).length === 0 ? await profileOfShape(db, shape) : undefined;
-  if (profile) proposal = await proposeReading(sample, readBy(ReadingChoices, profile.choices, 'invalid-body'));
+  const profile = Object.keys(choices).length === 0 ? await keptFor(shape) : undefined;
+  if (profile) proposal = await proposeReading(sample, profile.choices, limits);
   const { reading, names, rows, open } = proposal;
   const findings = new Findings({});
-  const shown = new Preview(reading, calendar, findings);
+  const shown = new Preview(reading, calendar, findings, limits.words);
   let problem: string | null = null;
   try {
     requireUsable(reading, names);
@@ -43,12 +57,12 @@ export async function previewReading(
     if (!(error instanceof Refusal)) throw error;
     problem = error.problem.detail;
   }
-  const offset = reading.header && reading.format === 'delimited' ? 2 : 1;
+  const offset = reading.format === 'delimited' ? reading.skip + (reading.header ? 2 : 1) : 1;
   const all = rows.map((cells, index) => shown.read(cells, index + offset, problem === null));
   const last =
     isPacked || tail.length === 0 || reading.format !== 'delimited'
       ? all.slice(-SHOWN_ROWS)
-      : await lastRows(tail, reading, shown, problem === null);
+      : await lastRows(tail, reading, shown, problem === null, limits);
   shown.checkOrder(Date.now() * 1000);
   return {
     reading,
@@ -83,12 +97,13 @@ class Preview {
     private readonly reading: Reading,
     calendar: CalendarOptions,
     private readonly findings: Findings,
+    mostWords: number,
   ) {
     this.calendar = makeCalendar(calendar);
-    this.records = new RecordReader(reading, this.calendar, findings, (tape) => {
+    const sinkOf = (tape: string) => {
       if (tape !== '' && !this.tapes.includes(tape)) this.tapes.push(tape);
       return {
-        add: (values, line) => {
+        add: (values: Float64Array, line: number) => {
           this.result = this.shown(values);
           if (line > 0) this.keep(tape, values.slice(), line);
         },
@@ -96,8 +111,10 @@ class Preview {
           throw new Error('a preview reads lines by their fields');
         },
       };
-    });
-    this.columns = this.records.columns;
+    };
+    this.records = new RecordReader(reading, this.calendar, findings, sinkOf, mostWords);
+    const { ownColumns, texts } = this.records;
+    this.columns = [...ownColumns, ...texts.map(({ name }) => name)];
   }
 
   read(cells: string[], line: number, isUsable: boolean): PreviewRow {
@@ -117,7 +134,8 @@ class Preview {
       });
       rows.sort((a, b) => a.values[0] - b.values[0]);
       const column = (at: number) => Float64Array.from(rows, ({ values }) => values[at]);
-      const columns = Object.fromEntries(this.columns.map((name, at) => [name, column(at)])) as RecordColumns;
+      const stored = RecordReader.columnsOf(this.reading);
+      const columns = Object.fromEntries(stored.map((name, at) => [name, column(at)])) as RecordColumns;
       columns.line = Float64Array.from(rows, ({ line }) => line);
       columns.flags = new Float64Array(rows.length);
       new RecordChecks(this.reading.kind, this.calendar, this.findings, now).check(columns, rows.length);
@@ -131,16 +149,24 @@ class Preview {
   }
 
   private shown(values: Float64Array): string[] {
+    const { ownColumns, texts } = this.records;
     return Array.from(values, (value, column) => {
       if (column === 0) return rfc3339(value);
-      const words = this.records.words[this.records.columns[column]];
-      return words ? words[value] : Number.isNaN(value) ? '' : String(value);
+      if (column >= ownColumns.length) return texts[column - ownColumns.length].words[value];
+      return Number.isNaN(value) ? '' : String(value);
     });
   }
 }
 
-async function lastRows(tail: Uint8Array, reading: Reading, shown: Preview, isUsable: boolean): Promise<PreviewRow[]> {
-  const { rows } = await proposeReading(tail.subarray(tail.indexOf(10) + 1), { ...reading, header: false });
+async function lastRows(
+  tail: Uint8Array,
+  reading: Reading,
+  shown: Preview,
+  isUsable: boolean,
+  limits: ProposalLimits,
+): Promise<PreviewRow[]> {
+  const choices = { ...reading, header: false, skip: 0 };
+  const { rows } = await proposeReading(tail.subarray(tail.indexOf(10) + 1), choices, limits);
   const text = new TextDecoder(reading.encoding).decode(tail).replace(/(\r\n|\n|\r)$/, '');
   const lastLine = text.slice(Math.max(text.lastIndexOf('\n'), text.lastIndexOf('\r')) + 1);
   // a proposal leaves the last line out, as if it were cut off; here it is the very last
@@ -148,16 +174,19 @@ async function lastRows(tail: Uint8Array, reading: Reading, shown: Preview, isUs
   return cells.slice(-SHOWN_ROWS).map((row) => shown.read(row, 0, isUsable));
 }
 
-/** As much of a packed file as its beginning gives. */
-async function unpackedStart(head: Uint8Array): Promise<Uint8Array> {
+/** As much of a packed file as its beginning gives, and is looked at. */
+async function unpackedStart(head: Uint8Array, { growth }: ProposalLimits): Promise<Uint8Array> {
   const parts: Uint8Array[] = [];
+  let bytes = 0;
+  const whole = async function* () {
+    yield head;
+  };
   try {
-    for await (const part of unpacked(
-      (async function* () {
-        yield head;
-      })(),
-    ))
+    for await (const part of unpacked(whole(), { growth, mostBytes: Infinity })) {
       parts.push(part);
+      bytes += part.length;
+      if (bytes >= UNPACKED_BYTES) break;
+    }
   } catch (error) {
     if (parts.length === 0) throw error; // else it is the beginning that ends, not the file
   }

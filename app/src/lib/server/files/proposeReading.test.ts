@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { choicesOf, ReadingChoices, type Reading } from '$lib/api/reading';
+import { readLimits } from '../limits';
 import { proposeReading } from './proposeReading';
 
 /* A reading is proposed from the beginning of a file, whatever program wrote it. */
 
 const propose = async (text: string, choices: ReadingChoices = {}) =>
-  proposeReading(new TextEncoder().encode(text), choices);
+  proposeReading(new TextEncoder().encode(text), choices, readLimits({}));
 const rolesOf = ({ columns }: Reading) => columns.map(({ role }) => role).join(' ');
 const lines = (...rows: string[]) => `${rows.join('\n')}\n`;
 

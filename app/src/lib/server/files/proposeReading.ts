@@ -9,12 +9,13 @@ import {
   type ReadingChoices,
   type TapeKind,
 } from '$lib/api/reading';
+import type { Limits } from '../limits';
 import { openColumnar } from './columnarRows';
-import { fieldText, itemFields } from './jsonRows';
+import { itemFields } from './jsonRows';
 import { MISSING, readStyledNumber } from './numberText';
 
 /** Header words that mean a role, in lower case without marks between. */
-const WORDS: Record<string, readonly string[]> = {
+const WORDS = {
   time: ['time', 'timestamp', 'datetime', 'instant', 'ts', 'tradetime', 'start', 'zeit', 'tidspunkt'],
   date: ['date', 'day', 'tradingday', 'datum', 'dato'],
   clock: ['clock', 'timeofday', 'uhrzeit'],
@@ -33,7 +34,11 @@ const WORDS: Record<string, readonly string[]> = {
   value: ['value', 'turnover'],
   trades: ['trades', 'count', 'ticks', 'numberoftrades'],
   instrument: ['instrument', 'symbol', 'ticker', 'name', 'isin', 'security', 'code'],
-};
+} as const satisfies Record<string, readonly string[]>;
+
+const ROLE_OF_WORD: ReadonlyMap<string, string> = new Map(
+  Object.entries(WORDS).flatMap(([role, words]) => words.map((word) => [word, role] as const)),
+);
 
 /** What was found out about a file from its beginning. */
 export interface Proposal {
@@ -46,6 +51,9 @@ export interface Proposal {
   open: 'dateOrder'[];
 }
 
+/** Bounds of what a file may hold. */
+export type ProposalLimits = Pick<Limits, 'columns' | 'growth' | 'uploadMegabytes'>;
+
 /** Rows that a proposal looks at. */
 const SAMPLE_ROWS = 400;
 
@@ -53,7 +61,11 @@ const SAMPLE_ROWS = 400;
  * Proposes how a file is read, from its first bytes; what was chosen already is kept.
  * @throws {Refusal} for an empty file, and one that cannot be read as what it is chosen to be
  */
-export async function proposeReading(sample: Uint8Array, choices: ReadingChoices): Promise<Proposal> {
+export async function proposeReading(
+  sample: Uint8Array,
+  choices: ReadingChoices,
+  limits: ProposalLimits,
+): Promise<Proposal> {
   if (sample.length === 0)
     throw refuse(
       'empty-file',
@@ -61,7 +73,12 @@ export async function proposeReading(sample: Uint8Array, choices: ReadingChoices
     );
   const format = choices.format ?? formatOf(sample);
   const encoding = choices.encoding ?? encodingOf(sample);
-  const table = await tableOf(sample, format, encoding, choices);
+  const table = await tableOf(sample, format, encoding, choices, limits);
+  if (table.names.length > limits.columns)
+    throw refuse(
+      'too-many-columns',
+      `The file has ${table.names.length.toLocaleString('en')} columns; at most ${limits.columns} can be read. Is it divided by the right mark?`,
+    );
   const numeric = table.rows.flat().filter((cell) => /\d/.test(cell));
   const decimal = choices.decimal ?? decimalOf(numeric);
   const types = table.names.map((_, index) =>
@@ -78,6 +95,7 @@ export async function proposeReading(sample: Uint8Array, choices: ReadingChoices
     encoding,
     delimiter: table.delimiter,
     header: table.header,
+    skip: table.skip,
     decimal,
     dateOrder: choices.dateOrder ?? order,
     kind,
@@ -98,7 +116,7 @@ export function requireUsable({ kind, columns }: Reading, names: readonly string
       `A column of ${kind} cannot be \`${unknown.role}\`; it is one of ${ROLES[kind].join(', ')}.`,
       { errors: [{ field: 'columns', message: `\`${unknown.role}\` is not known` }] },
     );
-  const told = names.join(', ');
+  const told = listed(names);
   if (!has('time') && !has('date'))
     throw refuse(
       'no-time-column',
@@ -114,10 +132,22 @@ export function requireUsable({ kind, columns }: Reading, names: readonly string
     );
 }
 
+/** The first names of a list that may be long. */
+function listed(names: readonly string[]): string {
+  const shown = names.slice(0, 12).map((name) => (name.length > 40 ? `${name.slice(0, 40)}…` : name));
+  return `${shown.join(', ')}${names.length > 12 ? ` and ${names.length - 12} more` : ''}`;
+}
+
+/** What files that are read alike have in common: their format and the names of their columns. */
+export const shapeOf = (reading: Reading, names: readonly string[]): string =>
+  [reading.format, reading.delimiter, ...names].join('\u001f').slice(0, 4000);
+
 interface SampleTable {
   names: string[];
   rows: string[][];
   header: boolean;
+  /** Lines before the header. */
+  skip: number;
   delimiter: Reading['delimiter'];
 }
 
@@ -151,45 +181,47 @@ async function tableOf(
   format: FileFormat,
   encoding: Reading['encoding'],
   choices: ReadingChoices,
+  { growth, uploadMegabytes }: ProposalLimits,
 ): Promise<SampleTable> {
   if (format === 'parquet' || format === 'arrow') {
     const bytes = sample.slice().buffer;
-    const file = await openColumnar(format, {
-      byteLength: bytes.byteLength,
-      slice: (from, to) => bytes.slice(from, to),
-    });
+    const source = { byteLength: bytes.byteLength, slice: (from: number, to?: number) => bytes.slice(from, to) };
+    const file = await openColumnar(format, source, { growth, mostBytes: uploadMegabytes * 2 ** 20 });
     const rows: string[][] = [];
     for await (const row of file.rows(SAMPLE_ROWS)) rows.push(row);
-    return { names: file.names, rows, header: true, delimiter: ',' };
+    return { names: file.names, rows, header: true, skip: 0, delimiter: ',' };
   }
   const text = new TextDecoder(encoding).decode(sample).replace(/^\uFEFF/, '');
   return format === 'delimited' ? delimitedTable(text, choices) : jsonTable(text, format);
 }
 
 function jsonTable(text: string, format: 'json' | 'ndjson'): SampleTable {
-  const items: unknown[] = [];
+  const items: object[] = [];
   const source = format === 'ndjson' ? text.split('\n') : splitItems(text);
   for (const part of source.slice(0, SAMPLE_ROWS)) {
     try {
-      items.push(JSON.parse(part));
-    } catch {
+      const item: unknown = JSON.parse(part);
+      if (typeof item === 'object' && item !== null) items.push(item);
+    } catch (error) {
+      if (!(error instanceof SyntaxError)) throw error;
       continue; // the last one of a sample is cut off
     }
   }
-  const first = items[0];
-  if (typeof first !== 'object' || first === null)
+  const [first] = items;
+  if (!first)
     throw refuse(
       'unreadable-lines',
       'The JSON holds no records: an array of objects or arrays, or one of them a line, is expected.',
       { line: 1 },
     );
   const names = Array.isArray(first) ? first.map((_, index) => `column ${index + 1}`) : Object.keys(first);
-  return {
-    names,
-    rows: items.map((item) => itemFields(item, names).map(fieldText)),
-    header: !Array.isArray(first),
-    delimiter: ',',
-  };
+  try {
+    const rows = items.map((item) => itemFields(item, names));
+    return { names, rows, header: !Array.isArray(first), skip: 0, delimiter: ',' };
+  } catch (cause) {
+    if (!(cause instanceof RangeError)) throw cause;
+    throw refuse('broken-body', 'The JSON is nested too deeply to be records.', {}, { cause });
+  }
 }
 
 /** Texts of the items of a JSON array, by its brackets; enough for a sample. */
@@ -218,9 +250,15 @@ const DELIMITERS: readonly Reading['delimiter'][] = ['\t', ';', '|', ','];
 function delimitedTable(text: string, choices: ReadingChoices): SampleTable {
   const lines = text.split(/\r\n|\n|\r/);
   if (lines.length > 1) lines.pop(); // the last line of a sample may be cut off
-  const sample = lines.filter((line) => line.trim() !== '').slice(0, SAMPLE_ROWS);
+  const isNote = (line: string) => line.startsWith('#') || line.trim() === '';
+  const records = lines.filter((line) => !isNote(line)).slice(0, SAMPLE_ROWS);
+  const delimiter = choices.delimiter ?? delimiterOf(records);
+  const skip = choices.skip ?? notesBefore(lines, delimiter, usualFields(records, delimiter), isNote);
+  const sample = lines
+    .slice(skip)
+    .filter((line) => line.trim() !== '')
+    .slice(0, SAMPLE_ROWS);
   if (sample.length === 0) throw refuse('empty-file', 'The file holds no line that is not empty.');
-  const delimiter = choices.delimiter ?? delimiterOf(sample);
   let cells: string[][];
   try {
     cells = parse(sample.join('\n'), {
@@ -236,10 +274,26 @@ function delimitedTable(text: string, choices: ReadingChoices): SampleTable {
   const header = choices.header ?? isHeader(cells);
   const [first] = cells;
   const width = Math.max(...cells.slice(0, 50).map((row) => row.length));
-  const names = Array.from({ length: width }, (_, index) =>
-    header && first[index] ? first[index] : `column ${index + 1}`,
-  );
-  return { names, rows: header ? cells.slice(1) : cells, header, delimiter };
+  const names = Array.from({ length: width }, (_, index) => {
+    const told = header ? (first[index] ?? '') : '';
+    return (index === 0 ? told.replace(/^#\s*/, '') : told) || `column ${index + 1}`;
+  });
+  return { names, rows: header ? cells.slice(1) : cells, header, skip, delimiter };
+}
+
+/** Fields that most lines have. */
+function usualFields(lines: string[], delimiter: string): number {
+  const counts = lines.map((line) => line.split(delimiter).length).sort((a, b) => a - b);
+  return counts[counts.length >> 1] ?? 1;
+}
+
+/** Notes that stand before the header or the first record. The last of them is the header where it names as many columns. */
+function notesBefore(lines: string[], delimiter: string, fields: number, isNote: (line: string) => boolean): number {
+  const found = lines.findIndex((line) => !isNote(line));
+  const notes = found < 0 ? 0 : found;
+  const last = lines[notes - 1]?.split(delimiter) ?? [];
+  const isNamed = fields > 1 && last.length === fields && !last.some((cell) => looksLikeValue(cell.trim()));
+  return isNamed && last[0].startsWith('#') ? notes - 1 : notes;
 }
 
 /** The delimiter that gives most lines the same number of fields, more than one. */
@@ -313,8 +367,7 @@ function dateOrderOf(cells: string[]): { order: Reading['dateOrder']; isOpen: bo
 }
 
 function roleOfWord(word: string): string | undefined {
-  const plain = word.toLowerCase().replaceAll(/[^a-z]/g, '');
-  return Object.keys(WORDS).find((role) => WORDS[role].includes(plain));
+  return ROLE_OF_WORD.get(word.toLowerCase().replaceAll(/[^a-z]/g, ''));
 }
 
 function kindOf({ names, header }: SampleTable, types: ColumnType[], chosen: ReadingChoices['columns']): TapeKind {

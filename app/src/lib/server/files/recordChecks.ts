@@ -1,4 +1,4 @@
-import { DAY, dateText, HOUR, pieces, type Calendar } from '@jaunty-ledger/core';
+import { DAY, dateText, HOUR, hourOfDay, pieces, type Calendar } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from '$lib/api/checks';
 import type { TapeKind } from '$lib/api/reading';
 import { rfc3339 } from '$lib/api/times';
@@ -160,7 +160,7 @@ export class RecordChecks {
     if (!(this.previousTime >= this.insideFrom && at < this.insideTo)) return;
     if (!(this.previousTime >= this.hourFrom && this.previousTime < this.hourFrom + HOUR)) {
       this.hourFrom = Math.floor(this.previousTime / HOUR) * HOUR;
-      this.hour = (this.hourFrom / HOUR) % 24;
+      this.hour = hourOfDay(this.hourFrom);
     }
     const { hour } = this;
     this.gapCounts[hour]++;

@@ -1,8 +1,10 @@
 import { TimeReader, type Calendar } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from '$lib/api/checks';
+import { refuse } from '$lib/api/problems';
 import { REQUIRED, type Reading, type TapeKind } from '$lib/api/reading';
 import type { Findings } from './findings';
 import { MISSING, readNumber, readStyledNumber } from './numberText';
+import { newTextColumns, type TextColumn } from './textColumns';
 
 /** Where records go. The values stand in the order of the tape's columns and are overwritten with the next. */
 export interface RecordSink {
@@ -40,7 +42,14 @@ interface NumberColumn {
   isSize: boolean;
 }
 
-const SIDES: Record<string, number> = { buy: 1, b: 1, bid: 1, sell: -1, s: -1, ask: -1 };
+const SIDES: ReadonlyMap<string, number> = new Map([
+  ['buy', 1],
+  ['b', 1],
+  ['bid', 1],
+  ['sell', -1],
+  ['s', -1],
+  ['ask', -1],
+]);
 
 /** The column that stands for the price of records of a kind, and the one for their size. */
 export const priceColumnOf = (kind: TapeKind): string =>
@@ -50,10 +59,10 @@ export const sizeColumnOf = (kind: TapeKind): string =>
 
 /** Makes records of the fields of lines, by a reading. What cannot be read is left out and told. */
 export class RecordReader implements LineTaker {
-  /** Names of the columns that a tape of this reading has. */
-  readonly columns: string[];
-  /** Words of the text columns, by column; a record holds their index. */
-  readonly words: Record<string, string[]> = {};
+  /** Our own columns that a tape of this reading has. */
+  readonly ownColumns: string[];
+  /** Columns of the file's own, with the words so far; they come after ours. */
+  readonly texts: TextColumn[];
   rows = 0;
   timesRefused = 0;
   private readonly timeReader: TimeReader;
@@ -63,7 +72,7 @@ export class RecordReader implements LineTaker {
   private readonly instrument: number;
   private readonly numbers: NumberColumn[];
   private readonly sides: number[];
-  private readonly texts: { field: number; name: string; codes: Map<string, number> }[];
+  private readonly textFields: { field: number; codes: Map<string, number>; text: TextColumn }[];
   private readonly series: NumberColumn[];
   private readonly values: Float64Array;
   private readonly seriesSinks: RecordSink[];
@@ -74,6 +83,7 @@ export class RecordReader implements LineTaker {
     calendar: Calendar,
     private readonly findings: Findings,
     private readonly sinkOf: (tape: string) => RecordSink,
+    private readonly mostWords: number,
   ) {
     const { columns, kind } = reading;
     const fieldsOf = (role: string) => columns.flatMap((column, field) => (column.role === role ? [field] : []));
@@ -83,7 +93,7 @@ export class RecordReader implements LineTaker {
     this.date = first('date');
     this.clock = first('clock');
     this.instrument = first('instrument');
-    this.sides = fieldsOf('side');
+    this.sides = fieldsOf('side').slice(0, 1);
     const numberRoles = NUMBER_ROLES[kind];
     const prices = new Set(REQUIRED[kind]);
     this.numbers = numberRoles.flatMap((role) =>
@@ -107,21 +117,17 @@ export class RecordReader implements LineTaker {
             isSize: false,
           }))
         : [];
-    this.texts = fieldsOf('text').map((field) => {
-      const name = columns[field].name || `text${field + 1}`;
-      this.words[name] = [];
-      return { field, name, codes: new Map<string, number>() };
-    });
-    const names = kind === 'series' ? ['price'] : this.numbers.map(({ name }) => name);
-    this.columns = [
-      'time',
-      ...names,
-      ...(this.sides.length > 0 ? ['side'] : []),
-      ...this.texts.map(({ name }) => name),
-    ];
-    this.values = new Float64Array(this.columns.length);
+    this.texts = textsOf(reading);
+    this.textFields = fieldsOf('text').map((field, index) => ({ field, codes: new Map(), text: this.texts[index] }));
+    this.ownColumns = ownColumnsOf(reading);
+    this.values = new Float64Array(this.ownColumns.length + this.texts.length);
     this.seriesSinks = this.series.map(({ name }) => sinkOf(this.series.length > 1 ? name : ''));
     this.single = kind !== 'series' && this.instrument < 0 ? sinkOf('') : undefined;
+  }
+
+  /** What the values of a reading's records are stored under, in their order. */
+  static columnsOf(reading: Reading): string[] {
+    return [...ownColumnsOf(reading), ...textsOf(reading).map(({ column }) => column)];
   }
 
   get plainColumns(): number {
@@ -131,7 +137,7 @@ export class RecordReader implements LineTaker {
       reading.decimal === '.' &&
       this.single !== undefined &&
       this.time === 0 &&
-      this.sides.length + this.texts.length === 0 &&
+      this.sides.length + this.textFields.length === 0 &&
       numbers.every(({ field }, index) => field === index + 1);
     return fits ? numbers.length + 1 : 0;
   }
@@ -159,9 +165,9 @@ export class RecordReader implements LineTaker {
       flags |= flag;
       values[at++] = value;
     }
-    for (const field of this.sides) values[at++] = SIDES[textOf(fields, field).toLowerCase()] ?? 0;
-    for (const { field, name, codes } of this.texts)
-      values[at++] = codeOf(textOf(fields, field), codes, this.words[name]);
+    for (const field of this.sides) values[at++] = SIDES.get(textOf(fields, field).toLowerCase()) ?? 0;
+    for (const { field, codes, text } of this.textFields)
+      values[at++] = this.codeOf(textOf(fields, field), codes, text, fields.line);
     this.rows++;
     const sink = this.single ?? this.sinkOf(textOf(fields, this.instrument));
     sink.add(values, fields.line, flags);
@@ -225,8 +231,23 @@ export class RecordReader implements LineTaker {
     const text = textOf(fields, field);
     const styled = readStyledNumber(text, this.reading.decimal);
     if (!Number.isNaN(styled) || MISSING.test(text)) return styled;
-    this.leaveOut(fields, 'unreadable', `${name} \`${shortened(text)}\` is not a number`);
+    const reason = /^[+-]?[\d.,]+(e[+-]?\d+)?$/i.test(text) ? 'is too large for a number' : 'is not a number';
+    this.leaveOut(fields, 'unreadable', `${name} \`${shortened(text)}\` ${reason}`);
     return undefined;
+  }
+
+  /** The place of a word among those of its column. @throws {Refusal} where these are too many */
+  private codeOf(word: string, codes: Map<string, number>, { title, words }: TextColumn, line: number): number {
+    const known = codes.get(word);
+    if (known !== undefined) return known;
+    if (words.length >= this.mostWords)
+      throw refuse(
+        'too-many-words',
+        `The column ${shortened(title)} has more than ${this.mostWords.toLocaleString('en')} different words: is it a number of each record? Leave it out, with the role skip.`,
+        { line },
+      );
+    codes.set(word, words.length);
+    return words.push(word) - 1;
   }
 
   /** The flags that a value brings, or -1 where its line is left out. */
@@ -237,6 +258,7 @@ export class RecordReader implements LineTaker {
     }
     if (column.isPrice && !(value > 0))
       return this.treat(fields, 'not-positive', `${column.name} ${value} is not above 0`);
+    if (column.isSize && value < 0) return this.treat(fields, 'negative-size', `${column.name} ${value} is below 0`);
     if (column.isSize && value === 0) return this.treat(fields, 'zero-size', `the ${column.name} is 0`);
     return 0;
   }
@@ -265,15 +287,14 @@ const NUMBER_ROLES: Record<TapeKind, readonly string[]> = {
   series: [],
 };
 
-function codeOf(word: string, codes: Map<string, number>, words: string[]): number {
-  let code = codes.get(word);
-  if (code === undefined) {
-    code = words.length;
-    codes.set(word, code);
-    words.push(word);
-  }
-  return code;
+function ownColumnsOf({ kind, columns }: Reading): string[] {
+  const has = (role: string) => columns.some((column) => column.role === role);
+  const numbers = kind === 'series' ? ['price'] : NUMBER_ROLES[kind].filter(has);
+  return ['time', ...numbers, ...(has('side') ? ['side'] : [])];
 }
+
+const textsOf = ({ columns }: Reading): TextColumn[] =>
+  newTextColumns(columns.flatMap(({ role, name }, field) => (role === 'text' ? [name || `column ${field + 1}`] : [])));
 
 function trimmed(bytes: Uint8Array, from: number, to: number): [number, number] {
   while (from < to && (bytes[from] === 32 || bytes[from] === 9)) from++;

@@ -1,31 +1,45 @@
 import type { SchemaElement } from 'hyparquet';
 import { parquetWriteBuffer } from 'hyparquet-writer';
-import { toArrow, type ColumnTable } from '$lib/arrow/table';
+import { toArrow, type Table, type TableColumn } from '$lib/arrow/table';
 import { rfc3339 } from '$lib/api/times';
 
 /** Formats of bulk answers, by media type. */
 export const TABLE_FORMATS = {
-  'text/csv': 'csv',
   'application/json': 'json',
+  'text/csv': 'csv',
   'application/vnd.apache.arrow.stream': 'arrow',
   'application/x-ndjson': 'ndjson',
   'application/vnd.apache.parquet': 'parquet',
 } as const;
 export type TableFormat = (typeof TABLE_FORMATS)[keyof typeof TABLE_FORMATS];
 
-/** Bytes of a table; `about` is what JSON says beside the columns. */
-export function writeTable(table: ColumnTable, format: TableFormat, about: Record<string, unknown>): Uint8Array {
+export interface TableWriting {
+  format: TableFormat;
+  /** In CSV: words that a spreadsheet would take for a formula get an apostrophe before them. */
+  forSpreadsheet?: boolean;
+  /** What JSON says beside the columns. */
+  about?: Record<string, unknown>;
+  /** Called every few thousand rows; it may throw to stop. */
+  goOn?: () => void;
+}
+
+/** Bytes of a table. */
+export function writeTable(
+  table: Table,
+  { format, forSpreadsheet = false, about = {}, goOn }: TableWriting,
+): Uint8Array {
+  const course = goOn ?? (() => undefined);
   switch (format) {
     case 'arrow':
       return toArrow(table);
     case 'json':
-      return new TextEncoder().encode(jsonOf(table, about));
+      return jsonOf(table, about, course);
     case 'csv':
-      return csvOf(table);
+      return csvOf(table, forSpreadsheet, course);
     case 'ndjson':
-      return linesOf(table, '', rowAsJson(table));
+      return joined(linesOf(table, rowAsJson(table), course));
     case 'parquet':
-      return parquetOf(table);
+      return parquetOf(table, course);
     default:
       return format satisfies never;
   }
@@ -34,83 +48,107 @@ export function writeTable(table: ColumnTable, format: TableFormat, about: Recor
 /** What stands in each row of a column: a time, a word, a number, or nothing. */
 type Cell = string | number | null;
 
-function cellOf({ columns, instants, words = {} }: ColumnTable, name: string): (row: number) => Cell {
-  const column = columns[name];
-  if (instants.includes(name)) return (row) => rfc3339(column[row]);
-  if (name in words) return (row) => words[name][column[row]] ?? null;
-  return (row) => (Number.isNaN(column[row]) ? null : column[row]);
+function cellOf(column: TableColumn): (row: number) => Cell {
+  const { kind, values } = column;
+  if (kind === 'instants') return (row) => rfc3339(values[row]);
+  if (kind === 'words') return (row) => column.words[values[row]] ?? null;
+  return (row) => (Number.isNaN(values[row]) ? null : values[row]);
 }
 
-function jsonOf(table: ColumnTable, about: Record<string, unknown>): string {
-  const lists = Object.entries(table.columns).map(([name, { length }]) => {
-    const cell = cellOf(table, name);
-    return [name, Array.from({ length }, (_, row) => cell(row))];
-  });
-  return JSON.stringify({ ...about, columns: Object.fromEntries(lists) });
-}
+const rowsIn = ([first]: Table): number => first?.values.length ?? 0;
 
 /** Rows that are put together before they become bytes. */
 const ROWS_AT_ONCE = 10_000;
 
-function csvOf(table: ColumnTable): Uint8Array {
-  const names = Object.keys(table.columns);
-  const cells = names.map((name) => {
-    const cell = cellOf(table, name);
-    if (table.words && name in table.words) return (row: number) => quoted((cell(row) ?? '') as string);
-    return (row: number) => String(cell(row) ?? '');
-  });
-  return linesOf(table, `${names.map(quoted).join(',')}\n`, (row) => {
-    let text = '';
-    for (let column = 0; column < cells.length; column++) text += (column === 0 ? '' : ',') + cells[column](row);
-    return text;
-  });
-}
-
-/** A row as a JSON object; what is missing is null. */
-function rowAsJson(table: ColumnTable): (row: number) => string {
-  const cells = Object.keys(table.columns).map((name) => [name, cellOf(table, name)] as const);
-  return (row) => JSON.stringify(Object.fromEntries(cells.map(([name, cell]) => [name, cell(row)])));
-}
-
-/** A head, then a line for each row. */
-function linesOf({ columns }: ColumnTable, head: string, line: (row: number) => string): Uint8Array {
-  const [some] = Object.values(columns);
+/** Pieces of so many rows, as bytes. */
+function* pieces(rows: number, piece: (from: number, to: number) => string, goOn: () => void): Generator<Uint8Array> {
   const encoder = new TextEncoder();
-  const parts = [encoder.encode(head)];
-  for (let from = 0; from < some.length; from += ROWS_AT_ONCE) {
-    let text = '';
-    for (let row = from; row < Math.min(some.length, from + ROWS_AT_ONCE); row++) text += `${line(row)}\n`;
-    parts.push(encoder.encode(text));
+  for (let from = 0; from < rows; from += ROWS_AT_ONCE) {
+    goOn();
+    yield encoder.encode(piece(from, Math.min(rows, from + ROWS_AT_ONCE)));
   }
-  const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+}
+
+function joined(parts: Iterable<Uint8Array>): Uint8Array {
+  const all = [...parts];
+  const whole = new Uint8Array(all.reduce((sum, part) => sum + part.length, 0));
   let at = 0;
-  for (const part of parts) {
+  for (const part of all) {
     whole.set(part, at);
     at += part.length;
   }
   return whole;
 }
 
+function jsonOf(table: Table, about: Record<string, unknown>, goOn: () => void): Uint8Array {
+  const encoder = new TextEncoder();
+  const rows = rowsIn(table);
+  const parts: Uint8Array[] = [encoder.encode(`${JSON.stringify({ ...about, columns: {} }).slice(0, -2)}`)];
+  table.forEach((column, index) => {
+    const cell = cellOf(column);
+    parts.push(encoder.encode(`${index > 0 ? ',' : ''}${JSON.stringify(column.name)}:[`));
+    const piece = (from: number, to: number) => {
+      const cells = Array.from({ length: to - from }, (_, at) => cell(from + at));
+      return `${from > 0 ? ',' : ''}${JSON.stringify(cells).slice(1, -1)}`;
+    };
+    parts.push(...pieces(rows, piece, goOn), encoder.encode(']'));
+  });
+  parts.push(encoder.encode('}}'));
+  return joined(parts);
+}
+
+function csvOf(table: Table, forSpreadsheet: boolean, goOn: () => void): Uint8Array {
+  const word = (text: string) => quoted(forSpreadsheet ? disarmed(text) : text);
+  const cells = table.map((column) => {
+    const cell = cellOf(column);
+    if (column.kind === 'words') return (row: number) => word((cell(row) ?? '') as string);
+    return (row: number) => String(cell(row) ?? '');
+  });
+  const head = new TextEncoder().encode(`${table.map(({ name }) => word(name)).join(',')}\n`);
+  const line = (row: number) => {
+    let text = '';
+    for (let column = 0; column < cells.length; column++) text += (column === 0 ? '' : ',') + cells[column](row);
+    return text;
+  };
+  return joined([head, ...linesOf(table, line, goOn)]);
+}
+
+const quoted = (text: string): string => (/[",\n\r]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
+
+/** A spreadsheet runs a text that begins so, wherever it comes from. */
+const disarmed = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
+
+/** A row as a JSON object; what is missing is null. */
+function rowAsJson(table: Table): (row: number) => string {
+  const cells = table.map((column) => [column.name, cellOf(column)] as const);
+  return (row) => JSON.stringify(Object.fromEntries(cells.map(([name, cell]) => [name, cell(row)])));
+}
+
+function linesOf(table: Table, line: (row: number) => string, goOn: () => void): Iterable<Uint8Array> {
+  const piece = (from: number, to: number) => {
+    let text = '';
+    for (let row = from; row < to; row++) text += `${line(row)}\n`;
+    return text;
+  };
+  return pieces(rowsIn(table), piece, goOn);
+}
+
 /** Instants become timestamps of microseconds; figures doubles and words texts, with nulls for what is missing. */
-function parquetOf(table: ColumnTable): Uint8Array {
-  const { columns, instants, words = {} } = table;
-  const names = Object.keys(columns);
-  const columnData = names.map((name) => {
-    const column = columns[name];
-    const cell = cellOf(table, name);
-    const data = instants.includes(name) ? Array.from(column, BigInt) : Array.from(column, (_, row) => cell(row));
-    return { name, data };
+function parquetOf(table: Table, goOn: () => void): Uint8Array {
+  const columnData = table.map((column) => {
+    goOn();
+    const { name, kind, values } = column;
+    const cell = cellOf(column);
+    return { name, data: kind === 'instants' ? Array.from(values, BigInt) : Array.from(values, (_, row) => cell(row)) };
   });
   const schema: SchemaElement[] = [
-    { name: 'root', num_children: names.length },
-    ...names.map((name): SchemaElement => {
-      if (instants.includes(name))
+    { name: 'root', num_children: table.length },
+    ...table.map(({ name, kind }): SchemaElement => {
+      if (kind === 'instants')
         return { name, type: 'INT64', converted_type: 'TIMESTAMP_MICROS', repetition_type: 'REQUIRED' };
-      if (name in words) return { name, type: 'BYTE_ARRAY', converted_type: 'UTF8', repetition_type: 'OPTIONAL' };
+      if (kind === 'words') return { name, type: 'BYTE_ARRAY', converted_type: 'UTF8', repetition_type: 'OPTIONAL' };
       return { name, type: 'DOUBLE', repetition_type: 'OPTIONAL' };
     }),
   ];
   return new Uint8Array(parquetWriteBuffer({ columnData, schema }));
 }
-
-const quoted = (name: string): string => (/[",\n]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name);

@@ -1,4 +1,3 @@
-import type { Store } from './connection';
 import { refuse } from '$lib/api/problems';
 import {
   DamagedChunkError,
@@ -7,80 +6,114 @@ import {
   type RecordColumns,
   type TapeChunk,
 } from '../chunks/tapeChunk';
+import type { Rows, Store } from './store';
+import type { StoredTape } from './tapes';
 
-interface ChunkRow {
-  tape_id: number;
+/** Where the bytes of a chunk are. */
+export interface ChunkKey {
+  generationId: string;
   sequence: number;
+}
+
+/** A part of a tape: what its chunk holds, and where that is. */
+export interface TapePart extends Omit<TapeChunk, 'checksum' | 'data'> {
+  sequence: number;
+  chunk: ChunkKey;
+}
+
+export interface PartRow {
+  generation_id: string;
+  sequence: number;
+  chunk_generation_id: string;
+  chunk_sequence: number;
   rows: number;
   first_at: number;
   last_at: number;
   least: number;
   greatest: number;
+}
+
+export interface ChunkRow {
+  generation_id: string;
+  sequence: number;
   checksum: number;
   data: Buffer;
 }
 
-/** Chunks of one statement, read or written: each statement costs as much as some ten thousand records. */
+/** Chunks of one statement: each costs as much as some ten thousand records. */
 const CHUNKS_AT_ONCE = 8;
 
-/** Puts the chunks of a tape into the store, the first of them under a number. */
-export async function insertChunks(
-  db: Store,
-  tapeId: number,
-  firstSequence: number,
-  chunks: AsyncIterable<TapeChunk> | Iterable<TapeChunk>,
-): Promise<void> {
-  let sequence = firstSequence;
-  let waiting: ChunkRow[] = [];
-  const write = async () => {
-    if (waiting.length > 0) await db<ChunkRow>('tape_chunk').insert(waiting);
-    waiting = [];
-  };
-  for await (const chunk of chunks) {
-    waiting.push(rowOf(tapeId, sequence++, chunk));
-    if (waiting.length === CHUNKS_AT_ONCE) await write();
-  }
-  await write();
-}
+type Source = Pick<StoredTape, 'name' | 'generationId'>;
 
-/** Puts a chunk in the place of another of as many records. */
-export async function replaceChunk(db: Store, tapeId: number, sequence: number, chunk: TapeChunk): Promise<void> {
-  await db<ChunkRow>('tape_chunk')
-    .where({ tape_id: tapeId, sequence })
-    .update(rowOf(tapeId, sequence, chunk));
-}
-
-/** The chunks of a tape that hold records in [from, to), in order, read a few at a time. */
-export async function* chunksBetween(
-  db: Store,
-  tapeId: number,
+/** The parts of a tape that hold records in [from, to), in order. */
+export async function partsBetween(
+  rows: Rows,
+  { generationId }: Source,
   from: number,
   to: number,
   fromSequence = 0,
-): AsyncGenerator<TapeChunk & { sequence: number }> {
-  const sequences: number[] = await db<ChunkRow>('tape_chunk')
-    .where({ tape_id: tapeId })
+): Promise<TapePart[]> {
+  const found = await rows<PartRow>('tape_part')
+    .where({ generation_id: generationId })
     .where('sequence', '>=', fromSequence)
     .where('last_at', '>=', from)
     .where('first_at', '<', to)
-    .orderBy('sequence')
-    .pluck('sequence');
-  for (let at = 0; at < sequences.length; at += CHUNKS_AT_ONCE) {
-    const wanted = sequences.slice(at, at + CHUNKS_AT_ONCE);
-    const found = await db<ChunkRow>('tape_chunk')
-      .where({ tape_id: tapeId })
-      .whereBetween('sequence', [wanted[0], wanted[wanted.length - 1]])
-      .orderBy('sequence');
-    for (const { sequence, rows, first_at, last_at, least, greatest, checksum, data } of found)
-      yield { sequence, rows, firstAt: first_at, lastAt: last_at, least, greatest, checksum, data: bytesOf(data) };
-    if (found.length < wanted.length) return; // the tape was deleted while it was read
+    .orderBy('sequence');
+  return found.map(toPart);
+}
+
+/** A part with its chunk. */
+export type StoredChunk = TapePart & Pick<TapeChunk, 'checksum' | 'data'>;
+
+/**
+ * The chunks of a tape that hold records in [from, to), in order, read a few at a time.
+ * @throws {Refusal} where the tape has gone in the meantime
+ */
+export async function* chunksBetween(
+  store: Store,
+  tape: Source,
+  from: number,
+  to: number,
+  fromSequence = 0,
+): AsyncGenerator<StoredChunk> {
+  const parts = await store.read(async (rows) => {
+    const found = await partsBetween(rows, tape, from, to, fromSequence);
+    // none may be in the range, or none be there any more
+    if (found.length === 0 && !(await rows('generation').where({ id: tape.generationId }).first('id')))
+      throw changedMeanwhile(tape);
+    return found;
+  });
+  for (let at = 0; at < parts.length; at += CHUNKS_AT_ONCE)
+    yield* await store.read((rows) => chunksOf(rows, tape, parts.slice(at, at + CHUNKS_AT_ONCE)));
+}
+
+const changedMeanwhile = ({ name }: { name: string }) =>
+  refuse('tape-changed', `${name} was changed or deleted while it was read. Ask again.`);
+
+async function chunksOf(rows: Rows, { name }: Source, parts: readonly TapePart[]): Promise<StoredChunk[]> {
+  const found = new Map<string, ChunkRow>();
+  const keyOf = (generationId: string, sequence: number) => `${generationId} ${sequence}`;
+  for (const generationId of new Set(parts.map(({ chunk }) => chunk.generationId))) {
+    const sequences = parts.filter(({ chunk }) => chunk.generationId === generationId);
+    const chunks = await rows<ChunkRow>('chunk')
+      .where({ generation_id: generationId })
+      .whereIn(
+        'sequence',
+        sequences.map(({ chunk }) => chunk.sequence),
+      );
+    for (const chunk of chunks) found.set(keyOf(chunk.generation_id, chunk.sequence), chunk);
   }
+  return parts.map((part) => {
+    const chunk = found.get(keyOf(part.chunk.generationId, part.chunk.sequence));
+    if (!chunk) throw changedMeanwhile({ name });
+    return { ...part, checksum: Number(chunk.checksum), data: bytesOf(chunk.data) };
+  });
 }
 
 /** The records of a stored chunk. @throws {Refusal} where it is damaged, with the part of the tape that it is */
 export function recordsIn(
   tape: { name: string },
-  chunk: TapeChunk & { sequence: number },
+  chunk: StoredChunk,
   without: readonly string[] = [],
   room?: DecodeRoom,
 ): RecordColumns {
@@ -97,54 +130,41 @@ export function recordsIn(
   }
 }
 
-/** Where a row lies: the first chunk to read, and the row that it begins with. Past the end, nothing. */
-export async function chunkOfRow(
-  db: Store,
-  tapeId: number,
+/** Where a row lies: the first part to read, and the row that it begins with. Past the end, nothing. */
+export async function partOfRow(
+  rows: Rows,
+  { generationId }: Source,
   row: number,
 ): Promise<{ sequence: number; firstRow: number } | undefined> {
   let firstRow = 0;
-  for (const { sequence, rows } of await db<ChunkRow>('tape_chunk')
-    .where({ tape_id: tapeId })
+  for (const part of await rows<PartRow>('tape_part')
+    .where({ generation_id: generationId })
     .orderBy('sequence')
     .select('sequence', 'rows')) {
-    if (row < firstRow + rows) return { sequence, firstRow };
-    firstRow += rows;
+    if (row < firstRow + part.rows) return { sequence: part.sequence, firstRow };
+    firstRow += part.rows;
   }
   return undefined;
 }
 
-/** Rows of the chunks that lie wholly before an instant. */
-export async function rowsInChunksBefore(db: Store, tapeId: number, instant: number): Promise<number> {
-  const [found] = await db<ChunkRow>('tape_chunk')
-    .where({ tape_id: tapeId })
+/** Rows of the parts that lie wholly before an instant. */
+export async function rowsBefore(rows: Rows, { generationId }: Source, instant: number): Promise<number> {
+  const [found] = await rows<PartRow>('tape_part')
+    .where({ generation_id: generationId })
     .where('last_at', '<', instant)
     .sum({ rows: 'rows' });
   return Number(found?.rows ?? 0);
 }
 
-/** Deletes the chunks of a tape from one on; gives the number that the next would have. */
-export async function deleteChunksFrom(db: Store, tapeId: number, sequence: number): Promise<number> {
-  if (Number.isFinite(sequence))
-    await db<ChunkRow>('tape_chunk').where({ tape_id: tapeId }).where('sequence', '>=', sequence).delete();
-  const last = await db<ChunkRow>('tape_chunk').where({ tape_id: tapeId }).max({ last: 'sequence' }).first();
-  return Number((last as { last: number | null } | undefined)?.last ?? -1) + 1;
-}
-
-function rowOf(tapeId: number, sequence: number, chunk: TapeChunk): ChunkRow {
-  const { rows, firstAt, lastAt, least, greatest, checksum, data } = chunk;
-  return {
-    tape_id: tapeId,
-    sequence,
-    rows,
-    first_at: firstAt,
-    last_at: lastAt,
-    least,
-    greatest,
-    checksum,
-    data: Buffer.from(data.buffer, data.byteOffset, data.byteLength),
-  };
-}
+const toPart = (row: PartRow): TapePart => ({
+  sequence: row.sequence,
+  chunk: { generationId: row.chunk_generation_id, sequence: row.chunk_sequence },
+  rows: row.rows,
+  firstAt: row.first_at,
+  lastAt: row.last_at,
+  least: row.least,
+  greatest: row.greatest,
+});
 
 /** A plain view: a Buffer's `slice` does not copy, which readers of bytes rely on. */
 const bytesOf = ({ buffer, byteOffset, byteLength }: Buffer): Uint8Array =>

@@ -1,4 +1,4 @@
-import type { Store } from './connection';
+import type { Rows } from './store';
 import type { Ledger } from '$lib/api/ledgers';
 import { LedgerBody, type LedgerChange, type NewLedger } from '$lib/api/ledgers';
 import { rfc3339 } from '$lib/api/times';
@@ -9,52 +9,69 @@ interface LedgerRow {
   body: string;
   version: number;
   saved_at: number;
+  tape_key: string;
 }
+
+const tapeKeyOf = (name: string): string => name.toLowerCase();
 
 /** All ledgers, the one saved last first. */
-export async function listLedgers(db: Store): Promise<Ledger[]> {
-  return (await db<LedgerRow>('ledger').orderBy('saved_at', 'desc')).map(toLedger);
+export async function listLedgers(rows: Rows): Promise<Ledger[]> {
+  return (await rows<LedgerRow>('ledger').orderBy('saved_at', 'desc')).map(toLedger);
 }
 
-export async function findLedger(db: Store, id: number): Promise<Ledger | undefined> {
-  const row = await db<LedgerRow>('ledger').where({ id }).first();
+/** The ledger that was saved last; of a tape, if one is named. */
+export async function lastLedger(rows: Rows, tape?: string): Promise<Ledger | undefined> {
+  const all = rows<LedgerRow>('ledger').orderBy('saved_at', 'desc');
+  const row = await (tape === undefined ? all : all.where({ tape_key: tapeKeyOf(tape) })).first();
   return row && toLedger(row);
 }
 
-export async function insertLedger(db: Store, { title, body }: NewLedger, savedAt: number): Promise<Ledger> {
-  const row = { title, body: JSON.stringify(body), version: 1, saved_at: savedAt };
-  const [id] = await db<LedgerRow>('ledger').insert(row);
+export async function findLedger(rows: Rows, id: number): Promise<Ledger | undefined> {
+  const row = await rows<LedgerRow>('ledger').where({ id }).first();
+  return row && toLedger(row);
+}
+
+export async function insertLedger(rows: Rows, { title, body }: NewLedger, savedAt: number): Promise<Ledger> {
+  const row = { ...fieldsOf({ title, body }), version: 1, saved_at: savedAt };
+  const [{ id }] = await rows<LedgerRow>('ledger').insert(row).returning('id');
   return toLedger({ id, ...row });
 }
 
 /** Saves a change if it was made on the version that is stored. Nothing where it was not, or there is no such ledger. */
 export async function updateLedger(
-  db: Store,
+  rows: Rows,
   id: number,
   change: LedgerChange,
   savedAt: number,
 ): Promise<Ledger | undefined> {
-  const { title, body, version } = change;
-  const row = { title, body: JSON.stringify(body), version: version + 1, saved_at: savedAt };
-  const changed = await db<LedgerRow>('ledger').where({ id, version }).update(row);
+  const { version } = change;
+  const row = { ...fieldsOf(change), version: version + 1, saved_at: savedAt };
+  const changed = await rows<LedgerRow>('ledger').where({ id, version }).update(row);
   return changed === 1 ? toLedger({ id, ...row }) : undefined;
 }
 
 /** Ledgers follow a tape that gets another name. */
-export async function renameInLedgers(db: Store, from: string, to: string): Promise<void> {
-  for (const { id, body, version } of await db<LedgerRow>('ledger').select('id', 'body', 'version')) {
-    const ledger = LedgerBody.parse(JSON.parse(body));
-    if (ledger.tape !== from) continue;
-    await db<LedgerRow>('ledger')
+export async function renameInLedgers(rows: Rows, from: string, to: string): Promise<void> {
+  const followers = await rows<LedgerRow>('ledger').where({ tape_key: tapeKeyOf(from) });
+  for (const { id, body, version } of followers) {
+    const ledger = { ...LedgerBody.parse(JSON.parse(body)), tape: to };
+    await rows<LedgerRow>('ledger')
       .where({ id })
-      .update({ body: JSON.stringify({ ...ledger, tape: to }), version: version + 1 });
+      .update({ body: JSON.stringify(ledger), tape_key: tapeKeyOf(to), version: version + 1 });
   }
 }
 
-export async function deleteLedger(db: Store, id: number): Promise<boolean> {
-  return (await db<LedgerRow>('ledger').where({ id }).delete()) > 0;
+/** Takes a ledger away if it is at a version. Nothing where it is not, or there is no such ledger. */
+export async function deleteLedger(rows: Rows, id: number, version: number): Promise<boolean> {
+  return (await rows<LedgerRow>('ledger').where({ id, version }).delete()) > 0;
 }
 
-function toLedger({ id, title, body, version, saved_at }: LedgerRow): Ledger {
+const fieldsOf = ({ title, body }: NewLedger) => ({
+  title,
+  body: JSON.stringify(body),
+  tape_key: tapeKeyOf(body.tape),
+});
+
+function toLedger({ id, title, body, version, saved_at }: Omit<LedgerRow, 'tape_key'>): Ledger {
   return { id, title, version, savedAt: rfc3339(saved_at), body: LedgerBody.parse(JSON.parse(body)) };
 }

@@ -1,4 +1,4 @@
-import type { Store } from './connection';
+import type { Rows } from './store';
 
 /** A reading that was kept under a name, as the parameters of an import. */
 export interface ReadingProfile {
@@ -19,19 +19,19 @@ const toProfile = (row: ProfileRow): ReadingProfile => ({
   choices: JSON.parse(row.choices) as Record<string, string>,
 });
 
-export async function findProfile(db: Store, name: string): Promise<ReadingProfile | undefined> {
-  const row = await db<ProfileRow>('reading_profile').where({ name }).first();
+export async function findProfile(rows: Rows, name: string): Promise<ReadingProfile | undefined> {
+  const row = await rows<ProfileRow>('reading_profile').where({ name }).first();
   return row && toProfile(row);
 }
 
 /** The profile that was kept for files of a shape. */
-export async function profileOfShape(db: Store, shape: string): Promise<ReadingProfile | undefined> {
-  const row = await db<ProfileRow>('reading_profile').where({ shape }).first();
+export async function profileOfShape(rows: Rows, shape: string): Promise<ReadingProfile | undefined> {
+  const row = await rows<ProfileRow>('reading_profile').where({ shape }).first();
   return row && toProfile(row);
 }
 
 /** Keeps a profile; one of the same name gives way. */
-export async function keepProfile(db: Store, { name, shape, choices }: ReadingProfile): Promise<void> {
+export async function keepProfile(rows: Rows, { name, shape, choices }: ReadingProfile): Promise<void> {
   const row = { name, shape, choices: JSON.stringify(choices) };
-  await db<ProfileRow>('reading_profile').insert(row).onConflict('name').merge();
+  await rows<ProfileRow>('reading_profile').insert(row).onConflict('name').merge();
 }

@@ -1,28 +1,42 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { setTimeout } from 'node:timers/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import knex from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { firstLedger } from '$lib/api/ledgers';
-import { encodeChunk } from '../chunks/tapeChunk';
-import { chunkOfRow, chunksBetween, deleteChunksFrom, insertChunks, rowsInChunksBefore } from './chunks';
-import { connect, openStore, type Store } from './connection';
-import { deleteLedger, findLedger, insertLedger, listLedgers, renameInLedgers, updateLedger } from './ledgers';
+import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
+import { chunksBetween, partOfRow, partsBetween, rowsBefore } from './chunks';
+import { GenerationWriter, sweepGenerations } from './generations';
+import {
+  deleteLedger,
+  findLedger,
+  insertLedger,
+  lastLedger,
+  listLedgers,
+  renameInLedgers,
+  updateLedger,
+} from './ledgers';
+import { migrations } from './migrations/migrations';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
+import { lockFolder } from './sqlite/folderLock';
+import { openStore, SqliteStore } from './sqlite/sqliteStore';
+import type { Rows } from './store';
 import * as tapes from './tapes';
 
 let folder: string;
-let db: Store;
+let store: SqliteStore;
 
 beforeEach(async () => {
   folder = mkdtempSync(join(tmpdir(), 'jaunty-store-'));
-  db = await openStore(folder);
+  store = await openStore(folder);
 });
 afterEach(async () => {
-  await db.destroy();
+  await store.close();
   rmSync(folder, { recursive: true, force: true });
 });
 
-const tape = (name: string): tapes.NewTape => ({
+const tape = (name: string, generationId = ''): tapes.NewTape => ({
   name,
   kind: 'ticks',
   zone: 'Atlantic/Faroe',
@@ -36,12 +50,13 @@ const tape = (name: string): tapes.NewTape => ({
   firstAt: 0,
   lastAt: 30,
   columns: ['time', 'price', 'line', 'flags'],
+  texts: [{ name: 'venue', title: 'Venue', column: 'text:venue', words: ['X', 'Y'] }],
+  generationId,
   priceDecimals: 2,
   sizeDecimals: 0,
   spark: [1, 2],
   note: '',
   unit: 'kr',
-  words: { venue: ['X', 'Y'] },
   report: {
     file: 'a.csv',
     bytes: 9,
@@ -54,71 +69,91 @@ const tape = (name: string): tapes.NewTape => ({
   },
 });
 
+const chunk = (times: number[]) => {
+  const column = (value: number) => new Float64Array(times.length).fill(value);
+  const columns = { time: Float64Array.from(times), price: column(2), line: column(1), flags: column(0) };
+  const { decimals: _, ...encoded } = encodeChunk(columns, 'price');
+  return encoded;
+};
+
+/** Writes a generation of chunks with records at these times. */
+async function generationOf(parts: number[][]): Promise<string> {
+  const generation = new GenerationWriter(store, 0);
+  for (const times of parts) await generation.add(chunk(times));
+  await generation.finish();
+  return generation.id;
+}
+
+const insert = (name: string, generationId?: string) =>
+  store.write((rows) => tapes.insertTape(rows, tape(name, generationId)));
+const find = async (name: string) => (await store.read((rows) => tapes.findTape(rows, name)))!;
+const countOf = (table: string) =>
+  store.read(async (rows: Rows) => ((await rows(table).count({ count: '*' }).first()) as { count: number }).count);
+
 describe('tapes', () => {
   it('come back as they went in, by a name of any capitals', async () => {
-    await tapes.insertTape(db, tape('Kelp'));
+    await insert('Kelp');
     const more = { version: 1, appended: [], calendarCheck: null };
-    expect(await tapes.findTape(db, 'kELP')).toMatchObject({ ...tape('Kelp'), ...more });
-    expect(await tapes.findTape(db, 'SALT')).toBeUndefined();
+    expect(await find('kELP')).toMatchObject({ ...tape('Kelp'), ...more });
+    expect(await find('SALT')).toBeUndefined();
   });
 
   it('have one name each', async () => {
-    await tapes.insertTape(db, tape('KELP'));
-    await expect(tapes.insertTape(db, tape('kelp'))).rejects.toThrow(/UNIQUE/);
+    await insert('KELP');
+    await expect(insert('kelp')).rejects.toThrow('A tape is called kelp already');
   });
 
   it('are of a new version after every change, since their bars may be others', async () => {
-    await tapes.insertTape(db, tape('KELP'));
-    const before = (await tapes.findTape(db, 'KELP'))!;
-    await tapes.updateTape(db, before, { zone: 'UTC', session: null, closed: null });
-    expect(await tapes.findTape(db, 'KELP')).toMatchObject({ zone: 'UTC', session: null, closed: null, version: 2 });
+    await insert('KELP');
+    const before = await find('KELP');
+    await store.write((rows) => tapes.updateTape(rows, before, { zone: 'UTC', session: null, closed: null }));
+    expect(await find('KELP')).toMatchObject({ zone: 'UTC', session: null, closed: null, version: 2 });
   });
 
   it('that were deleted leave their name free, and come back until they are cleared away', async () => {
-    await tapes.insertTape(db, tape('KELP'));
-    await tapes.deleteTape(db, (await tapes.findTape(db, 'KELP'))!, 100);
-    expect(await tapes.listTapes(db)).toEqual([]);
-    await tapes.insertTape(db, tape('KELP'));
-    const deleted = (await tapes.findDeleted(db, 'KELP'))!;
-    await expect(tapes.restoreTape(db, deleted)).rejects.toThrow(/UNIQUE/);
-    await tapes.clearDeleted(db, 100);
-    expect(await tapes.findDeleted(db, 'KELP')).toBeDefined();
-    await tapes.clearDeleted(db, 101);
-    expect(await tapes.findDeleted(db, 'KELP')).toBeUndefined();
+    await insert('KELP');
+    const before = await find('KELP');
+    await store.write((rows) => tapes.deleteTape(rows, before, 100));
+    expect(await store.read(tapes.listTapes)).toEqual([]);
+    await insert('KELP');
+    const deleted = () => store.read((rows) => tapes.findDeleted(rows, 'KELP'));
+    const first = (await deleted())!;
+    await expect(store.write((rows) => tapes.restoreTape(rows, first))).rejects.toThrow('called KELP by now');
+    await store.write((rows) => tapes.clearDeleted(rows, 100, 0));
+    expect(await deleted()).toBeDefined();
+    await store.write((rows) => tapes.clearDeleted(rows, 101, 0));
+    expect(await deleted()).toBeUndefined();
   });
 
-  it('keep the lines that were left out, in order', async () => {
-    const id = await tapes.insertTape(db, tape('KELP'));
-    const lines = Array.from({ length: 500 }, (_, i) => ({ line: 500 - i, reason: 'no price', text: `${i},` }));
-    await tapes.insertLeftOut(db, id, lines.slice(0, 9), 1);
-    await tapes.insertLeftOut(db, id, lines);
-    expect(await tapes.leftOutLines(db, id)).toEqual([
-      ...lines.toReversed().map((line) => ({ ...line, file: 0 })),
-      ...lines
-        .slice(0, 9)
-        .toReversed()
-        .map((line) => ({ ...line, file: 1 })),
+  it('keep the lines that were left out, by their files', async () => {
+    const id = await insert('KELP');
+    const lines = Array.from({ length: 500 }, (_, i) => ({ line: i, reason: 'no price', text: `${i},` }));
+    await store.write((rows) => tapes.insertLeftOut(rows, id, lines.slice(0, 9), 1));
+    await store.write((rows) => tapes.insertLeftOut(rows, id, lines));
+    expect(await store.read((rows) => tapes.leftOutLines(rows, id))).toEqual([
+      ...lines.map((line) => ({ ...line, file: 0 })),
+      ...lines.slice(0, 9).map((line) => ({ ...line, file: 1 })),
     ]);
   });
 });
 
-describe('chunks', () => {
-  const chunk = (times: number[]) => {
-    const column = (value: number) => new Float64Array(times.length).fill(value);
-    return encodeChunk(
-      { time: Float64Array.from(times), price: column(2), line: column(1), flags: column(0) },
-      'price',
-    );
-  };
-  let id: number;
+describe('records of a tape', () => {
+  let kelp: tapes.StoredTape;
   beforeEach(async () => {
-    id = await tapes.insertTape(db, tape('KELP'));
-    await insertChunks(db, id, 0, [chunk([0, 10]), chunk([10, 20]), chunk([21, 30])]);
+    await insert(
+      'KELP',
+      await generationOf([
+        [0, 10],
+        [10, 20],
+        [21, 30],
+      ]),
+    );
+    kelp = await find('KELP');
   });
 
-  const sequencesBetween = async (from: number, to: number) => {
+  const sequencesBetween = async (from: number, to: number, of = kelp) => {
     const sequences: number[] = [];
-    for await (const { sequence } of chunksBetween(db, id, from, to)) sequences.push(sequence);
+    for await (const { sequence } of chunksBetween(store, of, from, to)) sequences.push(sequence);
     return sequences;
   };
 
@@ -129,70 +164,112 @@ describe('chunks', () => {
     [20, 20.5, [1]],
     [31, Infinity, []],
     [-Infinity, 0, []],
-  ])('that hold records from %d to %d', async (from, to, wanted) =>
+  ])('lie in the parts from %d to %d', async (from, to, wanted) =>
     expect(await sequencesBetween(from, to)).toEqual(wanted),
   );
 
   it('are found by a row, and counted before an instant', async () => {
-    expect(await chunkOfRow(db, id, 0)).toEqual({ sequence: 0, firstRow: 0 });
-    expect(await chunkOfRow(db, id, 3)).toEqual({ sequence: 1, firstRow: 2 });
-    expect(await chunkOfRow(db, id, 6)).toBeUndefined();
-    expect(await rowsInChunksBefore(db, id, 21)).toBe(4);
+    const partAt = (row: number) => store.read((rows) => partOfRow(rows, kelp, row));
+    expect(await partAt(0)).toEqual({ sequence: 0, firstRow: 0 });
+    expect(await partAt(3)).toEqual({ sequence: 1, firstRow: 2 });
+    expect(await partAt(6)).toBeUndefined();
+    expect(await store.read((rows) => rowsBefore(rows, kelp, 21))).toBe(4);
   });
 
-  it('of a long tape come back in order, however many there are', async () => {
-    await deleteChunksFrom(db, id, 0);
+  it('of a long tape come back in order, however many parts there are', async () => {
     const times = Array.from({ length: 37 }, (_, i) => i);
-    await insertChunks(
-      db,
-      id,
-      0,
-      times.map((time) => chunk([time])),
-    );
-    expect(await sequencesBetween(-Infinity, Infinity)).toEqual(times);
-    expect(await sequencesBetween(5, 30)).toEqual(times.slice(5, 30));
+    await insert('LONG', await generationOf(times.map((time) => [time])));
+    const long = await find('LONG');
+    expect(await sequencesBetween(-Infinity, Infinity, long)).toEqual(times);
+    expect(await sequencesBetween(5, 30, long)).toEqual(times.slice(5, 30));
   });
 
-  it('are cut off from one on, and go with their tape', async () => {
-    expect(await deleteChunksFrom(db, id, 1)).toBe(1);
-    expect(await sequencesBetween(-Infinity, Infinity)).toEqual([0]);
-    await tapes.deleteTape(db, (await tapes.findTape(db, 'KELP'))!, 1);
-    await tapes.clearDeleted(db, 2);
-    expect(await db('tape_chunk').count({ left: '*' }).first()).toEqual({ left: 0 });
+  /** Lets KELP point at another generation, with its last part in place of the one it had. */
+  async function changed(): Promise<void> {
+    const parts = await store.read((rows) => partsBetween(rows, kelp, -Infinity, Infinity));
+    const next = new GenerationWriter(store, 0);
+    await next.keep(parts[0]);
+    await next.keep(parts[1]);
+    await next.add(chunk([50, 60]));
+    await next.finish();
+    await store.write((rows) => tapes.replaceRecords(rows, kelp, next.id, 100));
+  }
+
+  it('are those of the generation one began with, whatever becomes of the tape meanwhile', async () => {
+    const reading = chunksBetween(store, kelp, -Infinity, Infinity);
+    await reading.next();
+    await changed();
+    const rest: number[] = [];
+    for await (const part of reading) rest.push(...decodeChunk(part).time);
+    expect(rest).toEqual([10, 20, 21, 30]);
+    const now = await find('KELP');
+    const all: number[] = [];
+    for await (const part of chunksBetween(store, now, -Infinity, Infinity)) all.push(...decodeChunk(part).time);
+    expect(all).toEqual([0, 10, 10, 20, 50, 60]);
   });
 
-  it('of a transaction that fails are not there', async () => {
-    const failed = db.transaction(async (transaction) => {
-      await insertChunks(transaction, id, 3, [chunk([40])]);
-      throw new Error('the power went');
-    });
-    await expect(failed).rejects.toThrow('the power went');
-    expect(await sequencesBetween(-Infinity, Infinity)).toEqual([0, 1, 2]);
+  it('are swept when nobody reads them any more, but for the parts that a later generation shares', async () => {
+    await changed();
+    await sweepGenerations(store, 100);
+    expect(await countOf('chunk')).toBe(4);
+    await sweepGenerations(store, 101);
+    expect([await countOf('chunk'), await countOf('generation')]).toEqual([3, 1]);
+    expect(await sequencesBetween(-Infinity, Infinity, await find('KELP'))).toEqual([0, 1, 2]);
+    // whoever still has the tape as it was is told, and gets no empty one
+    await expect(sequencesBetween(-Infinity, Infinity)).rejects.toThrow('KELP was changed or deleted');
+  });
+
+  it('that were swept while they were read are told of, and no shorter tape is given', async () => {
+    const reading = chunksBetween(store, kelp, 21, Infinity);
+    const parts = await store.read((rows) => partsBetween(rows, kelp, 21, Infinity));
+    expect(parts.length).toBe(1);
+    await store.write((rows) => rows('chunk').where({ sequence: 2 }).delete());
+    await expect(reading.next()).rejects.toThrow('KELP was changed or deleted while it was read');
+  });
+
+  it('of an import that died are nobody’s, and go with the next start', async () => {
+    await generationOf([[1], [2]]);
+    await sweepGenerations(store, Infinity);
+    expect(await countOf('chunk')).toBe(5);
+    await sweepGenerations(store, Infinity, { unfinished: true });
+    expect(await countOf('chunk')).toBe(3);
+  });
+
+  it('of a deleted tape go once it cannot come back', async () => {
+    await store.write((rows) => tapes.deleteTape(rows, kelp, 1));
+    await store.write((rows) => tapes.clearDeleted(rows, 2, 50));
+    await sweepGenerations(store, 51);
+    expect([await countOf('chunk'), await countOf('tape_part'), await countOf('generation')]).toEqual([0, 0, 0]);
   });
 });
 
 describe('ledgers', () => {
   const { body } = firstLedger('KELP', '1 hour');
+  const made = (title: string, at: number, what = body) =>
+    store.write((rows) => insertLedger(rows, { title, body: what }, at));
+  const ledger = async (id: number) => (await store.read((rows) => findLedger(rows, id)))!;
 
   it('are saved on the version they were made on, and on no other', async () => {
-    const { id } = await insertLedger(db, { title: 'First', body }, 1);
-    expect(await updateLedger(db, id, { title: 'Second', body, version: 1 }, 2)).toMatchObject({ version: 2 });
-    expect(await updateLedger(db, id, { title: 'Third', body, version: 1 }, 3)).toBeUndefined();
-    expect((await findLedger(db, id))!.title).toBe('Second');
+    const { id } = await made('First', 1);
+    const save = (title: string, at: number) =>
+      store.write((rows) => updateLedger(rows, id, { title, body, version: 1 }, at));
+    expect(await save('Second', 2)).toMatchObject({ version: 2 });
+    expect(await save('Third', 3)).toBeUndefined();
+    expect((await ledger(id)).title).toBe('Second');
   });
 
   it('are listed by when they were saved, the last first', async () => {
-    for (const [at, title] of ['Old', 'New', 'Middle'].entries())
-      await insertLedger(db, { title, body }, [1, 3, 2][at]);
-    expect((await listLedgers(db)).map(({ title }) => title)).toEqual(['New', 'Middle', 'Old']);
+    for (const [at, title] of ['Old', 'New', 'Middle'].entries()) await made(title, [1, 3, 2][at]);
+    expect((await store.read(listLedgers)).map(({ title }) => title)).toEqual(['New', 'Middle', 'Old']);
   });
 
   it('follow a tape that gets another name', async () => {
-    const { id } = await insertLedger(db, { title: 'Kelp', body }, 1);
-    const other = await insertLedger(db, { title: 'Salt', body: { ...body, tape: 'SALT' } }, 1);
-    await renameInLedgers(db, 'KELP', 'WEED');
-    expect((await findLedger(db, id))!.body.tape).toBe('WEED');
-    expect((await findLedger(db, other.id))!.body.tape).toBe('SALT');
+    const { id } = await made('Kelp', 1);
+    const other = await made('Salt', 2, { ...body, tape: 'SALT' });
+    await store.write((rows) => renameInLedgers(rows, 'KELP', 'WEED'));
+    expect([(await ledger(id)).body.tape, (await ledger(other.id)).body.tape]).toEqual(['WEED', 'SALT']);
+    expect((await store.read((rows) => lastLedger(rows, 'weed')))?.id).toBe(id);
+    expect(await store.read((rows) => lastLedger(rows, 'KELP'))).toBeUndefined();
   });
 
   it('of an earlier day are read with the usual values for what has come since', async () => {
@@ -202,36 +279,151 @@ describe('ledgers', () => {
       lanes: [{ id: 'a', base: 'price', weight: 1, entries: [] }],
       view: null,
     };
-    await db('ledger').insert({ title: 'Old', body: JSON.stringify(old), version: 1, saved_at: 1 });
-    expect((await listLedgers(db))[0].body).toMatchObject({ axis: 'bars', notes: [], trimmed: false, flagged: true });
+    const row = { title: 'Old', body: JSON.stringify(old), version: 1, saved_at: 1 };
+    await store.write((rows) => rows('ledger').insert(row));
+    expect((await store.read(listLedgers))[0].body).toMatchObject({
+      axis: 'bars',
+      notes: [],
+      trimmed: false,
+      flagged: true,
+    });
   });
 
-  it('can be taken away, once', async () => {
-    const { id } = await insertLedger(db, { title: 'First', body }, 1);
-    expect([await deleteLedger(db, id), await deleteLedger(db, id)]).toEqual([true, false]);
+  it('can be taken away once, at the version that was looked at', async () => {
+    const { id } = await made('First', 1);
+    const remove = (version: number) => store.write((rows) => deleteLedger(rows, id, version));
+    expect([await remove(2), await remove(1), await remove(1)]).toEqual([false, true, false]);
   });
 });
 
 it('a reading is kept under a name, gives way to one of the same name, and is found by the shape of a file', async () => {
-  await keepProfile(db, { name: 'mine', shape: 'a,b', choices: { decimal: 'point' } });
-  await keepProfile(db, { name: 'mine', shape: 'a,c', choices: { decimal: 'comma' } });
-  expect(await findProfile(db, 'mine')).toEqual({ name: 'mine', shape: 'a,c', choices: { decimal: 'comma' } });
-  expect(await profileOfShape(db, 'a,b')).toBeUndefined();
-  expect((await profileOfShape(db, 'a,c'))!.name).toBe('mine');
+  const keep = (shape: string, decimal: string) =>
+    store.write((rows) => keepProfile(rows, { name: 'mine', shape, choices: { decimal } }));
+  await keep('a,b', 'point');
+  await keep('a,c', 'comma');
+  await store.read(async (rows) => {
+    expect(await findProfile(rows, 'mine')).toEqual({ name: 'mine', shape: 'a,c', choices: { decimal: 'comma' } });
+    expect(await profileOfShape(rows, 'a,b')).toBeUndefined();
+    expect((await profileOfShape(rows, 'a,c'))!.name).toBe('mine');
+  });
 });
 
-it('another connection sees what was entered, and waits for one that writes', async () => {
-  await tapes.insertTape(db, tape('KELP'));
-  const second = connect(folder);
-  try {
-    const slow = db.transaction(async (transaction) => {
-      await tapes.insertTape(transaction, tape('SALT'));
-      await new Promise((resolve) => setTimeout(resolve, 100));
+describe('two that write at once', () => {
+  let other: SqliteStore;
+  beforeEach(() => (other = new SqliteStore(folder)));
+  afterEach(() => other.close());
+
+  it('wait for one another, and both see what was entered before', async () => {
+    const slow = store.write(async (rows) => {
+      await tapes.insertTape(rows, tape('SALT'));
+      await setTimeout(100);
     });
-    await Promise.all([slow, new Promise((resolve) => setTimeout(resolve, 20))]);
-    await tapes.insertTape(second, tape('AMBR'));
-    expect((await tapes.listTapes(db)).map(({ name }) => name)).toEqual(['AMBR', 'KELP', 'SALT']);
+    await setTimeout(20);
+    await other.write((rows) => tapes.insertTape(rows, tape('AMBR')));
+    await slow;
+    expect((await store.read(tapes.listTapes)).map(({ name }) => name)).toEqual(['AMBR', 'SALT']);
+  });
+
+  it('lose nothing where they read first: the later one sees what the earlier one wrote', async () => {
+    await insert('KELP');
+    const note = async (one: SqliteStore, turn: string) =>
+      one.write(async (rows) => {
+        const found = (await tapes.findTape(rows, 'KELP'))!;
+        await setTimeout(Math.random() * 3);
+        await tapes.updateTape(rows, found, { note: `${found.note}${turn}` });
+      });
+    const turns = Array.from({ length: 60 }, (_, turn) => note(turn % 2 ? store : other, turn % 2 ? 'a' : 'b'));
+    await Promise.all(turns);
+    const { note: written, version } = await find('KELP');
+    expect([written.length, version]).toEqual([60, 61]);
+  });
+
+  it('keep nobody else waiting: the thread goes on, and readers read', async () => {
+    await insert('KELP');
+    const order: string[] = [];
+    let finish = () => {};
+    const slow = store.write(async (rows) => {
+      await tapes.insertTape(rows, tape('SALT'));
+      await new Promise<void>((resolve) => (finish = resolve));
+    });
+    await setTimeout(20);
+    const waiting = other.write((rows) => tapes.insertTape(rows, tape('AMBR'))).then(() => order.push('written'));
+    // a wait within the library would let neither of these go on before it is over
+    await setTimeout(50).then(() => order.push('timer'));
+    for (const one of [store, other]) order.push(`${(await one.read(tapes.listTapes)).length} read`);
+    finish();
+    await Promise.all([slow, waiting]);
+    expect(order).toEqual(['timer', '1 read', '1 read', 'written']);
+  });
+
+  it('write all of something or nothing', async () => {
+    const failed = store.write(async (rows) => {
+      await tapes.insertTape(rows, tape('KELP'));
+      throw new Error('the power went');
+    });
+    await expect(failed).rejects.toThrow('the power went');
+    expect(await other.read(tapes.listTapes)).toEqual([]);
+  });
+});
+
+describe('the folder of a store', () => {
+  it('is this user’s alone', () => {
+    for (const file of ['ledger.sqlite', 'ledger.sqlite-wal', 'ledger.sqlite-shm'])
+      if (existsSync(join(folder, file))) expect(statSync(join(folder, file)).mode & 0o777, file).toBe(0o600);
+  });
+
+  it('belongs to one server at a time', () => {
+    const lock = lockFolder(folder);
+    expect(() => lockFolder(folder)).toThrow(`Another server, process ${process.pid}, works with the folder`);
+    lock.release();
+    lockFolder(folder).release();
+  });
+});
+
+it('a store of an earlier day is brought up to date with all its tapes, words, lines and ledgers', async () => {
+  const old = mkdtempSync(join(tmpdir(), 'jaunty-old-'));
+  const db = knex({
+    client: 'better-sqlite3',
+    connection: { filename: join(old, 'ledger.sqlite') },
+    useNullAsDefault: true,
+  });
+  const EARLIER = 3;
+  const names = (await migrations.getMigrations([])).slice(0, EARLIER);
+  await db.migrate.latest({ migrationSource: { ...migrations, getMigrations: async () => names } });
+  const column = (values: number[]) => Float64Array.from(values);
+  const columns = { time: column([1, 2]), price: column([5, 6]), venue: column([1, 0]), line: column([2, 3]) };
+  const { decimals: _, firstAt, lastAt, ...encoded } = encodeChunk({ ...columns, flags: column([0, 0]) }, 'price');
+  const { texts: _texts, generationId: _id, columns: _columns, ...plain } = tape('OLD');
+  const row = Object.fromEntries(
+    Object.entries(plain).map(([name, value]) => [
+      name.replaceAll(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`),
+      typeof value === 'object' && value !== null ? JSON.stringify(value) : value,
+    ]),
+  );
+  const json = { columns: '["time","price","venue","line","flags"]', words: '{"venue":["North","South"]}' };
+  await db('tape').insert({ ...row, ...json, id: 7, name_key: 'old', appended: '[]', version: 4 });
+  await db('tape_chunk').insert({ ...encoded, tape_id: 7, sequence: 0, first_at: firstAt, last_at: lastAt });
+  await db('left_out_line').insert({ tape_id: 7, file: 0, line: 9, reason: 'no price', text: 'x,' });
+  const { title, body } = firstLedger('Old', '1 hour');
+  await db('ledger').insert({ title, body: JSON.stringify(body), version: 1, saved_at: 1 });
+  await db.destroy();
+
+  const opened = await openStore(old);
+  try {
+    const found = (await opened.read((rows) => tapes.findTape(rows, 'OLD')))!;
+    expect(found).toMatchObject({
+      version: 4,
+      columns: ['time', 'price', 'line', 'flags'],
+      texts: [{ name: 'venue', title: 'venue', column: 'venue', words: ['North', 'South'] }],
+    });
+    const part = await chunksBetween(opened, found, -Infinity, Infinity).next();
+    expect(decodeChunk(part.value!)).toMatchObject(columns);
+    expect(await opened.read((rows) => tapes.leftOutLines(rows, 7))).toEqual([
+      { file: 0, line: 9, reason: 'no price', text: 'x,' },
+    ]);
+    expect(await opened.read((rows) => lastLedger(rows, 'OLD'))).toMatchObject({ title, body });
   } finally {
-    await second.destroy();
+    await opened.close();
+    rmSync(old, { recursive: true });
   }
 });

@@ -1,12 +1,22 @@
-import type { Store } from './connection';
+import { gunzipSync, gzipSync } from 'node:zlib';
+import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '$lib/api/reading';
 import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
-import type { LeftOutLine } from '../files/findings';
 import { rfc3339 } from '$lib/api/times';
+import type { LeftOutLine } from '../files/findings';
+import { recordColumns, type TextColumn } from '../files/textColumns';
+import { makeCurrent, retire } from './generations';
+import type { Rows } from './store';
 
 /** A tape as the server knows it: what is shown of it, and what reading it takes. */
-export interface StoredTape extends Tape {
+export interface StoredTape extends Omit<Tape, 'columns' | 'texts'> {
   id: number;
+  /** Where its records lie. */
+  generationId: string;
+  /** Our own columns of its records. */
+  columns: string[];
+  /** Columns of the file's own, which hold words. */
+  texts: TextColumn[];
   firstAt: number;
   lastAt: number;
   sizeDecimals: number;
@@ -34,7 +44,8 @@ interface TapeRow {
   note: string;
   unit: string;
   flagged: number;
-  words: string;
+  texts: string;
+  generation_id: string;
   report: string;
   appended: string;
   calendar_check: string | null;
@@ -44,21 +55,34 @@ interface TapeRow {
 export type NewTape = Omit<StoredTape, 'id' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck'>;
 
 /** All tapes, by name. */
-export async function listTapes(db: Store): Promise<StoredTape[]> {
-  return (await db<TapeRow>('tape').whereNull('deleted_at').orderBy('name')).map(toTape);
+export async function listTapes(rows: Rows): Promise<StoredTape[]> {
+  return (await rows<TapeRow>('tape').whereNull('deleted_at').orderBy('name')).map(toTape);
 }
 
 /** The tape of a name, whatever its capitals. */
-export async function findTape(db: Store, name: string): Promise<StoredTape | undefined> {
-  const row = await db<TapeRow>('tape')
+export async function findTape(rows: Rows, name: string): Promise<StoredTape | undefined> {
+  const row = await rows<TapeRow>('tape')
     .where({ name_key: keyOf(name) })
     .first();
   return row && toTape(row);
 }
 
-/** Puts a tape's row into the store. `db` is the transaction that its chunks are written in. */
-export async function insertTape(db: Store, tape: NewTape): Promise<number> {
-  const [id] = await db<TapeRow>('tape').insert({
+/**
+ * Puts a tape on the shelf, over a generation that is whole.
+ * @throws {Refusal} where another one has the name
+ */
+export async function insertTape(rows: Rows, tape: NewTape): Promise<number> {
+  if (await findTape(rows, tape.name)) throw nameTaken(tape.name);
+  const [{ id }] = await rows<TapeRow>('tape').insert(rowOf(tape)).returning('id');
+  await makeCurrent(rows, tape.generationId);
+  return id;
+}
+
+export const nameTaken = (name: string) =>
+  refuse('name-taken', `A tape is called ${name} already. Choose another name, or delete that tape first.`);
+
+function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'calendar_check' | 'deleted_at'> {
+  return {
     name: tape.name,
     name_key: keyOf(tape.name),
     kind: tape.kind,
@@ -79,15 +103,15 @@ export async function insertTape(db: Store, tape: NewTape): Promise<number> {
     note: tape.note,
     unit: tape.unit,
     flagged: tape.flagged,
-    words: JSON.stringify(tape.words),
+    texts: JSON.stringify(tape.texts),
+    generation_id: tape.generationId,
     report: JSON.stringify(tape.report),
     appended: '[]',
-  });
-  return id;
+  };
 }
 
 /** What of a tape can be changed without touching its records. A new calendar is a new version: bars change with it. */
-export async function updateTape(db: Store, tape: StoredTape, change: TapeChange): Promise<void> {
+export async function updateTape(rows: Rows, tape: StoredTape, change: TapeChange): Promise<void> {
   const row: Partial<TapeRow> = {};
   const { name, zone, session, weekdays, closed, closeIncluded, unit, priceDecimals, note } = change;
   if (name !== undefined) Object.assign(row, { name, name_key: keyOf(name) });
@@ -99,62 +123,71 @@ export async function updateTape(db: Store, tape: StoredTape, change: TapeChange
   if (unit !== undefined) row.unit = unit;
   if (note !== undefined) row.note = note;
   if (priceDecimals !== undefined) row.price_decimals = priceDecimals;
-  await db<TapeRow>('tape')
+  await rows<TapeRow>('tape')
     .where({ id: tape.id })
-    .update({ ...row, version: db.raw('version + 1') });
+    .update({ ...row, version: tape.version + 1 });
 }
 
 /** What a new calendar has flagged, and how many records have a flag since. */
 export async function noteCalendarCheck(
-  db: Store,
-  tape: StoredTape,
+  rows: Rows,
+  { id }: StoredTape,
   flagged: number,
   check: CalendarCheck,
 ): Promise<void> {
-  await db<TapeRow>('tape')
-    .where({ id: tape.id })
+  await rows<TapeRow>('tape')
+    .where({ id })
     .update({ flagged, calendar_check: JSON.stringify(check) });
+}
+
+/** Lets a tape point at another generation of its records. */
+export async function replaceRecords(
+  rows: Rows,
+  { id, generationId: before }: StoredTape,
+  generationId: string,
+  now: number,
+): Promise<void> {
+  await rows<TapeRow>('tape').where({ id }).update({ generation_id: generationId });
+  await makeCurrent(rows, generationId);
+  await retire(rows, before, now);
 }
 
 /** A tape with the records of a further file. */
 export async function extendTape(
-  db: Store,
+  rows: Rows,
   tape: StoredTape,
-  {
-    rows,
-    flagged,
-    firstAt,
-    lastAt,
-    spark,
-    words,
-    report,
-  }: Pick<StoredTape, 'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'spark' | 'words' | 'report'>,
+  grown: Pick<
+    StoredTape,
+    'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'priceDecimals' | 'sizeDecimals' | 'spark' | 'texts' | 'report'
+  >,
 ): Promise<void> {
-  await db<TapeRow>('tape')
+  await rows<TapeRow>('tape')
     .where({ id: tape.id })
     .update({
-      rows,
-      flagged,
-      first_at: firstAt,
-      last_at: lastAt,
-      spark: JSON.stringify(spark),
-      words: JSON.stringify(words),
-      appended: JSON.stringify([...tape.appended, report]),
+      rows: grown.rows,
+      flagged: grown.flagged,
+      first_at: grown.firstAt,
+      last_at: grown.lastAt,
+      price_decimals: grown.priceDecimals,
+      size_decimals: grown.sizeDecimals,
+      spark: JSON.stringify(grown.spark),
+      texts: JSON.stringify(grown.texts),
+      appended: JSON.stringify([...tape.appended, grown.report]),
       version: tape.version + 1,
     });
 }
 
 /** Takes a tape off the shelf; it can be brought back until it is cleared away. */
-export async function deleteTape(db: Store, tape: StoredTape, at: number): Promise<void> {
+export async function deleteTape(rows: Rows, tape: StoredTape, at: number): Promise<void> {
   // its name is free again at once
-  await db<TapeRow>('tape')
+  await rows<TapeRow>('tape')
     .where({ id: tape.id })
     .update({ deleted_at: at, name_key: `${keyOf(tape.name)} ${tape.id}` });
 }
 
 /** The tape of a name that was deleted last. */
-export async function findDeleted(db: Store, name: string): Promise<StoredTape | undefined> {
-  const row = await db<TapeRow>('tape')
+export async function findDeleted(rows: Rows, name: string): Promise<StoredTape | undefined> {
+  const row = await rows<TapeRow>('tape')
     .whereNotNull('deleted_at')
     .where({ name })
     .orderBy('deleted_at', 'desc')
@@ -162,48 +195,66 @@ export async function findDeleted(db: Store, name: string): Promise<StoredTape |
   return row && toTape(row);
 }
 
-export async function restoreTape(db: Store, tape: StoredTape): Promise<void> {
-  await db<TapeRow>('tape')
-    .where({ id: tape.id })
-    .update({ deleted_at: null, name_key: keyOf(tape.name) });
+/** @throws {Refusal} where another one has the name by now */
+export async function restoreTape(rows: Rows, { id, name }: StoredTape): Promise<void> {
+  if (await findTape(rows, name)) throw refuse('name-taken', `Another tape is called ${name} by now. Rename it first.`);
+  await rows<TapeRow>('tape')
+    .where({ id })
+    .update({ deleted_at: null, name_key: keyOf(name) });
 }
 
-/** Clears away, with their chunks, the tapes that were deleted before an instant. */
-export async function clearDeleted(db: Store, before: number): Promise<void> {
-  await db<TapeRow>('tape').where('deleted_at', '<', before).delete();
+/** Clears away the tapes that were deleted before an instant; their records are swept later. */
+export async function clearDeleted(rows: Rows, before: number, now: number): Promise<void> {
+  const gone = await rows<TapeRow>('tape').where('deleted_at', '<', before).select('id', 'generation_id');
+  for (const { id, generation_id } of gone) {
+    await retire(rows, generation_id, now);
+    await rows<TapeRow>('tape').where({ id }).delete();
+  }
 }
 
-interface LeftOutRow extends LeftOutLine {
+interface LeftOutRow {
   tape_id: number;
   file: number;
+  count: number;
+  lines: Buffer;
 }
-
-/** Rows of one insert: SQLite binds so many values at once and no more. */
-const ROWS_AT_ONCE = 200;
 
 /** @param file  0 for the file that the tape was made of, then counting those that were appended */
-export async function insertLeftOut(db: Store, tapeId: number, lines: readonly LeftOutLine[], file = 0): Promise<void> {
-  const rows = lines.map((line) => ({ tape_id: tapeId, file, ...line }));
-  if (rows.length > 0) await db.batchInsert('left_out_line', rows, ROWS_AT_ONCE);
+export async function insertLeftOut(
+  rows: Rows,
+  tapeId: number,
+  lines: readonly LeftOutLine[],
+  file = 0,
+): Promise<void> {
+  if (lines.length === 0) return;
+  const packed = gzipSync(JSON.stringify(lines), { level: 1 });
+  await rows<LeftOutRow>('left_out_file').insert({ tape_id: tapeId, file, count: lines.length, lines: packed });
 }
 
-/** Lines of a tape's files that were left out, as they stood. */
-export async function leftOutLines(db: Store, tapeId: number): Promise<(LeftOutLine & { file: number })[]> {
-  return db<LeftOutRow>('left_out_line')
-    .where({ tape_id: tapeId })
-    .orderBy(['file', 'line'])
-    .select('file', 'line', 'reason', 'text');
+/** Lines of a tape's files that were left out, as they stood, by their files in order. */
+export async function leftOutLines(rows: Rows, tapeId: number): Promise<(LeftOutLine & { file: number })[]> {
+  const files = await rows<LeftOutRow>('left_out_file').where({ tape_id: tapeId }).orderBy('file');
+  return files.flatMap(({ file, lines }) =>
+    (JSON.parse(gunzipSync(lines).toString()) as LeftOutLine[]).map((line) => ({ ...line, file })),
+  );
 }
 
 /** The part of a stored tape that is told to clients. */
 export function shownTape({
   id: _id,
+  generationId: _generation,
   firstAt: _first,
   lastAt: _last,
   sizeDecimals: _sizes,
+  columns,
+  texts,
   ...tape
 }: StoredTape): Tape {
-  return tape;
+  return {
+    ...tape,
+    columns: recordColumns({ columns, texts }).map(({ name }) => name),
+    texts: texts.map(({ name, title, words }) => ({ name, title, words: words.length })),
+  };
 }
 
 const keyOf = (name: string): string => name.toLowerCase();
@@ -233,7 +284,8 @@ function toTape(row: TapeRow): StoredTape {
     note: row.note,
     unit: row.unit,
     flagged: row.flagged,
-    words: JSON.parse(row.words) as Record<string, string[]>,
+    generationId: row.generation_id,
+    texts: JSON.parse(row.texts) as TextColumn[],
     report: JSON.parse(row.report) as IntakeReport,
     appended: JSON.parse(row.appended) as IntakeReport[],
     calendarCheck: parsed<CalendarCheck>(row.calendar_check),

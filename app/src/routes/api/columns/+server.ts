@@ -1,24 +1,30 @@
 import { ColumnsBody } from '$lib/api/tapes';
-import { answering, formatOf, jsonBody, rangeOf, tableAnswer, tapeOf } from '$lib/server/answer';
-import { compute } from '$lib/server/jobs/computePool';
-import { readBy } from '$lib/server/problem';
+import { formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { runTask } from '$lib/server/tasks/runTask';
 
-export const POST = answering(async (event) => {
-  const body = readBy(ColumnsBody, await jsonBody(event.request), 'invalid-body');
-  const tape = await tapeOf(event, body.tape);
-  const format = formatOf(event.request);
-  const { bars: rule, entries } = body;
-  return tableAnswer(
-    await compute({
-      kind: 'columns',
-      tape,
-      range: rangeOf(body),
-      rule,
-      flagged: body.flagged ?? true,
-      entries,
-      complete: body.complete ?? false,
-      format,
-    }),
-    format,
-  );
-});
+export const POST = endpoint(
+  {
+    says: 'Bars with a column for each formula.',
+    body: ColumnsBody,
+    answer: 'table',
+    refuses: [
+      'unknown-tape',
+      'invalid-rule',
+      'invalid-formula',
+      'too-many-bars',
+      'too-much-work',
+      'tape-changed',
+      'damaged-tape',
+    ],
+    writes: false,
+  },
+  async ({ event, body, client, signal }) => {
+    const tape = await tapeOf(event, body.tape);
+    const format = formatOf(event.request);
+    const { bars: rule, entries, flagged = true, complete = false, csv } = body;
+    const writing = { format, forSpreadsheet: csv === 'spreadsheet' };
+    const input = { tape, rule, flagged, entries, complete, range: rangeOf(body), writing };
+    return tableAnswer(await runTask('columns', input, { client, signal }), format, tape);
+  },
+);

@@ -1,14 +1,23 @@
-import { json } from '@sveltejs/kit';
+import { z } from 'zod';
 import { KeptEntry } from '$lib/api/keptEntries';
-import { answering, jsonBody } from '$lib/server/answer';
-import { readBy } from '$lib/server/problem';
+import { endpoint } from '$lib/server/http/endpoint';
 import { keepEntry, listKeptEntries } from '$lib/server/store/keptEntries';
 
-export const GET = answering(async ({ locals }) => json(await listKeptEntries(locals.db)));
+export const GET = endpoint(
+  { says: 'Formulas kept for every ledger, the newest first.', answer: z.array(KeptEntry), writes: false },
+  ({ event }) => event.locals.store.read(listKeptEntries),
+);
 
-/** Keeps a formula for other ledgers. */
-export const POST = answering(async ({ request, locals }) => {
-  const entry = readBy(KeptEntry, await jsonBody(request), 'invalid-body');
-  await keepEntry(locals.db, entry, Date.now() * 1000);
-  return json(entry, { status: 201 });
-});
+export const POST = endpoint(
+  {
+    says: 'Keeps a formula under its name, for every ledger.',
+    body: KeptEntry,
+    answer: KeptEntry,
+    status: 201,
+    writes: true,
+  },
+  async ({ event, body: entry }) => {
+    await event.locals.store.write((rows) => keepEntry(rows, entry, Date.now() * 1000));
+    return entry;
+  },
+);

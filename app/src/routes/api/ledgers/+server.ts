@@ -1,12 +1,14 @@
-import { json } from '@sveltejs/kit';
-import { NewLedger } from '$lib/api/ledgers';
-import { answering, jsonBody } from '$lib/server/answer';
-import { readBy } from '$lib/server/problem';
+import { z } from 'zod';
+import { Ledger, NewLedger } from '$lib/api/ledgers';
+import { endpoint } from '$lib/server/http/endpoint';
 import { insertLedger, listLedgers } from '$lib/server/store/ledgers';
 
-export const GET = answering(async ({ locals }) => json(await listLedgers(locals.db)));
+export const GET = endpoint(
+  { says: 'All ledgers, the one saved last first.', answer: z.array(Ledger), writes: false },
+  ({ event }) => event.locals.store.read(listLedgers),
+);
 
-export const POST = answering(async ({ request, locals }) => {
-  const ledger = readBy(NewLedger, await jsonBody(request), 'invalid-body');
-  return json(await insertLedger(locals.db, ledger, Date.now() * 1000), { status: 201 });
-});
+export const POST = endpoint(
+  { says: 'Makes a ledger.', body: NewLedger, answer: Ledger, status: 201, writes: true },
+  ({ event, body: ledger }) => event.locals.store.write((rows) => insertLedger(rows, ledger, Date.now() * 1000)),
+);

@@ -1,8 +1,10 @@
-import { json } from '@sveltejs/kit';
-import { ReadingBody } from '$lib/api/readings';
-import { answering, jsonBody } from '$lib/server/answer';
-import { previewReading } from '$lib/server/files/previewReading';
-import { readBy } from '$lib/server/problem';
+import { ReadingChoices } from '$lib/api/reading';
+import { ReadingBody, ReadingPreview } from '$lib/api/readings';
+import { jsonAnswer } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { readBy } from '$lib/server/http/problem';
+import { settings } from '$lib/server/settings';
+import { runTask } from '$lib/server/tasks/runTask';
 
 const listed = (text: string | undefined) =>
   text
@@ -10,20 +12,24 @@ const listed = (text: string | undefined) =>
     .map((part) => part.trim())
     .filter(Boolean);
 
-/** How a file would be read, from its beginning and end. Nothing is entered. */
-export const POST = answering(async ({ request, locals }) => {
-  const { head, tail, choices, zone, session, weekdays, closed } = readBy(
-    ReadingBody,
-    await jsonBody(request, 16 << 20),
-    'invalid-body',
-  );
-  const bytes = (text: string) => new Uint8Array(Buffer.from(text, 'base64'));
-  return json(
-    await previewReading(locals.db, bytes(head), bytes(tail), choices, {
-      zone,
-      session,
-      weekdays: listed(weekdays),
-      closed: listed(closed),
-    }),
-  );
-});
+export const POST = endpoint(
+  {
+    says: 'How a file would be read, from its beginning and end. Nothing is entered.',
+    body: ReadingBody,
+    bodyMegabytes: settings.limits.previewMegabytes,
+    answer: ReadingPreview,
+    refuses: ['empty-file', 'unreadable-lines', 'broken-body', 'too-many-columns', 'too-many-words', 'too-much-work'],
+    writes: false,
+  },
+  async ({ body, client, signal }) => {
+    const { head, tail, zone, session, weekdays, closed } = body;
+    const bytes = (text: string) => new Uint8Array(Buffer.from(text, 'base64'));
+    const input = {
+      head: bytes(head),
+      tail: bytes(tail),
+      choices: readBy(ReadingChoices, body.choices, 'invalid-body'),
+      calendar: { zone, session, weekdays: listed(weekdays), closed: listed(closed) },
+    };
+    return jsonAnswer(await runTask('previewFile', input, { client, signal }));
+  },
+);

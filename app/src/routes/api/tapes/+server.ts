@@ -1,28 +1,49 @@
+import { z } from 'zod';
+import { EnteredTapes, ImportQuery, Tape } from '$lib/api/tapes';
 import { json } from '@sveltejs/kit';
-import { refuse } from '$lib/api/problems';
-import { ImportQuery } from '$lib/api/tapes';
-import { answering } from '$lib/server/answer';
-import { choicesOfQuery, importInto } from '$lib/server/jobs/importInto';
-import { readBy } from '$lib/server/problem';
-import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
+import { choicesOfQuery, importInto } from '$lib/server/imports/importInto';
+import { endpoint } from '$lib/server/http/endpoint';
+import { logged } from '$lib/server/log';
+import { findTape, listTapes, nameTaken, shownTape } from '$lib/server/store/tapes';
 
-export const GET = answering(async ({ locals }) => json((await listTapes(locals.db)).map(shownTape)));
+export const GET = endpoint({ says: 'The shelf.', answer: z.array(Tape), writes: false }, async ({ event }) =>
+  (await event.locals.store.read(listTapes)).map(shownTape),
+);
 
-/** Enters a file. It answers with the tape, or with all of them where the file makes several. */
-export const POST = answering(async (event) => {
-  const query = readBy(ImportQuery, Object.fromEntries(event.url.searchParams), 'invalid-query');
-  // asked again when the tape is entered; here so that a long upload is not in vain
-  if (await findTape(event.locals.db, query.name))
-    throw refuse(
+export const POST = endpoint(
+  {
+    says: 'Enters a file as one tape or several. It answers with the tape, or with all of them where the file makes several.',
+    query: ImportQuery,
+    takesFile: true,
+    answer: z.union([Tape, EnteredTapes]),
+    status: 201,
+    refuses: [
       'name-taken',
-      `A tape is called ${query.name} already. Choose another name, or delete that tape first.`,
-    );
-  const names = await importInto(event, {
-    query,
-    choices: await choicesOfQuery(event.locals.db, query),
-    append: false,
-  });
-  const tapes = (await listTapes(event.locals.db)).filter(({ name }) => names.includes(name)).map(shownTape);
-  const [first] = tapes;
-  return json(tapes.length > 1 ? { tapes } : first, { status: 201, headers: { location: `/api/tapes/${first.name}` } });
-});
+      'empty-file',
+      'no-time-column',
+      'no-price-column',
+      'unreadable-lines',
+      'broken-body',
+      'too-many-tapes',
+      'too-many-columns',
+      'too-many-words',
+    ],
+    writes: true,
+  },
+  async (asked) => {
+    const { event, query } = asked;
+    const { store } = event.locals;
+    const choices = await store.read(async (rows) => {
+      // asked again when the tape is entered; here so that a long upload is not in vain
+      if (await findTape(rows, query.name)) throw nameTaken(query.name);
+      return choicesOfQuery(rows, query);
+    });
+    const names = await importInto(asked, { query, choices, append: false });
+    logged(event, 'entered', { tapes: names, file: query.file });
+    const all = await store.read(listTapes);
+    const tapes = all.filter(({ name }) => names.includes(name)).map(shownTape);
+    const [first] = tapes;
+    const headers = { location: `/api/tapes/${first.name}` };
+    return json(tapes.length > 1 ? { tapes } : first, { status: 201, headers });
+  },
+);

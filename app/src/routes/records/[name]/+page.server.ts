@@ -3,7 +3,7 @@ import { findTape, shownTape } from '$lib/server/store/tapes';
 
 export async function load({ locals, params, depends }) {
   depends('app:tapes');
-  const tape = await findTape(locals.db, params.name);
+  const tape = await locals.store.read((rows) => findTape(rows, params.name));
   if (!tape) error(404, `No tape is called ${params.name}. The tab Records lists them.`);
   return { tape: shownTape(tape) };
 }

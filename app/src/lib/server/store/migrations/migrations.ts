@@ -2,11 +2,15 @@ import type { Knex } from 'knex';
 import * as tapesAndLedgers from './001-tapes-and-ledgers';
 import * as filesAndCalendars from './002-files-and-calendars';
 import * as keptEntries from './003-kept-entries';
+import * as generations from './004-generations';
+import * as tokens from './005-tokens';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
   '002-files-and-calendars': filesAndCalendars,
   '003-kept-entries': keptEntries,
+  '004-generations': generations,
+  '005-tokens': tokens,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

@@ -1,8 +1,7 @@
-import { answering } from '$lib/server/answer';
+import { endpoint } from '$lib/server/http/endpoint';
 import { forgetEntry } from '$lib/server/store/keptEntries';
 
-/** Keeps a formula no longer. Ledgers that have it are left as they are. */
-export const DELETE = answering(async ({ params, locals }) => {
-  await forgetEntry(locals.db, params.name!);
-  return new Response(null, { status: 204 });
-});
+export const DELETE = endpoint(
+  { says: 'Keeps a formula no longer. Ledgers that have it are left as they are.', writes: true },
+  ({ event }) => event.locals.store.write((rows) => forgetEntry(rows, event.params.name!)),
+);

@@ -1,6 +1,8 @@
-import { json } from '@sveltejs/kit';
-import { answering } from '$lib/server/answer';
-import { progressOf } from '$lib/server/jobs/importsUnderWay';
+import { ImportProgress } from '$lib/api/tapes';
+import { endpoint } from '$lib/server/http/endpoint';
+import { progressOf } from '$lib/server/imports/importsUnderWay';
 
-/** How far an import has come; nothing once it has ended. */
-export const GET = answering(async ({ params }) => json(progressOf(params.id!) ?? null));
+export const GET = endpoint(
+  { says: 'How far an import has come; null once it has ended.', answer: ImportProgress, writes: false },
+  async ({ event }) => progressOf(event.params.id!),
+);

@@ -1,6 +1,12 @@
-import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { LedgerFile } from '$lib/api/ledgers';
+import { endpoint } from '$lib/server/http/endpoint';
 
-/** The JSON Schema of a ledger that is handed out as a file. */
-export const GET = () => json(z.toJSONSchema(LedgerFile, { io: 'input' }));
+export const GET = endpoint(
+  {
+    says: 'The JSON Schema of a ledger that is handed out as a file.',
+    answer: z.record(z.string(), z.unknown()),
+    writes: false,
+  },
+  async () => z.toJSONSchema(LedgerFile, { io: 'input' }),
+);

@@ -1,22 +1,44 @@
-import { json } from '@sveltejs/kit';
-import { TapeChange } from '$lib/api/tapes';
-import { answering, jsonBody, rangeOf, tapeOf } from '$lib/server/answer';
-import { compute } from '$lib/server/jobs/computePool';
-import { readBy } from '$lib/server/problem';
-import { deleteTape, shownTape } from '$lib/server/store/tapes';
+import { Tape, TapeChange } from '$lib/api/tapes';
+import { tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { logged } from '$lib/server/log';
+import { deleteTape, findTape, shownTape } from '$lib/server/store/tapes';
+import { runTask } from '$lib/server/tasks/runTask';
 
-export const GET = answering(async (event) => json(shownTape(await tapeOf(event))));
+export const GET = endpoint(
+  { says: 'One tape, with its report.', answer: Tape, refuses: ['unknown-tape'], writes: false },
+  async ({ event }) => shownTape(await tapeOf(event)),
+);
 
-/** Renames a tape, or changes its calendar, unit or note. A new calendar goes through all records, so a thread does it. */
-export const PATCH = answering(async (event) => {
-  const change = readBy(TapeChange, await jsonBody(event.request), 'invalid-body');
-  const tape = await tapeOf(event);
-  await compute({ kind: 'change', tape, change, range: rangeOf({}), format: 'json' });
-  return json(shownTape(await tapeOf(event, change.name ?? tape.name)));
-});
+/** A new calendar goes through all records, so a thread does it. */
+export const PATCH = endpoint(
+  {
+    says: 'Changes what is told of a tape: its name, calendar, unit or note.',
+    body: TapeChange,
+    answer: Tape,
+    refuses: ['unknown-tape', 'name-taken', 'tape-changed', 'too-much-work', 'damaged-tape'],
+    writes: true,
+  },
+  async ({ event, body: change, client, signal }) => {
+    const { name, rows } = await tapeOf(event);
+    await runTask('changeTape', { name, change, rows, now: Date.now() * 1000 }, { client, signal });
+    logged(event, 'changed', { tape: name, ...(change.name && { renamed: change.name }) });
+    return shownTape(await tapeOf(event, change.name ?? name));
+  },
+);
 
-/** Takes a tape off the shelf. `POST …/restore` brings it back within a day. */
-export const DELETE = answering(async (event) => {
-  await deleteTape(event.locals.db, await tapeOf(event), Date.now() * 1000);
-  return new Response(null, { status: 204 });
-});
+export const DELETE = endpoint(
+  {
+    says: 'Takes a tape off the shelf. `POST …/restore` brings it back within a day.',
+    refuses: ['unknown-tape'],
+    writes: true,
+  },
+  async ({ event }) => {
+    const { name } = await tapeOf(event);
+    await event.locals.store.write(async (rows) => {
+      const tape = await findTape(rows, name);
+      if (tape) await deleteTape(rows, tape, Date.now() * 1000);
+    });
+    logged(event, 'deleted', { tape: name });
+  },
+);

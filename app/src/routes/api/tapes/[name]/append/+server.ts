@@ -1,29 +1,46 @@
-import { json } from '@sveltejs/kit';
-import { ImportQuery } from '$lib/api/tapes';
-import { answering, tapeOf } from '$lib/server/answer';
-import { choicesOfQuery, importInto } from '$lib/server/jobs/importInto';
-import { readBy } from '$lib/server/problem';
+import { AppendQuery, Tape } from '$lib/api/tapes';
+import { tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { choicesOfQuery, importInto } from '$lib/server/imports/importInto';
+import { logged } from '$lib/server/log';
 import { shownTape } from '$lib/server/store/tapes';
 
-/** Adds a further file to a tape; what the tape has already is not doubled. */
-export const POST = answering(async (event) => {
-  const tape = await tapeOf(event);
-  const { zone, session, weekdays, closed, closeIncluded } = tape;
-  const asked = readBy(
-    ImportQuery,
-    { ...Object.fromEntries(event.url.searchParams), name: tape.name },
-    'invalid-query',
-  );
-  // the calendar is the tape's own
-  const query = {
-    ...asked,
-    zone,
-    session: session ?? undefined,
-    weekdays: weekdays ?? undefined,
-    closed: closed ?? undefined,
-    closeIncluded,
-  };
-  const choices = { kind: tape.kind, ...(await choicesOfQuery(event.locals.db, query)) };
-  await importInto(event, { query, choices, append: true });
-  return json(shownTape(await tapeOf(event)));
-});
+export const POST = endpoint(
+  {
+    says: 'Adds a further file to a tape; what the tape has already is not doubled. The calendar is that of the tape.',
+    query: AppendQuery,
+    takesFile: true,
+    answer: Tape,
+    refuses: [
+      'unknown-tape',
+      'tape-changed',
+      'damaged-tape',
+      'empty-file',
+      'no-time-column',
+      'no-price-column',
+      'unreadable-lines',
+      'broken-body',
+      'too-many-tapes',
+      'too-many-columns',
+      'too-many-words',
+    ],
+    writes: true,
+  },
+  async (asked) => {
+    const { event } = asked;
+    const { name, kind, zone, session, weekdays, closed, closeIncluded } = await tapeOf(event);
+    const query = {
+      ...asked.query,
+      name,
+      zone,
+      session: session ?? undefined,
+      weekdays: weekdays ?? undefined,
+      closed: closed ?? undefined,
+      closeIncluded,
+    };
+    const choices = await event.locals.store.read((rows) => choicesOfQuery(rows, query));
+    await importInto(asked, { query, choices: { kind, ...choices }, append: true });
+    logged(event, 'appended', { tape: name, file: query.file });
+    return shownTape(await tapeOf(event, name));
+  },
+);

@@ -1,21 +1,22 @@
 import { BarQuery } from '$lib/api/tapes';
-import { answering, formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/answer';
-import { compute } from '$lib/server/jobs/computePool';
-import { readBy } from '$lib/server/problem';
+import { formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { runTask } from '$lib/server/tasks/runTask';
 
-export const GET = answering(async (event) => {
-  const query = readBy(BarQuery, Object.fromEntries(event.url.searchParams), 'invalid-query');
-  const tape = await tapeOf(event);
-  const format = formatOf(event.request);
-  return tableAnswer(
-    await compute({
-      kind: 'bars',
-      tape,
-      range: rangeOf(query),
-      rule: query.rule,
-      flagged: query.flagged ?? true,
-      format,
-    }),
-    format,
-  );
-});
+export const GET = endpoint(
+  {
+    says: 'Bars of a tape.',
+    query: BarQuery,
+    answer: 'table',
+    refuses: ['unknown-tape', 'invalid-rule', 'too-many-bars', 'too-much-work', 'tape-changed', 'damaged-tape'],
+    writes: false,
+  },
+  async ({ event, query, client, signal }) => {
+    const tape = await tapeOf(event);
+    const format = formatOf(event.request);
+    const { rule, flagged = true, csv } = query;
+    const writing = { format, forSpreadsheet: csv === 'spreadsheet' };
+    const body = await runTask('bars', { tape, rule, flagged, range: rangeOf(query), writing }, { client, signal });
+    return tableAnswer(body, format, tape);
+  },
+);

@@ -1,31 +1,35 @@
 import { RecordQuery } from '$lib/api/tapes';
-import { answering, formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/answer';
-import { compute } from '$lib/server/jobs/computePool';
-import { readBy } from '$lib/server/problem';
+import { formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { runTask } from '$lib/server/tasks/runTask';
 
-export const GET = answering(async (event) => {
-  const query = readBy(RecordQuery, Object.fromEntries(event.url.searchParams), 'invalid-query');
-  const tape = await tapeOf(event);
-  const format = formatOf(event.request);
-  const { bar, rule, limit } = query;
-  if (bar !== undefined && rule !== undefined) {
-    const flagged = query.flagged !== 'no';
-    const range = rangeOf({});
+export const GET = endpoint(
+  {
+    says: 'Records as they were entered; or those that one bar is made of.',
+    query: RecordQuery,
+    answer: 'table',
+    refuses: ['unknown-tape', 'invalid-rule', 'too-many-bars', 'too-much-work', 'tape-changed', 'damaged-tape'],
+    writes: false,
+  },
+  async ({ event, query, client, signal }) => {
+    const tape = await tapeOf(event);
+    const format = formatOf(event.request);
+    const { bar, rule, limit, offset, csv } = query;
+    const writing = { format, forSpreadsheet: csv === 'spreadsheet' };
+    const who = { client, signal };
+    if (bar !== undefined && rule !== undefined) {
+      const flagged = query.flagged !== 'no';
+      return tableAnswer(
+        await runTask('barRecords', { tape, rule, flagged, row: bar, limit, writing }, who),
+        format,
+        tape,
+      );
+    }
+    const flagged = query.flagged === 'no' ? undefined : query.flagged;
     return tableAnswer(
-      await compute({ kind: 'barRecords', tape, range, rule, flagged, row: bar, limit, format }),
+      await runTask('records', { tape, range: rangeOf(query), limit, offset, flagged, writing }, who),
       format,
-    );
-  }
-  return tableAnswer(
-    await compute({
-      kind: 'records',
       tape,
-      range: rangeOf(query),
-      limit,
-      offset: query.offset,
-      flagged: query.flagged === 'no' ? undefined : query.flagged,
-      format,
-    }),
-    format,
-  );
-});
+    );
+  },
+);

@@ -1,15 +1,25 @@
-import { json } from '@sveltejs/kit';
 import { refuse } from '$lib/api/problems';
-import { answering } from '$lib/server/answer';
-import { findDeleted, findTape, restoreTape, shownTape } from '$lib/server/store/tapes';
+import { Tape } from '$lib/api/tapes';
+import { endpoint } from '$lib/server/http/endpoint';
+import { logged } from '$lib/server/log';
+import { findDeleted, restoreTape, shownTape } from '$lib/server/store/tapes';
 
-/** Brings back the tape of a name that was deleted last. */
-export const POST = answering(async ({ locals, params }) => {
-  const name = params.name!;
-  const deleted = await findDeleted(locals.db, name);
-  if (!deleted) throw refuse('unknown-tape', `No tape called ${name} was deleted within the last day.`);
-  if (await findTape(locals.db, name))
-    throw refuse('name-taken', `Another tape is called ${name} by now. Rename it first.`);
-  await restoreTape(locals.db, deleted);
-  return json(shownTape(deleted));
-});
+export const POST = endpoint(
+  {
+    says: 'Brings back the tape of a name that was deleted last, within a day.',
+    answer: Tape,
+    refuses: ['unknown-tape', 'name-taken'],
+    writes: true,
+  },
+  async ({ event }) => {
+    const name = event.params.name!;
+    const tape = await event.locals.store.write(async (rows) => {
+      const deleted = await findDeleted(rows, name);
+      if (!deleted) throw refuse('unknown-tape', `No tape called ${name} was deleted within the last day.`);
+      await restoreTape(rows, deleted);
+      return deleted;
+    });
+    logged(event, 'restored', { tape: name });
+    return shownTape(tape);
+  },
+);

@@ -1,9 +1,15 @@
-import { answering, tapeOf } from '$lib/server/answer';
-import { compute } from '$lib/server/jobs/computePool';
+import { TapeSummary } from '$lib/api/summary';
+import { jsonAnswer, tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { runTask } from '$lib/server/tasks/runTask';
 
-/** Figures of each column of the records, and how busy each hour of the day is. */
-export const GET = answering(async (event) => {
-  const tape = await tapeOf(event);
-  const body = await compute({ kind: 'summary', tape, range: { from: -Infinity, to: Infinity }, format: 'json' });
-  return new Response(body as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'application/json' } });
-});
+export const GET = endpoint(
+  {
+    says: 'Figures of each column of the records, and how busy each hour of the day is.',
+    answer: TapeSummary,
+    refuses: ['unknown-tape', 'too-much-work', 'tape-changed', 'damaged-tape'],
+    writes: false,
+  },
+  async ({ event, client, signal }) =>
+    jsonAnswer(await runTask('summary', { tape: await tapeOf(event) }, { client, signal })),
+);

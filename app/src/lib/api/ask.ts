@@ -1,0 +1,48 @@
+import { makeProblem, Refusal, type Problem } from './problems';
+import { randomId } from './randomId';
+
+export type Fetch = typeof fetch;
+
+/** By this the server shares its work out fairly among pages. */
+const CLIENT = randomId(16);
+
+/** Asks the server. @throws {Refusal} with the server's own words, or that it does not answer */
+export async function ask(fetcher: Fetch, path: string, init: RequestInit = {}): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetcher(path, { ...init, headers: { ...init.headers, 'x-client': CLIENT } });
+  } catch (cause) {
+    if (cause instanceof DOMException && cause.name === 'AbortError') throw cause;
+    throw new Refusal(
+      makeProblem('internal-error', 'The server does not answer. Is it still running? Load the page again once it is.'),
+      { cause },
+    );
+  }
+  if (!response.ok) throw new Refusal(await problemIn(response));
+  return response;
+}
+
+/** What a refusal says. A proxy in between may answer something of its own. */
+async function problemIn(response: Response): Promise<Problem> {
+  if (response.headers.get('content-type')?.includes('problem+json')) return (await response.json()) as Problem;
+  return makeProblem('internal-error', `The server answered ${response.status}. Try again.`);
+}
+
+/**
+ * A question whose answer is heard only if no other one is asked in its place: for an effect, which gives it up when it
+ * runs anew.
+ * @returns what gives the question up
+ */
+export function askLatest<Answer>(
+  question: (fetcher: Fetch) => Promise<Answer>,
+  take: (answer: Answer) => void,
+  refused: (error: unknown) => void,
+): () => void {
+  const abort = new AbortController();
+  const { signal } = abort;
+  question((input, init) => fetch(input, { ...init, signal })).then(
+    (answer) => void (signal.aborted || take(answer)),
+    (error: unknown) => void (signal.aborted || refused(error)),
+  );
+  return () => abort.abort();
+}

@@ -1,0 +1,36 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { createLedger } from '$lib/api/client';
+  import { Refusal } from '$lib/api/problems';
+  import Said from '$lib/components/Said.svelte';
+  import type { LedgerSaver } from './ledgerSaver.svelte';
+
+  let { saver }: { saver: LedgerSaver } = $props();
+
+  let problem = $state('');
+
+  async function openAsOther(): Promise<void> {
+    const { title, body } = saver.rescued!;
+    try {
+      const { id } = await createLedger(fetch, { title: `${title}, not saved`.slice(0, 120), body });
+      saver.forgetRescued();
+      await goto(`/ledger/${id}`);
+    } catch (error) {
+      problem = error instanceof Refusal ? error.problem.detail : String(error);
+    }
+  }
+</script>
+
+<p role="status">
+  Changes of yours could not be saved, and this ledger was changed elsewhere since. They are kept in this browser.
+  <button type="button" class="word" onclick={openAsOther}>Open them as another ledger</button>
+  or <button type="button" class="aside" onclick={() => saver.forgetRescued()}>forget them</button>
+  {#if problem}<Said text={problem} />{/if}
+</p>
+
+<style>
+  p {
+    margin: 2px 0 0;
+    color: var(--wrong);
+  }
+</style>

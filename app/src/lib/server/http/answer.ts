@@ -1,0 +1,41 @@
+import type { RequestEvent } from '@sveltejs/kit';
+import Negotiator from 'negotiator';
+import { refuse } from '$lib/api/problems';
+import { instantOf } from '$lib/api/times';
+import { TABLE_FORMATS, type TableFormat } from '../files/tableWriter';
+import { findTape, type StoredTape } from '../store/tapes';
+
+/** The tape that the address names. @throws {Refusal} where there is none */
+export async function tapeOf(event: RequestEvent, name = event.params.name!): Promise<StoredTape> {
+  const tape = await event.locals.store.read((rows) => findTape(rows, name));
+  if (!tape) throw refuse('unknown-tape', `No tape is called ${name}. GET /api/tapes lists them.`);
+  return tape;
+}
+
+const TYPES = Object.keys(TABLE_FORMATS) as (keyof typeof TABLE_FORMATS)[];
+
+/** The format that the client likes best of those that there are. @throws {Refusal} where it accepts none */
+export function formatOf(request: Request): TableFormat {
+  const accepted = new Negotiator({ headers: { accept: request.headers.get('accept') ?? '*/*' } });
+  const type = accepted.mediaType(TYPES) as keyof typeof TABLE_FORMATS | undefined;
+  if (type === undefined) throw refuse('not-acceptable', `Figures come as ${TYPES.join(', ')}.`);
+  return TABLE_FORMATS[type];
+}
+
+/** [from, to) of a request; open where it does not say. */
+export const rangeOf = ({ from, to }: { from?: string; to?: string }) => ({
+  from: from === undefined ? -Infinity : instantOf(from),
+  to: to === undefined ? Infinity : instantOf(to),
+});
+
+/** @param tape  of which they are: the page holds answers about one tape together by its version */
+export function tableAnswer(body: Uint8Array, format: TableFormat, { version }: StoredTape): Response {
+  const type = TYPES.find((known) => TABLE_FORMATS[known] === format)!;
+  return new Response(body as Uint8Array<ArrayBuffer>, {
+    headers: { 'content-type': type, vary: 'accept', 'tape-version': String(version) },
+  });
+}
+
+/** An answer that is JSON already. */
+export const jsonAnswer = (body: Uint8Array): Response =>
+  new Response(body as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'application/json' } });

@@ -1,0 +1,204 @@
+import { parseBarRule, printBarRule } from '@jaunty-ledger/core';
+import { refuse } from '$lib/api/problems';
+import type { IntakeReport } from '$lib/api/tapes';
+import { decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
+import { priceColumnOf } from '../files/recordReader';
+import type { TextColumn } from '../files/textColumns';
+import { chunksBetween, partsBetween, recordsIn, type TapePart } from '../store/chunks';
+import { GenerationWriter } from '../store/generations';
+import type { Store } from '../store/store';
+import { extendTape, findTape, insertLeftOut, replaceRecords, type StoredTape } from '../store/tapes';
+import type { FileFacts, FileImport, IncomingTape } from './fileImport';
+import { mergeRecords, type Merged } from './mergeRecords';
+import { SPARK_POINTS } from './tapeWriter';
+
+/** A merge is made anew where somebody else has changed the tape meanwhile; more often it is given up. */
+const MOST_ATTEMPTS = 20;
+/** Prices of the merged stretch that are kept for the small picture. */
+const MOST_PRICES = 5000;
+
+/**
+ * Adds the records of a further file to a tape. Those that the tape has already, at the same instant with the same values,
+ * are not doubled; the others go to their place in time. Parts of the tape that the file does not reach stay as they are.
+ * @returns the name of the tape
+ * @throws {Refusal} where there is no such tape, or the file holds records of another kind or length
+ */
+export async function appendTape(store: Store, file: FileImport, facts: FileFacts): Promise<string[]> {
+  const name = file.tapeName;
+  for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
+    const tape = await store.read((rows) => findTape(rows, name));
+    if (!tape) throw refuse('unknown-tape', `No tape is called ${name}.`);
+    if (await appended(store, tape, file, facts)) return [tape.name];
+  }
+  throw refuse('tape-changed', `${name} is being changed elsewhere again and again. Nothing was added; send it again.`);
+}
+
+/** Whether the records were added; they were not where somebody else has changed the tape in the meantime. */
+async function appended(store: Store, tape: StoredTape, file: FileImport, facts: FileFacts): Promise<boolean> {
+  const incoming = incomingFor(tape, file);
+  const found = incoming.writer.found();
+  const { texts, inTermsOf } = textsOfBoth(tape, file.texts, file.mostWords);
+  const parts = await store.read((rows) => partsBetween(rows, tape, -Infinity, Infinity));
+  const isBefore = ({ lastAt }: TapePart) => lastAt < found.firstAt;
+  const isAfter = ({ firstAt }: TapePart) => firstAt > found.lastAt;
+  const touched = parts.filter((part) => !isBefore(part) && !isAfter(part));
+  const generation = new GenerationWriter(store, file.now);
+  try {
+    for (const part of parts.filter(isBefore)) await generation.keep(part);
+    const prices = new PriceSample(rowsOf(touched) + found.rows);
+    const priceColumn = priceColumnOf(tape.kind);
+    const merged = await mergeRecords(
+      oldRecords(store, tape, touched),
+      furtherRecords(incoming, inTermsOf),
+      [...tape.columns, ...texts.map(({ column }) => column)],
+      async (columns) => {
+        file.goOn();
+        prices.add(columns[priceColumn]);
+        const { decimals: _, ...chunk } = encodeChunk(columns, priceColumn);
+        await generation.add(chunk);
+      },
+    );
+    for (const part of parts.filter(isAfter)) await generation.keep(part);
+    await generation.finish();
+    const grown = {
+      rows: tape.rows + merged.added,
+      flagged: tape.flagged + merged.flagged,
+      firstAt: Math.min(tape.firstAt, found.firstAt),
+      lastAt: Math.max(tape.lastAt, found.lastAt),
+      priceDecimals: Math.max(tape.priceDecimals, found.priceDecimals),
+      sizeDecimals: Math.max(tape.sizeDecimals, found.sizeDecimals),
+      spark: sparkOf(tape, rowsOf(parts.filter(isBefore)), merged, prices),
+      texts,
+      report: withDoubled(file.report(facts, incoming), merged.doubled),
+    };
+    const isEntered = await store.write(async (rows) => {
+      const now = await findTape(rows, tape.name);
+      if (now?.id !== tape.id || now.version !== tape.version) return false;
+      await replaceRecords(rows, tape, generation.id, file.now);
+      await extendTape(rows, tape, grown);
+      await insertLeftOut(rows, tape.id, file.leftOut(incoming), tape.appended.length + 1);
+      return true;
+    });
+    if (!isEntered) await generation.discard();
+    return isEntered;
+  } catch (error) {
+    await generation.discard();
+    throw error;
+  }
+}
+
+/** The one tape of the file that goes to a tape. @throws {Refusal} where it does not */
+function incomingFor(tape: StoredTape, file: FileImport): IncomingTape {
+  const [incoming, ...others] = file.tapes;
+  const [has, comes] = [shapeOf(tape.columns, tape.texts), shapeOf(file.ownColumns, file.texts)];
+  if (others.length > 0 || has !== comes)
+    throw refuse(
+      'invalid-body',
+      `${tape.name} holds ${has}; the file has ${others.length > 0 ? 'several instruments' : comes}.`,
+    );
+  const { interval } = incoming.writer.found(file.toldInterval);
+  const known = tape.interval && printBarRule(parseBarRule(tape.interval));
+  // a single bar does not tell how long it is
+  if (interval !== known && (file.toldInterval !== undefined || incoming.writer.rows > 1))
+    throw refuse(
+      'invalid-body',
+      `${tape.name} holds bars of ${tape.interval}; those of the file are of ${interval}. Where they are not, tell their length, with interval=${tape.interval}.`,
+    );
+  return incoming;
+}
+
+const shapeOf = (columns: readonly string[], texts: readonly TextColumn[]): string =>
+  [
+    ...columns.filter((column) => column !== 'line' && column !== 'flags'),
+    ...texts.map(({ name }) => name).sort(),
+  ].join(', ');
+
+/** The text columns of a tape with the words of a file too, and what the records of the file are by them. */
+function textsOfBoth({ texts: known, name: tape }: StoredTape, further: readonly TextColumn[], mostWords: number) {
+  const changes: { from: string; to: string; codes: Float64Array }[] = [];
+  const texts = known.map((text): TextColumn => {
+    const other = further.find(({ name }) => name === text.name)!;
+    const words = [...text.words];
+    const places = new Map(words.map((word, at) => [word, at]));
+    const codes = Float64Array.from(other.words, (word) => {
+      const at = places.get(word) ?? words.push(word) - 1;
+      places.set(word, at);
+      return at;
+    });
+    if (words.length > mostWords)
+      throw refuse(
+        'too-many-words',
+        `The column ${text.name} of ${tape} would have more than ${mostWords.toLocaleString('en')} different words.`,
+      );
+    changes.push({ from: other.column, to: text.column, codes });
+    return { ...text, words };
+  });
+  const inTermsOf = (columns: RecordColumns): RecordColumns => {
+    const changed = { ...columns };
+    for (const { from, to, codes } of changes) changed[to] = columns[from].map((code) => codes[code]);
+    return changed;
+  };
+  return { texts, inTermsOf };
+}
+
+async function* oldRecords(
+  store: Store,
+  tape: StoredTape,
+  touched: readonly TapePart[],
+): AsyncGenerator<RecordColumns> {
+  const [first, last] = [touched[0], touched.at(-1)];
+  if (!first || !last) return;
+  for await (const chunk of chunksBetween(store, tape, -Infinity, Infinity, first.sequence)) {
+    if (chunk.sequence > last.sequence) return;
+    yield recordsIn(tape, chunk);
+  }
+}
+
+async function* furtherRecords(
+  { writer }: IncomingTape,
+  inTermsOf: (columns: RecordColumns) => RecordColumns,
+): AsyncGenerator<RecordColumns> {
+  for await (const chunk of writer.chunks()) yield inTermsOf(decodeChunk(chunk));
+}
+
+const rowsOf = (parts: readonly TapePart[]): number => parts.reduce((sum, { rows }) => sum + rows, 0);
+
+/** Prices of some rows, evenly thinned out. */
+class PriceSample {
+  private readonly prices: number[] = [];
+  private readonly step: number;
+  private row = 0;
+
+  constructor(mostRows: number) {
+    this.step = Math.max(1, Math.ceil(mostRows / MOST_PRICES));
+  }
+
+  add(column: Float64Array): void {
+    for (let row = 0; row < column.length; row++) if (this.row++ % this.step === 0) this.prices.push(column[row]);
+  }
+
+  at(row: number): number {
+    return this.prices[Math.min(this.prices.length - 1, Math.floor(row / this.step))];
+  }
+}
+
+/** The small picture anew: from the old one where the tape is as it was, from the prices where it was touched. */
+function sparkOf({ spark, rows }: StoredTape, before: number, merged: Merged, prices: PriceSample): number[] {
+  const whole = rows + merged.added;
+  const points = Math.min(SPARK_POINTS, whole);
+  const oldAt = (row: number) => spark[Math.min(spark.length - 1, Math.floor((row * spark.length) / rows))];
+  return Array.from({ length: points }, (_, point) => {
+    const row = Math.floor(((point + 1) * whole) / points) - 1;
+    if (row < before) return oldAt(row);
+    return row < before + merged.rows ? prices.at(row - before) : oldAt(row - merged.added);
+  });
+}
+
+function withDoubled(report: IntakeReport, doubled: number): IntakeReport {
+  if (doubled === 0) return report;
+  const examples = [{ line: 1, says: 'in the tape already; not entered again' }];
+  return {
+    ...report,
+    findings: [...report.findings, { id: 'repeat', count: doubled, treatment: 'leave-out', examples }],
+  };
+}

@@ -1,0 +1,316 @@
+import { makeCalendar, parseBarRule, printBarRule, type Calendar } from '@jaunty-ledger/core';
+import { refuse } from '$lib/api/problems';
+import type { Reading, ReadingChoices } from '$lib/api/reading';
+import { calendarOptions, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
+import { rfc3339 } from '$lib/api/times';
+import { openColumnar, readColumnar } from '../files/columnarRows';
+import { asUtf8, unpacked } from '../files/decoding';
+import { DelimitedRows, type RowSource } from '../files/delimitedRows';
+import { Findings, LeftOutRoom, type LeftOutLine } from '../files/findings';
+import { JsonRows } from '../files/jsonRows';
+import { LinePicker } from '../files/linePicker';
+import { plainName, proposeReading, requireUsable } from '../files/proposeReading';
+import { ORDERED_CHECKS } from '../files/recordChecks';
+import { RecordReader, type LineTaker } from '../files/recordReader';
+import type { TextColumn } from '../files/textColumns';
+import type { Limits } from '../limits';
+import type { NewTape } from '../store/tapes';
+import { FileCopy } from './fileCopy';
+import { ImportSpool } from './tapeSpool';
+import { TapeWriter } from './tapeWriter';
+
+/** Bytes that the reading is proposed from. */
+const SAMPLE_BYTES = 1 << 18;
+/** Bytes of records that wait for full chunks, of all tapes of a file; beyond them smaller chunks are written. */
+const MOST_WAITING_BYTES = 64 << 20;
+/** Where more of the lines cannot be read, the reading is more likely wrong than the lines; unless one says so. */
+const MOST_UNREADABLE = 0.1;
+
+/** A tape on its way: its name, its records, and what was found in them. */
+export interface IncomingTape {
+  name: string;
+  writer: TapeWriter;
+}
+
+export interface FileFacts {
+  bytes: number;
+  sha256: string;
+}
+
+/** Told how many records there are so far, and of bytes that are read through: nothing of them is held on to. */
+export type Taken = (rows: number, through?: Uint8Array) => void;
+
+/** Reads one file into tapes. Nothing of it is in the store until they are entered, and nothing is left elsewhere after `close`. */
+export class FileImport {
+  readonly tapes: IncomingTape[] = [];
+  readonly findings: Findings;
+  rows = 0;
+  private readonly calendar: Calendar;
+  private records: RecordReader | undefined;
+  private reading: Reading | undefined;
+  private lines = 0;
+  /** The file, where lines may be asked for that were read long ago. */
+  private copy: FileCopy | undefined;
+  private picked = new LinePicker(new Set());
+  private readonly spool: ImportSpool;
+
+  /** @param goOn  called between stretches of long work; it may throw to stop */
+  constructor(
+    private readonly folder: string,
+    private readonly query: ImportQuery,
+    private readonly choices: ReadingChoices,
+    readonly now: number,
+    private readonly limits: Limits,
+    readonly goOn: () => void = () => undefined,
+  ) {
+    this.spool = new ImportSpool(folder);
+    this.calendar = makeCalendar(calendarOptions({ ...query, zone: query.zone ?? 'UTC' }));
+    this.findings = new Findings(query.checks ?? {});
+  }
+
+  /**
+   * Reads the whole file.
+   * @param taken  told after each stretch, with the records so far; what it throws ends the reading
+   * @throws {Refusal} where it cannot be read
+   */
+  async read(file: AsyncIterable<Uint8Array>, taken: Taken): Promise<void> {
+    const plain = unpacked(file, this.unpacking)[Symbol.asyncIterator]();
+    const sample = await sampleOf(plain);
+    if (sample.length === 0)
+      throw refuse(
+        'empty-file',
+        'The file is empty. Drop one with a line for each record, such as 2026-02-02T08:30:00Z,84.20,15.',
+      );
+    const isColumnar = /^(PAR1|ARROW1|\xff\xff\xff\xff)/.test(new TextDecoder('latin1').decode(sample.subarray(0, 8)));
+    if (isColumnar) return this.readColumnar(sample, plain, taken);
+    const { reading, names } = await proposeReading(sample, this.choices, this.limits);
+    const records = this.start(reading, names);
+    const readLines = async (
+      chunks: AsyncIterable<Uint8Array>,
+      taker: LineTaker,
+      between: (through: Uint8Array) => Promise<void>,
+    ) => {
+      const rows: RowSource =
+        reading.format === 'delimited'
+          ? new DelimitedRows(reading, taker)
+          : new JsonRows(taker, names, reading.format === 'json');
+      for await (const chunk of asUtf8(chunks, reading.encoding)) {
+        await rows.push(chunk);
+        this.lines = rows.lines;
+        await between(chunk);
+      }
+      await rows.end();
+      this.lines = rows.lines;
+    };
+    const whole = withFirst(sample, plain);
+    if (this.mayAskForLines) this.copy = await FileCopy.open(this.folder);
+    await readLines(this.copy?.keep(whole) ?? whole, records, (through) => this.between(taken, through));
+    await this.finish((picker) => readLines(this.copy!.again(), picker, async () => taken(this.rows)));
+  }
+
+  /** Checks that look at records in their order find a line when it is read and gone. */
+  private get mayAskForLines(): boolean {
+    return ORDERED_CHECKS.some((id) => this.findings.treatmentOf(id) === 'leave-out');
+  }
+
+  /** Facts of the import, kept with each tape. */
+  report({ bytes, sha256 }: FileFacts, { writer }: IncomingTape): IntakeReport {
+    const { lines } = this;
+    const findings = this.findings.with(writer.findings);
+    return {
+      file: this.query.file ?? '',
+      bytes,
+      sha256,
+      lines,
+      reading: this.reading ?? null,
+      findings: findings.list(),
+      leftOutCount: findings.leftOutCount,
+      enteredAt: rfc3339(this.now),
+    };
+  }
+
+  /** Lines of the file, and of one tape of it, that were left out. */
+  leftOut({ writer }: IncomingTape): LeftOutLine[] {
+    // what was left out of the file is kept with each of its tapes, so they share the room
+    const { leftOut } = writer.findings.with(this.findings, new LeftOutRoom(this.tapes.length));
+    return this.picked.completed(leftOut).sort((a, b) => a.line - b.line);
+  }
+
+  /** The name that the tape is to have, or has. */
+  get tapeName(): string {
+    return this.query.name;
+  }
+
+  /** Length of the records of bars, where it is told. */
+  get toldInterval(): string | undefined {
+    const { interval } = this.query;
+    return interval === undefined ? undefined : printBarRule(parseBarRule(interval));
+  }
+
+  get mostWords(): number {
+    return this.limits.words;
+  }
+
+  get ownColumns(): string[] {
+    return this.records!.ownColumns;
+  }
+
+  /** Text columns with the words of the whole file. */
+  get texts(): TextColumn[] {
+    return this.records!.texts;
+  }
+
+  /** What is told and found of a tape, but for where its records lie. */
+  tapeOf(tape: IncomingTape, facts: FileFacts): Omit<NewTape, 'generationId'> {
+    const { zone = 'UTC', session, weekdays, closed, closeIncluded, unit } = this.query;
+    return {
+      name: tape.name,
+      kind: this.reading!.kind,
+      zone,
+      session: session ?? null,
+      weekdays: weekdays ?? null,
+      closed: closed ?? null,
+      closeIncluded: closeIncluded ?? false,
+      note: '',
+      unit: unit ?? '',
+      columns: [...this.records!.ownColumns, 'line', 'flags'],
+      texts: this.texts,
+      report: this.report(facts, tape),
+      ...tape.writer.found(this.toldInterval),
+    };
+  }
+
+  async close(): Promise<void> {
+    await this.spool.close();
+    await this.copy?.close();
+  }
+
+  private get unpacking() {
+    const { growth, uploadMegabytes } = this.limits;
+    return { growth, mostBytes: uploadMegabytes * 2 ** 20 };
+  }
+
+  private start(reading: Reading, names: readonly string[]): RecordReader {
+    requireUsable(reading, names);
+    this.reading = reading;
+    const byName = new Map<string, TapeWriter>();
+    const sinkOf = (title: string): TapeWriter => {
+      const known = byName.get(title);
+      if (known) return known;
+      const { tapesOfFile } = this.limits;
+      if (byName.size >= tapesOfFile)
+        throw refuse(
+          'too-many-tapes',
+          `The file holds more than ${tapesOfFile} instruments. Is the column of instruments the right one?`,
+        );
+      const { kind } = reading;
+      const { calendar, now, goOn } = this;
+      const writer = new TapeWriter(
+        { kind, calendar, findings: this.findings.anew(), columns: RecordReader.columnsOf(reading), now, goOn },
+        this.spool.forTape(),
+      );
+      byName.set(title, writer);
+      this.tapes.push({ name: title === '' ? this.query.name : this.freeName(title), writer });
+      return writer;
+    };
+    this.records = new RecordReader(reading, this.calendar, this.findings, sinkOf, this.limits.words);
+    return this.records;
+  }
+
+  /** A name for the tape of an instrument, which no other one of the file has: names differ by more than their capitals. */
+  private freeName(title: string): string {
+    const taken = new Set(this.tapes.map(({ name }) => name.toLowerCase()));
+    const plain = plainName(title);
+    let name = plain;
+    for (let number = 2; taken.has(name.toLowerCase()); number++) name = `${plain.slice(0, 36)}_${number}`;
+    return name;
+  }
+
+  private async between(taken: Taken, through?: Uint8Array): Promise<void> {
+    for (const { writer } of this.tapes) await writer.flush();
+    if (this.tapes.reduce((sum, { writer }) => sum + writer.waitingBytes, 0) > MOST_WAITING_BYTES)
+      for (const { writer } of this.tapes) await writer.flush('early');
+    this.rows = this.records!.rows;
+    taken(this.rows, through);
+  }
+
+  /** @param readAgain  hands all lines of the file on once more */
+  private async finish(readAgain: (picker: LinePicker) => Promise<unknown>): Promise<void> {
+    const { findings, records, lines } = this;
+    this.rows = records!.rows;
+    const told = findings.examplesOf('unreadable').map(({ line, says }) => ({ line, reason: says }));
+    const unreadable = findings.countOf('unreadable');
+    const sentences = told
+      .slice(0, 3)
+      .map(({ line, reason }) => `Line ${line}: ${reason}.`)
+      .join(' ');
+    const more = { rejected: told, rejectedCount: unreadable, line: told[0]?.line };
+    if (this.rows === 0) {
+      if (unreadable > 0 && records!.timesRefused === unreadable)
+        throw refuse('no-time-column', `No line has a time where one should be. ${sentences}`, more);
+      if (unreadable > 0) throw refuse('unreadable-lines', `No line could be read. ${sentences}`, more);
+      if (findings.leftOutCount > 0)
+        throw refuse(
+          'unreadable-lines',
+          `No record is left: ${findings.leftOut[0].reason}, on line ${findings.leftOut[0].line} and others.`,
+        );
+      throw refuse('empty-file', 'The file has a header and no records under it.');
+    }
+    const isAsked = this.query.checks?.unreadable === 'leave-out';
+    if (unreadable > MOST_UNREADABLE * lines && !isAsked)
+      throw refuse(
+        'unreadable-lines',
+        `${unreadable} of ${lines} lines cannot be read. ${sentences} Mend the reading or the file, or leave such lines out.`,
+        more,
+      );
+    for (const { writer } of this.tapes) await writer.finish();
+    if (this.tapes.every(({ writer }) => writer.rows === 0))
+      throw refuse('empty-file', 'The checks leave no record over. Keep or flag some of what they find.');
+    const wanted = new Set(this.tapes.flatMap(({ writer }) => writer.findings.leftOut.map(({ line }) => line)));
+    if (wanted.size === 0) return;
+    this.picked = new LinePicker(wanted);
+    await readAgain(this.picked);
+  }
+
+  /** Parquet and Arrow are read from any place in them, so the file is laid down first. */
+  private async readColumnar(sample: Uint8Array, rest: AsyncIterator<Uint8Array>, taken: Taken): Promise<void> {
+    const copy = (this.copy = await FileCopy.open(this.folder));
+    for await (const _ of copy.keep(withFirst(sample, rest)));
+    const format = new TextDecoder('latin1').decode(sample.subarray(0, 4)) === 'PAR1' ? 'parquet' : 'arrow';
+    const file = await openColumnar(
+      format,
+      { byteLength: copy.byteLength, slice: (from, to) => copy.slice(from, to) },
+      this.unpacking,
+    );
+    const head: string[][] = [];
+    for await (const row of file.rows(400)) head.push(row);
+    const csv = [file.names, ...head]
+      .map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(','))
+      .join('\n');
+    const { reading } = await proposeReading(
+      new TextEncoder().encode(`${csv}\n\n`),
+      { ...this.choices, format: 'delimited', delimiter: ',', header: true, skip: 0 },
+      this.limits,
+    );
+    const records = this.start({ ...reading, format }, file.names);
+    this.lines = await readColumnar(file, records, () => this.between(taken));
+    await this.finish((picker) => readColumnar(file, picker, async () => taken(this.rows)));
+  }
+}
+
+async function sampleOf(chunks: AsyncIterator<Uint8Array>): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  let bytes = 0;
+  while (bytes < SAMPLE_BYTES) {
+    const next = await chunks.next();
+    if (next.done) break;
+    parts.push(next.value);
+    bytes += next.value.length;
+  }
+  return parts.length === 1 ? parts[0] : new Uint8Array(Buffer.concat(parts));
+}
+
+async function* withFirst(first: Uint8Array, rest: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {
+  yield first;
+  for (let next = await rest.next(); !next.done; next = await rest.next()) yield next.value;
+}

@@ -1,0 +1,42 @@
+import { refuse } from '$lib/api/problems';
+import { ReadingChoices } from '$lib/api/reading';
+import type { ImportQuery } from '$lib/api/tapes';
+import type { Asked } from '../http/endpoint';
+import { RequestBody } from '../http/bodies';
+import { readBy } from '../http/problem';
+import { settings } from '../settings';
+import { findProfile } from '../store/profiles';
+import type { Rows } from '../store/store';
+import { importFile } from './importFile';
+import type { ImportOrder } from './importProtocol';
+import { beginImport, endImport } from './importsUnderWay';
+
+/** The body of a request, on its way into the store. Its `x-import` header is the number that progress is asked by. */
+export async function importInto(
+  { event: { request }, signal }: Pick<Asked, 'event' | 'signal'>,
+  order: Omit<ImportOrder, 'now'>,
+): Promise<string[]> {
+  const id = request.headers.get('x-import')?.slice(0, 100);
+  const { uploadMegabytes, silenceSeconds } = settings.limits;
+  const body = new RequestBody(request, { mostBytes: uploadMegabytes * 2 ** 20, silenceMs: silenceSeconds * 1000 });
+  try {
+    return await importFile(body, { ...order, now: Date.now() * 1000 }, signal, beginImport(id));
+  } finally {
+    endImport(id);
+  }
+}
+
+/** The reading that a request asks for: its own choices, over those of the profile that it names. */
+export async function choicesOfQuery(rows: Rows, query: ImportQuery): Promise<ReadingChoices> {
+  const names = Object.keys(ReadingChoices.shape) as (keyof ReadingChoices)[];
+  const own = Object.fromEntries(
+    names.flatMap((name) => (query[name] === undefined ? [] : [[name, query[name]]])),
+  ) as ReadingChoices;
+  if (query.profile === undefined) return own;
+  const profile = await findProfile(rows, query.profile);
+  if (!profile)
+    throw refuse('invalid-query', `No reading is kept under the name ${query.profile}.`, {
+      errors: [{ field: 'profile', message: 'is not known' }],
+    });
+  return { ...readBy(ReadingChoices, profile.choices, 'invalid-query'), ...own };
+}

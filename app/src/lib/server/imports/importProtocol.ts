@@ -1,0 +1,32 @@
+import type { Problem } from '$lib/api/problems';
+import type { ImportQuery } from '$lib/api/tapes';
+import type { ReadingChoices } from '$lib/api/reading';
+
+/** The number of an import: a thread may have several in hand. */
+export type ImportId = number;
+
+/** What the thread of an import is told first. */
+export interface ImportOrder {
+  query: ImportQuery;
+  /** Choices of the reading: the request's, over those of the profile it names. */
+  choices: ReadingChoices;
+  /** The instant at which it is entered, in microseconds. */
+  now: number;
+  /** Whether the records go to the tape of the query's name, which is there already. */
+  append: boolean;
+}
+
+export type ToImport =
+  | { kind: 'begin'; id: ImportId; order: ImportOrder }
+  | { kind: 'bytes'; id: ImportId; bytes: Uint8Array<ArrayBuffer> }
+  | { kind: 'end'; id: ImportId; bytes: number; sha256: string }
+  | { kind: 'stop'; id: ImportId }
+  /** Ends all imports, then the thread. */
+  | { kind: 'close' };
+
+export type FromImport =
+  /** A block was read; its memory goes back where nothing of it is held on to. */
+  | { kind: 'taken'; id: ImportId; rows: number; block: ArrayBuffer | undefined }
+  | { kind: 'entered'; id: ImportId; names: string[] }
+  | { kind: 'failed'; id: ImportId; problem: Problem }
+  | { kind: 'stopped'; id: ImportId };

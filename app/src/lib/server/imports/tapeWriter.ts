@@ -1,0 +1,285 @@
+import {
+  DAY,
+  decimalsOf,
+  GrowingColumn,
+  HOUR,
+  MOST_DECIMALS,
+  parseBarRule,
+  pieces,
+  printBarRule,
+  SECOND,
+  type Calendar,
+} from '@jaunty-ledger/core';
+import { flagBit } from '$lib/api/checks';
+import type { TapeKind } from '$lib/api/reading';
+import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns, type TapeChunk } from '../chunks/tapeChunk';
+import type { Findings } from '../files/findings';
+import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from '../files/recordChecks';
+import { priceColumnOf, sizeColumnOf, type RecordSink } from '../files/recordReader';
+import type { NewTape } from '../store/tapes';
+import type { TapeSpool } from './tapeSpool';
+
+/** What the writer finds out of a tape's records; the rest of its row is told. */
+export type FoundOfTape = Pick<
+  NewTape,
+  'interval' | 'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'priceDecimals' | 'sizeDecimals' | 'spark'
+>;
+
+/** Rows that there is room for at first: a file may make many small tapes. */
+const FIRST_ROWS = 4096;
+/** Rows of the smallest chunk that is written early. */
+const EARLY_ROWS = 4096;
+/** Points of the small picture on the shelf. */
+export const SPARK_POINTS = 60;
+
+export interface WriterOptions {
+  kind: TapeKind;
+  calendar: Calendar;
+  /** None yet: what is found in the records of this tape goes there, and to others like it. */
+  findings: Findings;
+  /** What the records' values are stored under, in the order in which they come; the first is the time. */
+  columns: readonly string[];
+  /** The instant of the import: what lies after it is in the future. */
+  now: number;
+  /** Called between stretches of long work; it may throw to stop. */
+  goOn?: () => void;
+}
+
+/** Takes records in, a chunk at a time, checks them, and puts them by as the chunks of one tape. */
+export class TapeWriter implements RecordSink {
+  rows = 0;
+  private filled = 0;
+  private flagged = 0;
+  private readonly disorder: Findings;
+  /** What the checks have found that look at records in their order. */
+  private ordered: Findings;
+  /** Records that those have left out. */
+  private leftOut: RecordColumns[] = [];
+  private readonly names: string[];
+  private chunk: Float64Array[];
+  private lastTime = -Infinity;
+  private shortestStep = Infinity;
+  private priceDecimals = 0;
+  private sizeDecimals = 0;
+  private closes = new GrowingColumn(64);
+  private firstAt = NaN;
+  private lastAt = NaN;
+  private checks: RecordChecks;
+
+  constructor(
+    private readonly options: WriterOptions,
+    private readonly spool: TapeSpool,
+  ) {
+    this.names = [...options.columns, 'line', 'flags'];
+    this.disorder = options.findings;
+    this.ordered = this.disorder.anew();
+    this.chunk = this.names.map(() => new Float64Array(FIRST_ROWS));
+    this.checks = this.newChecks();
+  }
+
+  /** Names of the columns as they are stored. */
+  get columns(): readonly string[] {
+    return this.names;
+  }
+
+  /** What was found in the records of this tape. */
+  get findings(): Findings {
+    return this.disorder.with(this.ordered);
+  }
+
+  add(values: Float64Array, line: number, flags: number): void {
+    if (this.filled === this.chunk[0].length) this.chunk = this.chunk.map(doubled);
+    const { chunk } = this;
+    const row = this.filled++;
+    const count = values.length;
+    for (let column = 0; column < count; column++) chunk[column][row] = values[column];
+    chunk[count][row] = line;
+    chunk[count + 1][row] = flags;
+    this.follow(values, 1, line);
+  }
+
+  addRows(columns: readonly Float64Array[], rows: number, firstLine: number): void {
+    while (this.filled + rows > this.chunk[0].length) this.chunk = this.chunk.map(doubled);
+    const { chunk, filled } = this;
+    const end = filled + rows;
+    columns.forEach((column, index) => chunk[index].set(column.subarray(0, rows), filled));
+    const [line, flags] = chunk.slice(columns.length);
+    for (let row = filled; row < end; row++) line[row] = firstLine + row - filled;
+    flags.fill(0, filled, end);
+    this.filled = end;
+    this.follow(columns[0], rows, firstLine);
+  }
+
+  /** Notes how the first `rows` of some times follow on what came before: their steps, and which of them go back. */
+  private follow(time: Float64Array, rows: number, firstLine: number): void {
+    let last = this.lastTime;
+    let shortest = this.shortestStep;
+    for (let row = 0; row < rows; row++) {
+      const step = time[row] - last;
+      if (step < 0) {
+        this.disorder.note(
+          'out-of-order',
+          firstLine + row,
+          () => `${(-step / 1e6).toFixed(3)} s behind the one before`,
+        );
+        continue;
+      }
+      last = time[row];
+      if (step > 0 && step < shortest) shortest = step;
+    }
+    this.lastTime = last;
+    this.shortestStep = shortest;
+  }
+
+  /**
+   * Writes the chunks that are full; their last rows wait for the neighbours after them. To be called between rows.
+   * @param what  `early` writes a smaller chunk than usual too, where room is short; `rest` all that is there
+   */
+  async flush(what: 'full' | 'early' | 'rest' = 'full'): Promise<void> {
+    let from = 0;
+    const least = what === 'early' ? EARLY_ROWS : CHUNK_ROWS;
+    while (this.filled - from >= least + NEIGHBOURS || (what === 'rest' && this.filled > from)) {
+      this.options.goOn?.();
+      const spare = what === 'rest' ? 0 : NEIGHBOURS;
+      const rows = Math.min(this.filled - from - spare, CHUNK_ROWS);
+      const seen = Math.min(this.filled, from + rows + NEIGHBOURS);
+      await this.writeChunk(
+        this.named((column) => column.subarray(from, seen)),
+        rows,
+      );
+      from += rows;
+    }
+    if (from === 0) return;
+    for (const column of this.chunk) column.copyWithin(0, from, this.filled);
+    this.filled -= from;
+  }
+
+  /** Writes what is left, sorted if need be. After it the tape can be entered. */
+  async finish(): Promise<void> {
+    await this.flush('rest');
+    if (this.disorder.countOf('out-of-order') > 0) await this.sort();
+    this.checks.finish();
+  }
+
+  /** The chunks of the tape, once it is finished. */
+  chunks(): AsyncIterable<TapeChunk> {
+    return this.spool.read();
+  }
+
+  /** What the records have told, once it is finished. @param interval  of bars, where it is told */
+  found(interval?: string): FoundOfTape {
+    return {
+      interval: this.options.kind === 'bars' ? (interval ?? intervalOf(this.shortestStep)) : null,
+      rows: this.rows,
+      flagged: this.flagged,
+      firstAt: this.firstAt,
+      lastAt: this.lastAt,
+      priceDecimals: Math.min(MOST_DECIMALS, this.priceDecimals),
+      sizeDecimals: Math.min(MOST_DECIMALS, this.sizeDecimals),
+      spark: this.spark(),
+    };
+  }
+
+  /** Bytes of records that wait for their chunk to be full. */
+  get waitingBytes(): number {
+    return this.filled * this.names.length * 8;
+  }
+
+  private newChecks(): RecordChecks {
+    const { kind, calendar, now } = this.options;
+    return new RecordChecks(kind, calendar, this.ordered, now);
+  }
+
+  private async writeChunk(seen: RecordColumns, rows: number): Promise<void> {
+    const { kind } = this.options;
+    const leftOut = this.checks.check(seen, rows);
+    let columns = mapColumns(seen, (column) => column.subarray(0, rows));
+    if (leftOut) {
+      this.leftOut.push(mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 1)));
+      columns = mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 0));
+    }
+    if (columns.time.length === 0) return;
+    const { decimals, ...chunk } = encodeChunk(columns, priceColumnOf(kind));
+    const placesOf = (name: string, known: number) =>
+      Math.max(known, decimals[name] ?? decimalsOf(columns[name], known));
+    const price = columns[priceColumnOf(kind)];
+    this.priceDecimals = placesOf(priceColumnOf(kind), this.priceDecimals);
+    if (sizeColumnOf(kind) in columns) this.sizeDecimals = placesOf(sizeColumnOf(kind), this.sizeDecimals);
+    if (Number.isNaN(this.firstAt)) this.firstAt = columns.time[0];
+    this.lastAt = columns.time[columns.time.length - 1];
+    const step = Math.max(1, Math.floor(price.length / SPARK_POINTS));
+    for (let row = step - 1; row < price.length; row += step) this.closes.push(price[row]);
+    for (const [from, to] of pieces(0, price.length)) this.flagged += flaggedIn(columns.flags, from, to);
+    this.rows += columns.time.length;
+    await this.spool.add(chunk);
+  }
+
+  /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
+  private async sort(): Promise<void> {
+    const parts: RecordColumns[] = [];
+    for await (const chunk of this.spool.read()) {
+      this.options.goOn?.();
+      parts.push(decodeChunk(chunk));
+    }
+    // what was left out is judged anew too: it was held against neighbours that are none
+    parts.push(...this.leftOut);
+    const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
+    const { time, line } = whole;
+    const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || line[a] - line[b]);
+    this.chunk = this.names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
+    // flags of single records stay; those that hang on the order are set anew
+    const ordered = ORDERED_CHECKS.reduce((bits, id) => bits | flagBit(id), 0);
+    const flags = this.chunk[this.chunk.length - 1];
+    for (let row = 0; row < flags.length; row++) flags[row] &= ~ordered;
+    this.filled = flags.length;
+    this.leftOut = [];
+    this.ordered = this.ordered.begunAnew();
+    this.rows = this.flagged = 0;
+    this.firstAt = NaN;
+    this.closes = new GrowingColumn(64);
+    this.checks = this.newChecks();
+    this.spool.restart();
+    await this.flush('rest');
+  }
+
+  private named(part: (column: Float64Array) => Float64Array): RecordColumns {
+    return Object.fromEntries(this.names.map((name, index) => [name, part(this.chunk[index])])) as RecordColumns;
+  }
+
+  private spark(): number[] {
+    const closes = this.closes.toArray();
+    const points = Math.min(SPARK_POINTS, closes.length);
+    return Array.from({ length: points }, (_, i) => closes[Math.floor(((i + 1) * closes.length) / points) - 1]);
+  }
+}
+
+function flaggedIn(flags: Float64Array, from: number, to: number): number {
+  let count = 0;
+  for (let row = from; row < to; row++) if (flags[row] !== 0) count++;
+  return count;
+}
+
+/** The length of records that start so far apart at the least. A day may be an hour short where clocks change. */
+function intervalOf(step: number): string {
+  const isDay = step >= DAY - HOUR;
+  const micros = Math.max(SECOND, step - (step % SECOND));
+  return printBarRule({ ...parseBarRule('1 day'), ...(!isDay && { kind: { by: 'interval', micros } }) });
+}
+
+function mapColumns(columns: RecordColumns, part: (column: Float64Array, name: string) => Float64Array): RecordColumns {
+  return Object.fromEntries(
+    Object.entries(columns).map(([name, column]) => [name, part(column, name)]),
+  ) as RecordColumns;
+}
+
+function doubled(column: Float64Array): Float64Array<ArrayBuffer> {
+  const wider = new Float64Array(2 * column.length);
+  wider.set(column);
+  return wider;
+}
+
+function concatenated(parts: Float64Array[]): Float64Array {
+  const whole = new GrowingColumn(parts.reduce((sum, part) => sum + part.length, 0));
+  for (const part of parts) whole.append(part);
+  return whole.toArray();
+}

@@ -1,0 +1,102 @@
+import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
+import { makeCalendar } from '@jaunty-ledger/core';
+import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
+import { rfc3339 } from '$lib/api/times';
+import { Findings } from './files/findings';
+import { ImportSpool } from './imports/tapeSpool';
+import { TapeWriter } from './imports/tapeWriter';
+import { settings } from './settings';
+import { GenerationWriter } from './store/generations';
+import { insertLedger, lastLedger } from './store/ledgers';
+import type { Store } from './store/store';
+import { insertTape, listTapes, type NewTape } from './store/tapes';
+
+/**
+ * Makes the demo world in a store that is empty: all of it or nothing, so that a first start that is killed begins anew.
+ * @param say  told what comes
+ */
+export async function makeDemo(store: Store, say: (line: string) => void): Promise<void> {
+  const isEmpty = await store.read(async (rows) => (await listTapes(rows)).length === 0 && !(await lastLedger(rows)));
+  if (!isEmpty) return;
+  const started = Date.now();
+  say('Making the demo world, the Tarn Harbour Exchange…');
+  const now = started * 1000;
+  const tapes: NewTape[] = [];
+  for (const tape of demoTapes()) {
+    tapes.push(await written(store, tape, now));
+    say(`  ${tape.name}: ${tape.columns.time.length.toLocaleString('en')} records`);
+  }
+  await store.write(async (rows) => {
+    for (const tape of tapes) await insertTape(rows, tape);
+    await insertLedger(rows, demoLedger(), now);
+  });
+  say(`The demo world is ready after ${((Date.now() - started) / 1000).toFixed(1)} s.`);
+}
+
+function demoLedger() {
+  const { body } = firstLedger('KELP', '15 minutes');
+  const [price, volume] = body.lanes;
+  return {
+    title: 'Kelp in the spring drift',
+    body: {
+      ...body,
+      lanes: [
+        { ...price, entries: [newEntry('smooth', 'smooth = mean(close, [10, 25, 50] bars)', 2)] },
+        volume,
+        {
+          ...newLane('wild', 'none', 1),
+          entries: [newEntry('wild', 'wild = stdev(logreturn(close), 20 bars)', 3)],
+        },
+      ],
+    },
+  };
+}
+
+/** Writes the records of a tape, for a row that points at them. */
+async function written(store: Store, { name, kind, interval, note, columns }: DemoTape, now: number): Promise<NewTape> {
+  const names = Object.keys(columns);
+  const spool = new ImportSpool(settings.JAUNTY_DATA);
+  const generation = new GenerationWriter(store, now);
+  try {
+    const calendar = makeCalendar(TARN_HARBOUR);
+    const options = { kind, calendar, findings: new Findings({}), columns: names, now };
+    const writer = new TapeWriter(options, spool.forTape());
+    const values = new Float64Array(names.length);
+    const rows = columns.time.length;
+    for (let row = 0; row < rows; row++) {
+      for (let at = 0; at < names.length; at++) values[at] = columns[names[at]][row];
+      writer.add(values, row + 1, 0);
+    }
+    await writer.finish();
+    for await (const chunk of writer.chunks()) await generation.add(chunk);
+    await generation.finish();
+    const { zone, session, weekdays, closed } = TARN_HARBOUR;
+    return {
+      name,
+      kind,
+      zone,
+      session,
+      weekdays: [...weekdays],
+      closed: [...closed],
+      closeIncluded: false,
+      note,
+      unit: 'crowns',
+      columns: [...names, 'line', 'flags'],
+      texts: [],
+      generationId: generation.id,
+      report: {
+        file: 'the demo world',
+        bytes: 0,
+        sha256: '',
+        lines: rows,
+        reading: null,
+        findings: writer.findings.list(),
+        leftOutCount: 0,
+        enteredAt: rfc3339(now),
+      },
+      ...writer.found(interval),
+    };
+  } finally {
+    await spool.close();
+  }
+}

@@ -1,0 +1,151 @@
+import { randomUUID } from 'node:crypto';
+import { setTimeout } from 'node:timers/promises';
+import type { TapeChunk } from '../chunks/tapeChunk';
+import type { ChunkRow, PartRow, TapePart } from './chunks';
+import type { Rows, Store } from './store';
+
+/*
+ * The records of a tape lie in chunks under a generation, which nobody sees until the row of a tape points at it. A
+ * generation never changes. Whoever changes a tape makes another one beside it and, in one short write, lets the tape point
+ * there; the chunks of parts that stay as they were are shared.
+ */
+
+interface GenerationRow {
+  id: string;
+  state: 'making' | 'current' | 'retired';
+  at: number;
+}
+
+/** Bytes that one write takes at most: the store is held for so long as they take, some hundredths of a second. */
+const BYTES_AT_ONCE = 8 << 20;
+/** Between two writes others get their turn. */
+const PAUSE_MS = 4;
+/** Chunks that one write clears away. */
+const CLEARED_AT_ONCE = 64;
+/** SQLite binds so many values in one statement, and no more; a part has nine. */
+const PARTS_AT_ONCE = 1000;
+
+/** Writes a generation, a few chunks at a time. */
+export class GenerationWriter {
+  readonly id = randomUUID();
+  private sequence = 0;
+  private isBegun = false;
+  private chunks: ChunkRow[] = [];
+  private parts: PartRow[] = [];
+  private waitingBytes = 0;
+
+  /** @param now  the instant, in microseconds */
+  constructor(
+    private readonly store: Store,
+    private readonly now: number,
+  ) {}
+
+  /** Adds a part with a chunk of its own. */
+  async add({ checksum, data, ...part }: TapeChunk): Promise<void> {
+    const key = { generationId: this.id, sequence: this.sequence };
+    const { buffer, byteOffset, byteLength } = data;
+    this.chunks.push({
+      generation_id: this.id,
+      sequence: this.sequence,
+      checksum,
+      data: Buffer.from(buffer, byteOffset, byteLength),
+    });
+    this.note({ ...part, chunk: key });
+    this.waitingBytes += byteLength;
+    if (this.waitingBytes >= BYTES_AT_ONCE) await this.writeWaiting();
+  }
+
+  /** Adds a part as it is, with its chunk of an earlier generation. */
+  async keep(part: Omit<TapePart, 'sequence'>): Promise<void> {
+    this.note(part);
+    if (this.parts.length >= PARTS_AT_ONCE) await this.writeWaiting();
+  }
+
+  /** After this the generation is whole, and a tape may point at it. */
+  async finish(): Promise<void> {
+    await this.writeWaiting();
+  }
+
+  /** Clears away what was written, where no tape points at it. */
+  async discard(): Promise<void> {
+    if (this.isBegun) await clearGeneration(this.store, this.id);
+  }
+
+  private note({ chunk, rows, firstAt, lastAt, least, greatest }: Omit<TapePart, 'sequence'>): void {
+    this.parts.push({
+      generation_id: this.id,
+      sequence: this.sequence++,
+      chunk_generation_id: chunk.generationId,
+      chunk_sequence: chunk.sequence,
+      rows,
+      first_at: firstAt,
+      last_at: lastAt,
+      least,
+      greatest,
+    });
+  }
+
+  private async writeWaiting(): Promise<void> {
+    const { chunks, parts, isBegun, id, now } = this;
+    if (isBegun) await setTimeout(PAUSE_MS);
+    await this.store.write(async (rows) => {
+      if (!isBegun) await rows<GenerationRow>('generation').insert({ id, state: 'making', at: now });
+      if (chunks.length > 0) await rows.batchInsert('chunk', chunks, CLEARED_AT_ONCE);
+      if (parts.length > 0) await rows.batchInsert('tape_part', parts, PARTS_AT_ONCE);
+    });
+    this.isBegun = true;
+    this.chunks = [];
+    this.parts = [];
+    this.waitingBytes = 0;
+  }
+}
+
+/** Marks a generation that a tape points at. Within the write that lets it. */
+export async function makeCurrent(rows: Rows, id: string): Promise<void> {
+  await rows<GenerationRow>('generation').where({ id }).update({ state: 'current' });
+}
+
+/** Marks one that no tape points at any more; whoever reads it has some time to finish. */
+export async function retire(rows: Rows, id: string, now: number): Promise<void> {
+  await rows<GenerationRow>('generation').where({ id }).update({ state: 'retired', at: now });
+}
+
+/**
+ * Clears away the generations that were retired before an instant; on request also those that are not whole, which only the
+ * dead leave behind.
+ */
+export async function sweepGenerations(store: Store, before: number, { unfinished = false } = {}): Promise<void> {
+  const ids: string[] = await store.read((rows) =>
+    rows<GenerationRow>('generation')
+      .where((which) => {
+        void which.where('state', 'retired').where('at', '<', before);
+        if (unfinished) void which.orWhere('state', 'making');
+      })
+      .pluck('id'),
+  );
+  for (const id of ids) await clearGeneration(store, id);
+}
+
+/**
+ * Clears away a generation, and the chunks that no other one shares; those that are shared go with the last that has them.
+ * The chunks go first: where that breaks off, the parts still tell what is left to do.
+ */
+async function clearGeneration(store: Store, id: string): Promise<void> {
+  const chunks: Pick<PartRow, 'chunk_generation_id' | 'chunk_sequence'>[] = await store.read((rows) =>
+    rows<PartRow>('tape_part').where({ generation_id: id }).select('chunk_generation_id', 'chunk_sequence'),
+  );
+  for (let at = 0; at < chunks.length; at += CLEARED_AT_ONCE) {
+    if (at > 0) await setTimeout(PAUSE_MS);
+    await store.write(async (rows) => {
+      for (const { chunk_generation_id, chunk_sequence } of chunks.slice(at, at + CLEARED_AT_ONCE)) {
+        const shared = rows<PartRow>('tape_part').where({ chunk_generation_id, chunk_sequence });
+        if (await shared.whereNot({ generation_id: id }).first('sequence')) continue;
+        await rows<ChunkRow>('chunk').where({ generation_id: chunk_generation_id, sequence: chunk_sequence }).delete();
+      }
+    });
+  }
+  await store.write(async (rows) => {
+    await rows<PartRow>('tape_part').where({ generation_id: id }).delete();
+    await rows<GenerationRow>('generation').where({ id }).delete();
+  });
+}

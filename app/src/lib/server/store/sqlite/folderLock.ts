@@ -1,0 +1,40 @@
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import { isBusy } from './sqliteErrors';
+
+/** Held by one server at a time. */
+export interface FolderLock {
+  release(): void;
+}
+
+/**
+ * Takes a folder for this process: a second server on it would clear away what the first is working on. The lock is one of
+ * the operating system's, on a database that holds nothing, so it goes with the process however that ends.
+ * @throws where another process has it
+ */
+export function lockFolder(folder: string): FolderLock {
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  const owner = join(folder, 'server.pid');
+  const lock = new Database(join(folder, 'lock.sqlite'), { timeout: 0 });
+  try {
+    lock.exec('BEGIN EXCLUSIVE');
+  } catch (error) {
+    lock.close();
+    if (!isBusy(error)) throw error;
+    throw new Error(
+      `Another server, process ${pidIn(owner)}, works with the folder ${folder}. Stop it, or set JAUNTY_DATA to another folder.`,
+      { cause: error },
+    );
+  }
+  writeFileSync(owner, `${process.pid}\n`, { mode: 0o600 });
+  return { release: () => void lock.close() };
+}
+
+function pidIn(file: string): string {
+  try {
+    return readFileSync(file, 'utf8').trim();
+  } catch {
+    return 'unknown'; // it has just begun
+  }
+}

@@ -1,0 +1,14 @@
+/* Parts of Knex that its own types leave out. */
+
+declare module 'knex/lib/dialects/better-sqlite3/index.js' {
+  export default class SqliteClient {
+    constructor(...args: unknown[]);
+  }
+}
+
+declare module 'knex/lib/dialects/sqlite3/execution/sqlite-transaction.js' {
+  export default class SqliteTransaction {
+    constructor(client: unknown, ...args: unknown[]);
+    query(connection: unknown, sql: string): Promise<unknown>;
+  }
+}

@@ -1,0 +1,112 @@
+import { chmodSync, existsSync, mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import knex, { type Knex } from 'knex';
+import { migrations } from '../migrations/migrations';
+import { storeBusy, type Rows, type Store } from '../store';
+import { ImmediateClient } from './immediateClient';
+import { isBusy, storeError } from './sqliteErrors';
+
+const PRAGMAS = [
+  'page_size = 16384', // of a new store: a part of a tape is a third of a megabyte, which takes many small pages
+  'journal_mode = WAL',
+  'synchronous = FULL',
+  'foreign_keys = ON',
+];
+
+/** A write that finds another one under way is tried again after so long, again and again, but no longer than the last. */
+const RETRY_MS = { least: 1, most: 10, inAll: 20_000 };
+/** Readers wait only while the log is being recovered, after a kill. */
+const READER_WAITS_MS = 5000;
+
+export interface SqliteOptions {
+  /**
+   * Leaves what is written in the log: whoever waits for a large import need not wait until it has been written a second
+   * time, to its place. `settle` does that afterwards.
+   */
+  isAppending?: boolean;
+}
+
+/** A store in one file of a folder. Each thread has one of its own. */
+export class SqliteStore implements Store {
+  private readonly reader: Knex;
+  private readonly writer: Knex;
+
+  /** Opens what is there; `openStore` makes it and brings it up to date. */
+  constructor(folder: string, { isAppending = false }: SqliteOptions = {}) {
+    const filename = join(folder, FILE);
+    this.reader = connect(filename, [`busy_timeout = ${READER_WAITS_MS}`]);
+    // a wait within the library would hold up the whole thread
+    this.writer = connect(filename, ['busy_timeout = 0', ...(isAppending ? ['wal_autocheckpoint = 0'] : [])]);
+  }
+
+  async read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
+    try {
+      return await work(this.reader);
+    } catch (error) {
+      throw storeError(error);
+    }
+  }
+
+  async write<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
+    const until = performance.now() + RETRY_MS.inAll;
+    for (let wait = RETRY_MS.least; ; wait = Math.min(RETRY_MS.most, 2 * wait)) {
+      try {
+        return await this.writer.transaction(work);
+      } catch (error) {
+        if (!isBusy(error)) throw storeError(error);
+        if (performance.now() > until) throw storeBusy(error);
+        await setTimeout(wait * (0.5 + Math.random())); // those that wait do not all come back at once
+      }
+    }
+  }
+
+  /** Brings what is in the log to its place, as far as no reader stands in the way. */
+  async settle(): Promise<void> {
+    await this.writer.raw('PRAGMA wal_checkpoint(PASSIVE)');
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([this.reader.destroy(), this.writer.destroy()]);
+  }
+
+  /** Makes the tables, or brings them up to date. */
+  async migrate(): Promise<void> {
+    await this.writer.migrate.latest({ migrationSource: migrations });
+  }
+}
+
+const FILE = 'ledger.sqlite';
+
+/** Opens the store in a folder, makes it where there is none, and brings its tables up to date. */
+export async function openStore(folder: string): Promise<SqliteStore> {
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  const store = new SqliteStore(folder);
+  await store.migrate();
+  // nobody else on the machine reads it; the log beside it takes on the rights of the file
+  for (const file of [FILE, `${FILE}-wal`, `${FILE}-shm`])
+    if (existsSync(join(folder, file))) chmodSync(join(folder, file), 0o600);
+  return store;
+}
+
+function connect(filename: string, pragmas: readonly string[]): Knex {
+  return knex({
+    client: ImmediateClient,
+    connection: { filename },
+    useNullAsDefault: true,
+    pool: {
+      min: 0,
+      max: 1,
+      // a connection that is idle stays: what it costs is to open it
+      idleTimeoutMillis: 2 ** 31 - 1,
+      afterCreate(
+        connection: { pragma: (text: string) => void },
+        done: (error: Error | null, connection: unknown) => void,
+      ) {
+        // a kill or a power cut at any moment leaves a store that opens, with all that was entered
+        for (const pragma of [...PRAGMAS, ...pragmas]) connection.pragma(pragma);
+        done(null, connection);
+      },
+    },
+  });
+}

@@ -1,0 +1,39 @@
+import type { Knex } from 'knex';
+import { refuse, type Refusal } from '$lib/api/problems';
+
+/** The tables of the store, within one read or one write. What they are made of stays in this folder. */
+export type Rows = Knex;
+
+/** Where tapes and ledgers are kept. */
+export interface Store {
+  /** Reads. Each statement sees what was written before it; records of a tape do not change under its generation. */
+  read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
+  /**
+   * Writes all of something, or nothing. It begins as a writer, so that what it reads first still holds when it writes, and
+   * waits for its turn without keeping the thread from other work. `work` may be called more than once.
+   * @throws {Refusal} where the store is full, or has been busy for too long
+   */
+  write<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
+  close(): Promise<void>;
+}
+
+/** A row of the same key is there already. */
+export class KeyTakenError extends Error {
+  override readonly name = 'KeyTakenError';
+}
+
+export const storeFull = (cause: unknown): Refusal =>
+  refuse(
+    'store-failed',
+    'There is no room left where the store is kept. Nothing was changed; make room and try again.',
+    {},
+    { cause },
+  );
+
+export const storeBusy = (cause: unknown): Refusal =>
+  refuse(
+    'store-busy',
+    'The store was busy with other changes for too long. Nothing was changed; try again.',
+    {},
+    { cause },
+  );

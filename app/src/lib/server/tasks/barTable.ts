@@ -1,0 +1,31 @@
+import { BAR_FIELDS, type Bars } from '@jaunty-ledger/core';
+import { refuse } from '$lib/api/problems';
+import type { Table } from '$lib/arrow/table';
+import type { Limits } from '../limits';
+import type { StoredTape } from '../store/tapes';
+import { barsWithin } from './tapeBars';
+import type { Range } from './taskKind';
+
+/** Bars as a table for programs: those that start in a range. */
+export function barTable(tape: StoredTape, bars: Bars, range: Range): Table {
+  const [first, end] = barsWithin(bars, range);
+  const figures = BAR_FIELDS.map((name) => {
+    const kind = name === 'time' || name === 'end' ? ('instants' as const) : ('numbers' as const);
+    return { name, kind, values: bars[name].subarray(first, end) };
+  });
+  const texts = tape.texts.map(({ name, words }) => {
+    const values = bars.texts?.[name]?.subarray(first, end) ?? new Float64Array(end - first).fill(NaN);
+    return { name, kind: 'words' as const, values, words };
+  });
+  return [...figures, { name: 'complete', kind: 'marks', values: bars.complete.subarray(first, end) }, ...texts];
+}
+
+/** @throws {Refusal} for an answer that is larger than any */
+export function refuseLarge(table: Table, { cells }: Limits): void {
+  const found = table.length * (table[0]?.values.length ?? 0);
+  if (found > cells)
+    throw refuse(
+      'too-much-work',
+      `The answer would hold ${found.toLocaleString('en')} figures; at most ${cells.toLocaleString('en')} are given at once. Ask for a range, with from and to.`,
+    );
+}

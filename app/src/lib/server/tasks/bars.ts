@@ -1,0 +1,25 @@
+import { writeTable, type TableWriting } from '../files/tableWriter';
+import type { StoredTape } from '../store/tapes';
+import { barTable, refuseLarge } from './barTable';
+import { isWhole, recordsIn, type Range, type TaskKind } from './taskKind';
+
+/** Bars of a tape. */
+export const bars: TaskKind<{
+  tape: StoredTape;
+  rule: string;
+  flagged: boolean;
+  range: Range;
+  writing: TableWriting;
+}> = {
+  records: ({ tape, range }) => recordsIn(tape, range),
+  answerKey: ({ tape, rule, flagged, range, writing }) =>
+    JSON.stringify([tape.id, tape.version, rule, flagged, range, writing]),
+  run: async ({ tape, rule: text, flagged, range, writing }, { bars: tapeBars, course, limits }) => {
+    const { bars: found, rule } = await tapeBars.of(tape, { rule: text, flagged }, course, range);
+    const table = barTable(tape, found, range);
+    refuseLarge(table, limits);
+    // records outside the session are counted over the whole tape only
+    const about = { tape: tape.name, version: tape.version, rule, ...(isWhole(range) && { leftOut: found.leftOut }) };
+    return writeTable(table, { ...writing, about, goOn: course.goOn });
+  },
+};

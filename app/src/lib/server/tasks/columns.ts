@@ -1,0 +1,86 @@
+import {
+  BAR_FIELDS,
+  evaluate,
+  makeCalendar,
+  planEntries,
+  type Column,
+  type Frame,
+  type OtherThread,
+} from '@jaunty-ledger/core';
+import { calendarOptions } from '$lib/api/tapes';
+import type { Table, TableColumn } from '$lib/arrow/table';
+import { writeTable, type TableWriting } from '../files/tableWriter';
+import { listTapes, type StoredTape } from '../store/tapes';
+import { barTable, refuseLarge } from './barTable';
+import { barsWithin, frameOf, type BarChoice } from './tapeBars';
+import type { Range, TaskKind, Tools } from './taskKind';
+
+const NAMES = BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end');
+
+interface ColumnsInput {
+  tape: StoredTape;
+  rule: string;
+  flagged: boolean;
+  entries: string[];
+  /** Only rows on which every entry has a value. */
+  complete: boolean;
+  range: Range;
+  writing: TableWriting;
+}
+
+/** A second thread for what is very long; whoever serves the tasks sets it. */
+let other: OtherThread | undefined;
+export const useOtherThread = (thread: OtherThread): void => void (other = thread);
+
+/** Bars of a tape with a column for each entry. */
+export const columns: TaskKind<ColumnsInput> = {
+  // to work out an entry takes about as long as to read its records
+  records: ({ tape, entries }) => tape.rows * (1 + entries.length),
+  run: async (input, tools) => {
+    const { tape, entries, range, writing } = input;
+    const { course, limits } = tools;
+    const { bars, rule } = await tools.bars.of(tape, input, course);
+    const calendar = makeCalendar(calendarOptions(tape));
+    const frame: Frame = { ...frameOf(bars), rule, calendar, others: await otherFrames(input, tools) };
+    const found = evaluate(entries, frame, { progress: course.goOn, other });
+    const [first, end] = barsWithin(bars, range);
+    const results = found.map(({ name, values }): TableColumn => ({
+      name,
+      kind: 'numbers',
+      values: values.subarray(first, end),
+    }));
+    const whole = [...barTable(tape, bars, range), ...results];
+    const table = input.complete ? completeRows(whole, results) : whole;
+    refuseLarge(table, limits);
+    const looksAhead = found.filter((column: Column) => column.looksAhead).map(({ name }) => name);
+    const about = { tape: tape.name, version: tape.version, rule, looksAhead };
+    return writeTable(table, { ...writing, about, goOn: course.goOn });
+  },
+};
+
+/** Bars of the other tapes that the entries read, on the same rule. */
+async function otherFrames(
+  { tape, entries, rule, flagged }: ColumnsInput & BarChoice,
+  { store, bars, course }: Tools,
+): Promise<Record<string, Frame>> {
+  const tapes = (await store.read(listTapes)).filter(({ id }) => id !== tape.id);
+  const others = new Map(tapes.map(({ name }) => [name, new Set<string>(NAMES)]));
+  const texts = tape.texts.map(({ name }) => name);
+  const read = new Set(planEntries(entries, { columns: NAMES, texts, others }).flatMap((plan) => plan.tapes));
+  const frames: [string, Frame][] = [];
+  for (const one of tapes)
+    if (read.has(one.name)) frames.push([one.name, frameOf((await bars.of(one, { rule, flagged }, course)).bars)]);
+  return Object.fromEntries(frames);
+}
+
+/** The rows of a table on which each of some columns has a value. */
+function completeRows(table: Table, needed: readonly TableColumn[]): Table {
+  const rows = table[0].values.length;
+  const kept = Uint32Array.from({ length: rows }, (_, row) => row).filter((row) =>
+    needed.every(({ values }) => !Number.isNaN(values[row])),
+  );
+  return table.map((column): TableColumn => {
+    if (column.kind === 'marks') return { ...column, values: Uint8Array.from(kept, (row) => column.values[row]) };
+    return { ...column, values: Float64Array.from(kept, (row) => column.values[row]) };
+  });
+}

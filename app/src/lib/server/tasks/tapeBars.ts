@@ -1,0 +1,149 @@
+import {
+  BarBuilder,
+  BAR_FIELDS,
+  BuildCourse,
+  coveringRange,
+  firstRowFrom,
+  makeCalendar,
+  parseBarRule,
+  printBarRule,
+  refuseFinerThan,
+  TooManyBarsError,
+  type Bars,
+  type BuiltBars,
+  type Frame,
+} from '@jaunty-ledger/core';
+import { LRUCache } from 'lru-cache';
+import { refuse } from '$lib/api/problems';
+import { calendarOptions } from '$lib/api/tapes';
+import { DecodeRoom, type RecordColumns } from '../chunks/tapeChunk';
+import { textsIn } from '../files/textColumns';
+import type { Limits } from '../limits';
+import type { Store } from '../store/store';
+import type { StoredTape } from '../store/tapes';
+import type { Course } from './course';
+import { recordsBetween, rowsWithin, withoutFlagged } from './tapeRecords';
+import { WHOLE, type Range } from './taskKind';
+
+/** Which bars of a tape: its rule, and whether flagged records are in them. */
+export interface BarChoice {
+  rule: string;
+  flagged: boolean;
+}
+
+/** Bars of tapes, cut from their records. Those that were cut last are kept, for other columns or stretches of the same. */
+export class TapeBars {
+  private readonly kept: LRUCache<string, BuiltBars>;
+
+  constructor(
+    private readonly store: Store,
+    private readonly limits: Limits,
+  ) {
+    this.kept = new LRUCache({ maxSize: limits.keptBarsMegabytes * 2 ** 20, sizeCalculation: bytesOf });
+  }
+
+  /** Bars of a tape; where a range is wanted, perhaps only those in it and some about it. */
+  async of(
+    tape: StoredTape,
+    { rule: text, flagged }: BarChoice,
+    course: Course,
+    wanted = WHOLE,
+  ): Promise<{ bars: BuiltBars; rule: string }> {
+    const parsed = parseBarRule(text);
+    const rule = printBarRule(parsed);
+    const key = JSON.stringify([tape.id, tape.version, rule, flagged]);
+    const known = this.kept.get(key);
+    if (known) return { bars: known, rule };
+    const calendar = makeCalendar(calendarOptions(tape));
+    const covering = coveringRange(parsed, calendar, wanted) ?? WHOLE;
+    const builder = new BarBuilder(parsed, calendar, new BuildCourse(this.limits.bars, course.goOn));
+    const without = flagged ? ['line', 'flags'] : ['line'];
+    const isPart = covering.from !== -Infinity || covering.to !== Infinity;
+    try {
+      for await (const columns of recordsBetween(this.store, tape, covering, {
+        without,
+        room: new DecodeRoom(),
+        course,
+      })) {
+        const block = blockOf(tape, within(flagged ? columns : withoutFlagged(columns), covering));
+        if ('open' in block) refuseFinerThan(block, parsed);
+        builder.add(block);
+      }
+      const bars = builder.finish();
+      if (isPart) return { bars: completeByTape(bars, tape), rule };
+      this.kept.set(key, bars);
+      return { bars, rule };
+    } catch (error) {
+      if (!(error instanceof TooManyBarsError)) throw error;
+      throw refuse('too-many-bars', `\`${rule}\`: ${error.message}.`, {}, { cause: error });
+    }
+  }
+}
+
+const bytesOf = (bars: BuiltBars): number =>
+  bars.time.byteLength * (BAR_FIELDS.length + 2 + Object.keys(bars.texts ?? {}).length) + bars.complete.byteLength + 1;
+
+/** Bars as formulas see them. */
+export function frameOf(bars: Bars): Frame {
+  const { time, end, ...columns } = Object.fromEntries(BAR_FIELDS.map((field) => [field, bars[field]]));
+  return { time, end, columns, texts: bars.texts };
+}
+
+/** The records of a block that lie in a range. */
+function within(columns: RecordColumns, range: Range): RecordColumns {
+  const [first, end] = rowsWithin(columns.time, range);
+  if (first === 0 && end === columns.time.length) return columns;
+  return Object.fromEntries(
+    Object.entries(columns).map(([name, column]) => [name, column.subarray(first, end)]),
+  ) as RecordColumns;
+}
+
+/** A stretch of bars is complete by what the whole tape covers, not by where the stretch was cut. */
+function completeByTape(bars: BuiltBars, tape: StoredTape): BuiltBars {
+  const [coveredTo] = tape.kind === 'bars' ? endsOf(tape, Float64Array.of(tape.lastAt)) : [tape.lastAt];
+  const complete = Uint8Array.from(bars.time, (start, row) =>
+    start < tape.firstAt || bars.end[row] > coveredTo ? 0 : 1,
+  );
+  return { ...bars, complete };
+}
+
+/** Stored columns as the core takes them. */
+export function blockOf(tape: StoredTape, columns: RecordColumns) {
+  const texts = textsIn(tape.texts, columns);
+  if (tape.kind === 'ticks' || tape.kind === 'series') {
+    const side = columns.side && Int8Array.from(columns.side);
+    return { time: columns.time, price: columns.price, size: columns.size, side, texts };
+  }
+  if (tape.kind === 'quotes') return { time: columns.time, bid: columns.bid, ask: columns.ask, texts };
+  const { time, open, high, low, close, volume, trades } = columns;
+  const missing = () => new Float64Array(time.length).fill(NaN);
+  const bars: Bars = {
+    time,
+    end: endsOf(tape, time),
+    open,
+    high,
+    low,
+    close,
+    volume: volume ?? missing(),
+    value: columns.value ?? missing(),
+    vwap: missing(),
+    trades: trades ?? missing(),
+    complete: new Uint8Array(time.length).fill(1),
+    texts,
+  };
+  return bars;
+}
+
+/** Records of a tape of bars end after its interval; those of a day with the session. */
+function endsOf(tape: StoredTape, time: Float64Array): Float64Array {
+  const { kind } = parseBarRule(tape.interval!);
+  if (kind.by === 'interval') return time.map((start) => start + kind.micros);
+  const calendar = makeCalendar(calendarOptions(tape));
+  return time.map((start) => calendar.dayAt(start).closesAt);
+}
+
+/** The rows of some bars that lie in a range. */
+export const barsWithin = ({ time }: Bars, { from, to }: Range): [number, number] => [
+  firstRowFrom(time, from),
+  firstRowFrom(time, to),
+];
