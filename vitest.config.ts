@@ -21,6 +21,7 @@ export default defineConfig({
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
           globalSetup: ['e2e/servedApp.ts'],
+          setupFiles: ['e2e/description.ts'],
           testTimeout: 60_000,
           hookTimeout: 60_000,
           fileParallelism: false,

@@ -145,7 +145,7 @@ describe('a tape', () => {
     const more = 'time,price,venue\n1770021120,84.4,West\n1770021180,-3,South\n1770021240,84.5,North\n';
     const query = 'columns=time,price,text%3Dvenue&header=yes&file=more.csv';
     const answer = await fetch(`${origin}/api/tapes/WORDS/append?${query}`, { method: 'POST', body: more });
-    expect(await answer.json()).toMatchObject({ rows: 4, words: { venue: ['North', 'South', 'West'] } });
+    expect(await answer.json()).toMatchObject({ rows: 4, texts: [{ name: 'venue', title: 'venue', words: 3 }] });
     expect(await csvOf('/api/tapes/WORDS/records').then((rows) => rows.map((row) => row.split(',')[2]))).toEqual([
       'venue',
       'North',
@@ -345,7 +345,12 @@ describe('a ledger', () => {
       400,
       expect.stringContaining('`fortnights` is no unit for bars'),
     ]);
-    expect((await fetch(`${origin}/api/ledgers/${made.id}`, { method: 'DELETE' })).status).toBe(204);
+    expect((await fetch(`${origin}/api/ledgers/${made.id}?version=1`, { method: 'DELETE' })).status).toBe(409);
+    expect((await fetch(`${origin}/api/ledgers/${made.id}?version=2`, { method: 'DELETE' })).status).toBe(204);
+    const huge = { ...body, view: { from: 'x'.repeat(1000), to: '2026-02-02T08:30:00Z' } };
+    expect((await send('', 'POST', { title: 'Bad', body: huge })).status).toBe(400);
+    const note = { id: 'n', at: 'noon', text: '' };
+    expect((await send('', 'POST', { title: 'Bad', body: { ...body, notes: [note] } })).status).toBe(400);
   });
 });
 

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 import { inject } from 'vitest';
+import { holdToDescription } from './description.js';
 import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 
 /** Someone who reads and works the book in a browser. What is awaited here appears within seconds or the test fails. */
@@ -18,6 +19,7 @@ export class Reader {
   ) {
     page.setDefaultTimeout(10_000);
     page.on('pageerror', (error) => this.errors.push(String(error)));
+    holdToDescription(page, (fault) => this.errors.push(fault));
   }
 
   static async arrive(width = 1280, height = 800): Promise<Reader> {

@@ -26,11 +26,19 @@ function freePort(): Promise<number> {
   });
 }
 
-/** Starts the application as its users do, with an empty folder, and waits until it says its address. */
-export async function serve(
-  folder: string,
-  settings: Record<string, string> = {},
-): Promise<{ origin: string; process: ChildProcess }> {
+/** A server that was started. */
+export interface Served {
+  origin: string;
+  process: ChildProcess;
+  /** What it has printed so far. */
+  printed: () => string;
+}
+
+/**
+ * Starts the application as its users do, with an empty folder, and waits until it says its address.
+ * @throws with what it has printed, where it ends before that
+ */
+export async function serve(folder: string, settings: Record<string, string> = {}): Promise<Served> {
   const port = await freePort();
   const root = fileURLToPath(new URL('..', import.meta.url));
   const server = spawn(process.execPath, SERVER_ARGUMENTS, {
@@ -48,14 +56,14 @@ export async function serve(
   let printed = '';
   await new Promise<void>((resolve, reject) => {
     const listen = (data: Buffer) => {
-      printed += data.toString();
+      printed = (printed + data.toString()).slice(-1_000_000);
       if (printed.includes('is open at')) resolve();
     };
     server.stdout.on('data', listen);
     server.stderr.on('data', listen);
     server.on('exit', (code) => reject(new Error(`the server ended with ${code}:\n${printed}`)));
   });
-  return { origin: `http://127.0.0.1:${port}`, process: server };
+  return { origin: `http://127.0.0.1:${port}`, process: server, printed: () => printed };
 }
 
 export default async function setup({ provide }: TestProject) {

@@ -8,7 +8,7 @@ try {
   await start();
 } catch (error) {
   console.error(error.message);
-  process.exitCode = 1;
+  process.exit(1); // threads may be running already
 }
 
 /** Serves the built application from this process. */

@@ -91,7 +91,7 @@ function asProblem(answer: Response, path: string, method: string): Response {
 function withHeaders(answer: Response, path: string): Response {
   const { headers } = answer;
   headers.set('x-content-type-options', 'nosniff');
-  headers.set('referrer-policy', 'no-referrer');
+  headers.set('referrer-policy', 'same-origin');
   headers.set('cross-origin-resource-policy', 'same-origin');
   // pages hold figures too
   if (!headers.has('cache-control') || path.startsWith('/api/')) headers.set('cache-control', 'no-store');

@@ -54,10 +54,10 @@ export class Work {
     return this.computer.column(tree);
   }
 
-  /** Takes a column for computed, of this work or an earlier one. */
-  keep(plan: Plan, { name, part, values }: Column): void {
-    this.done.set(name, values);
-    if (part === '' && plan.parts.length > 0) this.done.set(`${name}.${plan.parts[0].name}`, values);
+  /** Takes a column for computed, of this work or an earlier one; it may have been another entry's of the same formula. */
+  keep({ name, parts }: Plan, { part, values }: Pick<Column, 'part' | 'values'>): void {
+    this.done.set(part === '' ? name : `${name}.${part}`, values);
+    if (part === '' && parts.length > 0) this.done.set(`${name}.${parts[0].name}`, values);
   }
 }
 

@@ -82,6 +82,7 @@ export class ComputeClient {
     tapes: string[],
   ): Promise<DrawnBars | undefined> {
     const job = (this.latestOpen = ++this.lastJob);
+    this.giveUpBefore(job); // what is evaluated now is of other bars
     try {
       const answer = await this.ask({ kind: 'open', job, tape, rule, flagged, calendar, tapes });
       if (answer.kind !== 'opened' || job !== this.latestOpen) return undefined;
@@ -116,11 +117,7 @@ export class ComputeClient {
     return new Promise((resolve, reject) => {
       this.next?.resolve(undefined);
       this.next = { entries, looked, resolve, reject };
-      if (this.stop) {
-        const latest = new Int32Array(this.stop);
-        Atomics.store(latest, 0, this.lastJob + 1);
-        Atomics.notify(latest, 0);
-      }
+      this.giveUpBefore(this.lastJob + 1);
       void this.evaluateNext();
     });
   }
@@ -134,6 +131,14 @@ export class ComputeClient {
   close(): void {
     this.worker.terminate();
     this.helper?.terminate();
+  }
+
+  /** Tells the worker, while it works, that a later question waits. */
+  private giveUpBefore(job: JobId): void {
+    if (!this.stop) return;
+    const latest = new Int32Array(this.stop);
+    Atomics.store(latest, 0, job);
+    Atomics.notify(latest, 0);
   }
 
   private async evaluateNext(): Promise<void> {

@@ -169,3 +169,17 @@ describe('entries that change', () => {
     expect(shown.shown.get('a')).toMatchObject({ message, position });
   });
 });
+
+it('a ledger of a long chain of entries can be opened, and one of them mended', async () => {
+  const page = new Page(new Evaluation(frame(100)));
+  const entries = Object.fromEntries(
+    Array.from({ length: 60 }, (_, at) => [`e${at}`, `e${at} = ${at < 2 ? 'close' : `(e${at - 1} + e${at - 2}) / 2`}`]),
+  );
+  await page.show({ ...entries, e3: 'e3 = mean(close' });
+  expect(page.shown.get('e59')).toMatchObject({
+    state: 'wrong',
+    message: expect.stringContaining('`e58` cannot be used'),
+  });
+  await page.show(entries);
+  expect(page.valuesOf('e59')).toEqual(page.valuesOf('e0'));
+});

@@ -78,7 +78,8 @@ export class Evaluation {
     for (const { plan, id } of plans) {
       try {
         const unusable = plan.uses.find((name) => failed.has(name));
-        if (unusable !== undefined) throw new FormulaError(`\`${unusable}\` cannot be used: see what is wrong with it`, 0);
+        if (unusable !== undefined)
+          throw new FormulaError(`\`${unusable}\` cannot be used: see what is wrong with it`, 0);
         const known = this.values.get(plan.key);
         if (known) for (const column of known) work.keep(plan, column);
         else {

@@ -4,7 +4,7 @@ const MOST_STEPS = 200;
 const ONE_STEP_MS = 700;
 
 /** Where the steps are kept between visits; a browser's own storage, or nothing. */
-export type StepStorage = Pick<Storage, 'getItem' | 'setItem'>;
+export type StepStorage = Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;
 
 /** States of something that was changed, as texts, for undo and redo. They outlast a reload. */
 export class History {
@@ -16,7 +16,7 @@ export class History {
   /** @param current  the state now: steps that were kept beside another one are not of use any more */
   constructor(
     private readonly storage: StepStorage | undefined,
-    private readonly key: string,
+    private key: string,
     current: string,
   ) {
     const kept = storage?.getItem(key);
@@ -27,6 +27,14 @@ export class History {
     } catch {
       return; // written by something else: begin anew
     }
+  }
+
+  /** Keeps the steps under another key: what they are of has got a name of its own. */
+  moveTo(key: string, current: string): void {
+    const from = this.key;
+    this.key = key;
+    this.keep(current);
+    this.storage?.removeItem(from);
   }
 
   get canUndo(): boolean {

@@ -143,6 +143,7 @@ describe('steps that are taken back', () => {
     return {
       getItem: (key: string) => kept.get(key) ?? null,
       setItem: (key: string, value: string) => void kept.set(key, value),
+      removeItem: (key: string) => void kept.delete(key),
     };
   };
 

@@ -108,12 +108,13 @@ export class LedgerSession {
     if (!Number.isNaN(instantOf(view.from)) && !Number.isNaN(instantOf(view.to))) this.body.view = view;
     const storage = typeof localStorage === 'undefined' ? undefined : localStorage;
     const current = () => ({ title: this.title, body: $state.snapshot(this.body) });
-    this.saver = new LedgerSaver(ledger, current, created, storage);
-    this.history = new History(
-      storage,
-      `jaunty-steps-${'id' in ledger ? ledger.id : `draft-${ledger.body.tape}`}`,
-      this.state(),
-    );
+    const keyOf = (name: string | number) => `jaunty-steps-${name}`;
+    const becomes = (id: number) => {
+      this.history.moveTo(keyOf(id), this.state());
+      created(id);
+    };
+    this.saver = new LedgerSaver(ledger, current, becomes, storage);
+    this.history = new History(storage, keyOf('id' in ledger ? ledger.id : `draft-${ledger.body.tape}`), this.state());
     const unsaved = this.saver.takeUnsaved();
     if (unsaved) this.edit(() => Object.assign(this, unsaved));
     this.noteSteps();

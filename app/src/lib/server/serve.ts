@@ -51,7 +51,7 @@ export async function serve(handler: Handler): Promise<Server> {
 
 const HEADERS = [
   ['x-content-type-options', 'nosniff'],
-  ['referrer-policy', 'no-referrer'],
+  ['referrer-policy', 'same-origin'],
   ['cross-origin-resource-policy', 'same-origin'],
   // only a page of its own may share memory with its workers, which is how they learn that they should stop
   ['cross-origin-opener-policy', 'same-origin'],

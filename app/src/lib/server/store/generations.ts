@@ -22,8 +22,10 @@ const BYTES_AT_ONCE = 8 << 20;
 const PAUSE_MS = 4;
 /** Chunks that one write clears away. */
 const CLEARED_AT_ONCE = 64;
-/** SQLite binds so many values in one statement, and no more; a part has nine. */
+/** Parts that are written at once. */
 const PARTS_AT_ONCE = 1000;
+/** Lengths in which lists are inserted, the longest first: few, since each is a statement of its own, which is kept. */
+const LENGTHS = [256, 64, 16, 4, 1];
 
 /** Writes a generation, a few chunks at a time. */
 export class GenerationWriter {
@@ -90,14 +92,20 @@ export class GenerationWriter {
     if (isBegun) await setTimeout(PAUSE_MS);
     await this.store.write(async (rows) => {
       if (!isBegun) await rows<GenerationRow>('generation').insert({ id, state: 'making', at: now });
-      if (chunks.length > 0) await rows.batchInsert('chunk', chunks, CLEARED_AT_ONCE);
-      if (parts.length > 0) await rows.batchInsert('tape_part', parts, PARTS_AT_ONCE);
+      await insertAll(rows, 'chunk', chunks);
+      await insertAll(rows, 'tape_part', parts);
     });
     this.isBegun = true;
     this.chunks = [];
     this.parts = [];
     this.waitingBytes = 0;
   }
+}
+
+async function insertAll(rows: Rows, table: string, list: readonly object[]): Promise<void> {
+  let from = 0;
+  for (const length of LENGTHS)
+    for (; from + length <= list.length; from += length) await rows(table).insert(list.slice(from, from + length));
 }
 
 /** Marks a generation that a tape points at. Within the write that lets it. */

@@ -20,6 +20,7 @@ import {
 import { migrations } from './migrations/migrations';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
 import { lockFolder } from './sqlite/folderLock';
+import { SqliteClient } from './sqlite/sqliteClient';
 import { openStore, SqliteStore } from './sqlite/sqliteStore';
 import type { Rows } from './store';
 import * as tapes from './tapes';
@@ -383,7 +384,7 @@ describe('the folder of a store', () => {
 it('a store of an earlier day is brought up to date with all its tapes, words, lines and ledgers', async () => {
   const old = mkdtempSync(join(tmpdir(), 'jaunty-old-'));
   const db = knex({
-    client: 'better-sqlite3',
+    client: SqliteClient,
     connection: { filename: join(old, 'ledger.sqlite') },
     useNullAsDefault: true,
   });

@@ -20,9 +20,8 @@ export function barTable(tape: StoredTape, bars: Bars, range: Range): Table {
   return [...figures, { name: 'complete', kind: 'marks', values: bars.complete.subarray(first, end) }, ...texts];
 }
 
-/** @throws {Refusal} for an answer that is larger than any */
-export function refuseLarge(table: Table, { cells }: Limits): void {
-  const found = table.length * (table[0]?.values.length ?? 0);
+/** @param found  figures of an answer @throws {Refusal} where they are too many */
+export function refuseCells(found: number, { cells }: Limits): void {
   if (found > cells)
     throw refuse(
       'too-much-work',

@@ -1,6 +1,6 @@
 import { writeTable, type TableWriting } from '../files/tableWriter';
 import type { StoredTape } from '../store/tapes';
-import { barTable, refuseLarge } from './barTable';
+import { barTable, refuseCells } from './barTable';
 import { isWhole, recordsIn, type Range, type TaskKind } from './taskKind';
 
 /** Bars of a tape. */
@@ -17,7 +17,7 @@ export const bars: TaskKind<{
   run: async ({ tape, rule: text, flagged, range, writing }, { bars: tapeBars, course, limits }) => {
     const { bars: found, rule } = await tapeBars.of(tape, { rule: text, flagged }, course, range);
     const table = barTable(tape, found, range);
-    refuseLarge(table, limits);
+    refuseCells(table.length * table[0].values.length, limits);
     // records outside the session are counted over the whole tape only
     const about = { tape: tape.name, version: tape.version, rule, ...(isWhole(range) && { leftOut: found.leftOut }) };
     return writeTable(table, { ...writing, about, goOn: course.goOn });

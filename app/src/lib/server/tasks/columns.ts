@@ -2,6 +2,7 @@ import {
   BAR_FIELDS,
   evaluate,
   makeCalendar,
+  namesOf,
   planEntries,
   type Column,
   type Frame,
@@ -11,7 +12,7 @@ import { calendarOptions } from '$lib/api/tapes';
 import type { Table, TableColumn } from '$lib/arrow/table';
 import { writeTable, type TableWriting } from '../files/tableWriter';
 import { listTapes, type StoredTape } from '../store/tapes';
-import { barTable, refuseLarge } from './barTable';
+import { barTable, refuseCells } from './barTable';
 import { barsWithin, frameOf, type BarChoice } from './tapeBars';
 import type { Range, TaskKind, Tools } from './taskKind';
 
@@ -41,9 +42,13 @@ export const columns: TaskKind<ColumnsInput> = {
     const { course, limits } = tools;
     const { bars, rule } = await tools.bars.of(tape, input, course);
     const calendar = makeCalendar(calendarOptions(tape));
-    const frame: Frame = { ...frameOf(bars), rule, calendar, others: await otherFrames(input, tools) };
-    const found = evaluate(entries, frame, { progress: course.goOn, other });
     const [first, end] = barsWithin(bars, range);
+    const others = await otherFrames(input, tools);
+    const frame: Frame = { ...frameOf(bars), rule, calendar, others };
+    // what would be too large to give is not worked out first
+    const plans = planEntries(entries, namesOf(frame));
+    refuseCells((end - first) * (BAR_FIELDS.length + 1 + tape.texts.length + plans.length), limits);
+    const found = evaluate(entries, frame, { progress: course.goOn, other });
     const results = found.map(({ name, values }): TableColumn => ({
       name,
       kind: 'numbers',
@@ -51,7 +56,6 @@ export const columns: TaskKind<ColumnsInput> = {
     }));
     const whole = [...barTable(tape, bars, range), ...results];
     const table = input.complete ? completeRows(whole, results) : whole;
-    refuseLarge(table, limits);
     const looksAhead = found.filter((column: Column) => column.looksAhead).map(({ name }) => name);
     const about = { tape: tape.name, version: tape.version, rule, looksAhead };
     return writeTable(table, { ...writing, about, goOn: course.goOn });

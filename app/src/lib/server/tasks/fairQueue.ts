@@ -1,57 +1,40 @@
-import { Piscina, type PiscinaTask, type TaskQueue } from 'piscina';
-
-/** Who waits for a task; told to the queue beside it. */
-export interface QueuedBy {
-  client: string;
-  /** Whether it still waits. The queue sets it. */
-  isWaiting: boolean;
-}
-
-/** Tasks that wait for a thread: those of each client in their order, the clients in turn. */
-export class FairQueue implements TaskQueue {
+/** Items that wait for their turn: those of each client in their order, the clients in turn. */
+export class FairQueue<Item> {
   /** The client whose turn it is comes first. */
-  private readonly byClient = new Map<string, PiscinaTask[]>();
+  private readonly byClient = new Map<string, Item[]>();
   private count = 0;
 
   get size(): number {
     return this.count;
   }
 
-  push(task: PiscinaTask): void {
-    const by = queuedBy(task);
-    const waiting = this.byClient.get(by.client);
-    if (waiting) waiting.push(task);
-    else this.byClient.set(by.client, [task]);
-    by.isWaiting = true;
+  push(client: string, item: Item): void {
+    const waiting = this.byClient.get(client);
+    if (waiting) waiting.push(item);
+    else this.byClient.set(client, [item]);
     this.count++;
   }
 
-  shift(): PiscinaTask | null {
+  /** The next item; its client goes behind all others. */
+  shift(): Item | undefined {
     for (const [client, waiting] of this.byClient) {
-      const task = waiting.shift()!;
+      const item = waiting.shift()!;
       this.byClient.delete(client);
-      if (waiting.length > 0) this.byClient.set(client, waiting); // behind all others
-      queuedBy(task).isWaiting = false;
+      if (waiting.length > 0) this.byClient.set(client, waiting);
       this.count--;
-      return task;
+      return item;
     }
-    return null;
+    return undefined;
   }
 
-  remove(task: PiscinaTask): void {
-    const { client } = queuedBy(task);
+  /** Whether the item still waited; it does not any more. */
+  remove(client: string, item: Item): boolean {
     const waiting = this.byClient.get(client) ?? [];
-    const at = waiting.indexOf(task);
-    if (at < 0) return;
+    const at = waiting.indexOf(item);
+    if (at < 0) return false;
     waiting.splice(at, 1);
     if (waiting.length === 0) this.byClient.delete(client);
     this.count--;
+    return true;
   }
 }
-
-/** What a task was queued with; the threads' own tasks, to close for example, are nobody's. */
-const queuedBy = (task: PiscinaTask): QueuedBy =>
-  (task[Piscina.queueOptionsSymbol as unknown as keyof PiscinaTask] as unknown as QueuedBy | null) ?? {
-    client: '',
-    isWaiting: false,
-  };

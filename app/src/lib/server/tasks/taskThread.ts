@@ -43,16 +43,17 @@ export type TaskOutcome =
   | { kind: 'not-light' };
 
 /** An outcome whose bytes are handed over and not copied. */
-const handedOver = (outcome: TaskOutcome & { kind: 'done' }) => ({
-  get [Piscina.transferableSymbol]() {
-    return [outcome.body.buffer];
-  },
-  get [Piscina.valueSymbol]() {
-    return outcome;
-  },
-});
+const handedOver = (outcome: TaskOutcome & { kind: 'done' }): TaskOutcome =>
+  Piscina.move({
+    get [Piscina.transferableSymbol]() {
+      return [outcome.body.buffer];
+    },
+    get [Piscina.valueSymbol]() {
+      return outcome;
+    },
+  } as unknown as ArrayBuffer) as unknown as TaskOutcome;
 
-export default async function run(order: TaskOrder | 'close'): Promise<TaskOutcome | ReturnType<typeof handedOver>> {
+export default async function run(order: TaskOrder | 'close'): Promise<TaskOutcome> {
   if (order === 'close') {
     await store.close();
     return { kind: 'stopped' };

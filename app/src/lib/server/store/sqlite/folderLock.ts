@@ -1,6 +1,7 @@
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
+import { keepForEver } from './sqliteClient';
 import { isBusy } from './sqliteErrors';
 
 /** Held by one server at a time. */
@@ -17,6 +18,7 @@ export function lockFolder(folder: string): FolderLock {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   const owner = join(folder, 'server.pid');
   const lock = new Database(join(folder, 'lock.sqlite'), { timeout: 0 });
+  keepForEver(lock);
   try {
     lock.exec('BEGIN EXCLUSIVE');
   } catch (error) {

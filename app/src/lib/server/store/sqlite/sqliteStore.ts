@@ -4,7 +4,7 @@ import { setTimeout } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
 import { migrations } from '../migrations/migrations';
 import { storeBusy, type Rows, type Store } from '../store';
-import { ImmediateClient } from './immediateClient';
+import { SqliteClient } from './sqliteClient';
 import { isBusy, storeError } from './sqliteErrors';
 
 const PRAGMAS = [
@@ -91,7 +91,7 @@ export async function openStore(folder: string): Promise<SqliteStore> {
 
 function connect(filename: string, pragmas: readonly string[]): Knex {
   return knex({
-    client: ImmediateClient,
+    client: SqliteClient,
     connection: { filename },
     useNullAsDefault: true,
     pool: {
@@ -100,11 +100,11 @@ function connect(filename: string, pragmas: readonly string[]): Knex {
       // a connection that is idle stays: what it costs is to open it
       idleTimeoutMillis: 2 ** 31 - 1,
       afterCreate(
-        connection: { pragma: (text: string) => void },
+        connection: { exec: (text: string) => void },
         done: (error: Error | null, connection: unknown) => void,
       ) {
         // a kill or a power cut at any moment leaves a store that opens, with all that was entered
-        for (const pragma of [...PRAGMAS, ...pragmas]) connection.pragma(pragma);
+        for (const pragma of [...PRAGMAS, ...pragmas]) connection.exec(`PRAGMA ${pragma}`);
         done(null, connection);
       },
     },

@@ -1,0 +1,128 @@
+import { BAR_FIELDS } from '@jaunty-ledger/core';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Table } from '$lib/arrow/table';
+import { ComputeService } from './computeService';
+import type { FromWorker } from './protocol';
+
+/* Every answer belongs to its question, in whatever order the server answers. */
+
+/** Three bars whose close tells which question they are the answer to. */
+function barsWith(close: number): Table {
+  const column = (value: number) => new Float64Array(3).fill(value);
+  return [
+    ...BAR_FIELDS.map((name): Table[number] => {
+      if (name === 'time' || name === 'end')
+        return {
+          name,
+          kind: 'instants',
+          values: Float64Array.of(0, 60e6, 120e6).map((at) => at + (name === 'end' ? 60e6 : 0)),
+        };
+      return { name, kind: 'numbers', values: column(name === 'close' ? close : 1) };
+    }),
+    { name: 'complete', kind: 'marks', values: new Uint8Array(3).fill(1) },
+  ];
+}
+
+/** A service whose server answers when it is told to. */
+function service() {
+  const asked: { path: string; answer: (table: Table, version?: string) => void }[] = [];
+  const said: FromWorker[] = [];
+  const tableAt = (path: string) =>
+    new Promise<{ table: Table; version: string | null }>((resolve) =>
+      asked.push({ path, answer: (table, version = '1') => resolve({ table, version }) }),
+    );
+  const heard = new ComputeService(tableAt, (message) => said.push(message));
+  const open = (job: number, rule: string, count = 0) =>
+    heard.hear({
+      kind: 'open',
+      job,
+      tape: 'KELP',
+      rule,
+      flagged: { shown: true, count },
+      calendar: { zone: 'UTC' },
+      tapes: ['KELP'],
+    });
+  const evaluate = (job: number, bars: number) =>
+    heard.hear({
+      kind: 'evaluate',
+      job,
+      bars,
+      entries: [{ id: `x${job}`, text: 'x = close' }],
+      stop: undefined,
+      spare: [],
+      looked: [],
+    });
+  const saidOf = (job: number) => said.filter((message) => message.job === job).map(({ kind }) => kind);
+  const closeOf = (job: number) => {
+    const answer = said.find((message) => message.job === job);
+    if (answer?.kind !== 'evaluated') return undefined;
+    const [result] = answer.results;
+    return result.state === 'drawn' ? result.columns[0].values[0] : undefined;
+  };
+  return { asked, open, evaluate, said, saidOf, closeOf };
+}
+
+it('a question for bars that is answered late takes nobody’s place', async () => {
+  const { asked, open, evaluate, saidOf, closeOf } = service();
+  const first = open(1, '1 minute');
+  const second = open(2, '1 hour');
+  asked[1].answer(barsWith(2));
+  await second;
+  asked[0].answer(barsWith(1));
+  await first;
+  await evaluate(3, 2);
+  expect([saidOf(1), saidOf(2), closeOf(3)]).toEqual([['stopped'], ['opened'], 2]);
+});
+
+it('a formula is evaluated on the bars that it was asked for, or not at all', () =>
+  fc.assert(
+    fc.asyncProperty(
+      fc.shuffledSubarray([0, 1, 2, 3], { minLength: 4 }),
+      fc.array(fc.nat({ max: 4 }), { minLength: 1, maxLength: 6 }),
+      async (order, evaluations) => {
+        const { asked, open, evaluate, saidOf, closeOf } = service();
+        const opens = [1, 2, 3, 4].map((job) => open(job, `${job} minutes`));
+        let job = 10;
+        for (const answered of order) {
+          asked[answered].answer(barsWith(answered + 1));
+          await opens[answered];
+          for (const bars of evaluations) {
+            await evaluate(++job, bars);
+            const value = closeOf(job);
+            if (value === undefined) expect(saidOf(job)).toEqual(['stopped']);
+            else expect(value).toBe(bars);
+          }
+        }
+        expect(opens.length - saidOf(4).length).toBe(3);
+        expect([saidOf(1), saidOf(2), saidOf(3), saidOf(4)]).toEqual([
+          ['stopped'],
+          ['stopped'],
+          ['stopped'],
+          ['opened'],
+        ]);
+      },
+    ),
+    { numRuns: 40 },
+  ));
+
+describe('bars and the flagged records among them', () => {
+  const flagged: Table = [
+    { name: 'time', kind: 'instants', values: Float64Array.of(61e6) },
+    { name: 'price', kind: 'numbers', values: Float64Array.of(9) },
+  ];
+
+  it('are of one version of the tape: both are asked for again where they are not', async () => {
+    const { asked, open, said } = service();
+    const opened = open(1, '1 minute', 1);
+    asked[0].answer(barsWith(1), '1');
+    asked[1].answer(flagged, '2'); // a file was added in between
+    await expect.poll(() => asked.length).toBe(4);
+    asked[2].answer(barsWith(5), '2');
+    asked[3].answer(flagged, '2');
+    await opened;
+    const [answer] = said;
+    if (answer.kind !== 'opened') throw new Error(answer.kind);
+    expect([answer.bars.close[0], [...answer.bars.flaggedRow], [...answer.bars.flaggedPrice]]).toEqual([5, [1], [9]]);
+  });
+});

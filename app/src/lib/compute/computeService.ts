@@ -1,0 +1,169 @@
+import { firstRowFrom, makeCalendar, parseBarRule, type OtherThread } from '@jaunty-ledger/core';
+import { makeProblem, Refusal } from '$lib/api/problems';
+import { BAR_COLUMNS, barsOf, frameOf, wordsOf } from '$lib/arrow/barTable';
+import { columnNamed, type Table } from '$lib/arrow/table';
+import { Evaluation, type Told } from './evaluation';
+import { askingThread } from './otherThread';
+import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';
+
+type Say = (message: FromWorker, transfer?: ArrayBuffer[]) => void;
+
+/** A table of the server at a path, and the version of the tape that it is about. */
+export type TableAt = (path: string) => Promise<{ table: Table; version: string | null }>;
+
+class Stopped extends Error {}
+
+/** Flagged records that are marked in the chart, from the first on: as many as the server gives at once. */
+const MARKED_RECORDS = 100_000;
+
+/** A tape may change between two questions about it; they are asked again until both answers are of one version. */
+const MOST_ATTEMPTS = 4;
+
+/**
+ * The browser's side of the core: bars come in here once, and formulas are evaluated on them away from the page. Every
+ * answer belongs to its question; the answer to one whose place another has taken is that it was given up.
+ */
+export class ComputeService {
+  /** The bars that were opened last, by the number of the question that asked for them. */
+  private opened: { job: JobId; evaluation: Evaluation } | undefined;
+  /** The latest question for bars: the answer to an earlier one, however late, opens nothing. */
+  private latestOpen: JobId = 0;
+  private other: OtherThread | undefined;
+
+  constructor(
+    private readonly tableAt: TableAt,
+    private readonly say: Say,
+  ) {}
+
+  async hear(message: ToWorker): Promise<void> {
+    const { job } = message;
+    try {
+      await this.answer(message);
+    } catch (error) {
+      if (error instanceof Stopped) return this.say({ kind: 'stopped', job });
+      const problem =
+        error instanceof Refusal
+          ? error.problem
+          : makeProblem('internal-error', error instanceof Error ? error.message : String(error));
+      this.say({ kind: 'failed', job, problem });
+    }
+  }
+
+  private async answer(message: ToWorker): Promise<void> {
+    const { job } = message;
+    switch (message.kind) {
+      case 'help':
+        this.other = askingThread((order) => message.port.postMessage(order));
+        return;
+      case 'open':
+        this.latestOpen = job;
+        return this.say({ kind: 'opened', job, bars: await this.open(message) });
+      case 'evaluate': {
+        const evaluation = this.evaluationOn(message.bars);
+        evaluation.useAgain(message.spare);
+        const course = courseOf(job, message.stop, this.say);
+        const { entries, looked } = message;
+        const results = await evaluation.evaluate(entries, { ...course, looked, other: this.other });
+        this.evaluationOn(message.bars);
+        const buffers = results.flatMap((result) =>
+          result.state === 'drawn' ? result.columns.map(({ values }) => values.buffer) : [],
+        );
+        return this.say({ kind: 'evaluated', job, results }, buffers as ArrayBuffer[]);
+      }
+      case 'work': {
+        const { bars, entries, id, row } = message;
+        const working = await this.evaluationOn(bars).working(entries, id, row);
+        return this.say({ kind: 'worked', job, working });
+      }
+      default:
+        message satisfies never;
+    }
+  }
+
+  /** @throws {Stopped} where other bars have been opened since */
+  private evaluationOn(bars: JobId): Evaluation {
+    if (this.opened?.job !== bars) throw new Stopped();
+    return this.opened.evaluation;
+  }
+
+  private async open({
+    job,
+    tape,
+    rule,
+    flagged,
+    calendar,
+    tapes,
+  }: Extract<ToWorker, { kind: 'open' }>): Promise<DrawnBars> {
+    const path = `/api/tapes/${encodeURIComponent(tape)}`;
+    // what lies outside the session has no place where bars leave it out, and would hide the others where it is very much
+    const kind = parseBarRule(rule).allHours && flagged.count <= MARKED_RECORDS ? 'only' : 'in-session';
+    const asked = () =>
+      Promise.all([
+        this.tableAt(barsPath(tape, rule, flagged.shown)),
+        flagged.count > 0 ? this.tableAt(`${path}/records?flagged=${kind}&limit=${MARKED_RECORDS}`) : undefined,
+      ]);
+    let [found, marked] = await asked();
+    for (let attempt = 1; marked && marked.version !== found.version && attempt < MOST_ATTEMPTS; attempt++)
+      [found, marked] = await asked();
+    if (job !== this.latestOpen) throw new Stopped();
+    const load = async (name: string) => frameOf((await this.tableAt(barsPath(name, rule, flagged.shown))).table);
+    const names = new Map(tapes.filter((name) => name !== tape).map((name) => [name, BAR_COLUMNS]));
+    const frame = { ...frameOf(found.table), rule, calendar: makeCalendar(calendar) };
+    this.opened = { job, evaluation: new Evaluation(frame, { names, load }) };
+    const bars = barsOf(found.table);
+    return { ...bars, rule, words: wordsOf(found.table), ...flagsOn(bars.time, marked?.table) };
+  }
+}
+
+/** Work that takes longer than this is told of, and given up where something newer waits. */
+const LONG_MS = 120;
+
+/** After a glimpse, the rest waits so long for something newer. */
+const REST_MS = 60;
+
+/** Tells of long work, and gives it up once the number in `stop` is that of a later job. */
+function courseOf(job: JobId, stop: SharedArrayBuffer | undefined, say: Say): Pick<Told, 'progress' | 'glimpse'> {
+  const started = performance.now();
+  const latest = stop && new Int32Array(stop);
+  const giveUpIfLater = () => {
+    if (latest && Atomics.load(latest, 0) > job) throw new Stopped();
+  };
+  let told = started;
+  let reached = 0;
+  let hasGlimpsed = false;
+  return {
+    progress: (share) => {
+      const now = performance.now();
+      const isLong = now - started >= LONG_MS;
+      if (isLong || hasGlimpsed) giveUpIfLater();
+      if (!isLong || now - told < 50) return;
+      told = now;
+      // a formula of several long parts begins anew with each
+      reached = Math.max(reached, share);
+      say({ kind: 'progress', job, share: reached });
+    },
+    glimpse: (glimpses) => {
+      if (glimpses.length === 0) return;
+      say({ kind: 'glimpsed', job, glimpses });
+      // who has seen what he turned to can do without the rest of it, and may turn on
+      hasGlimpsed = true;
+      giveUpIfLater();
+      if (latest) Atomics.wait(latest, 0, Atomics.load(latest, 0), REST_MS);
+      giveUpIfLater();
+    },
+  };
+}
+
+/** Flagged records by the bar that each lies in, or the one before where it lies in none. */
+function flagsOn(time: Float64Array, records: Table = []): Pick<DrawnBars, 'flaggedRow' | 'flaggedPrice'> {
+  const column = (...names: string[]) =>
+    (names.map((name) => columnNamed(records, name)).find(Boolean)?.values ?? new Float64Array(0)) as Float64Array;
+  const row = column('time').map((instant) => firstRowFrom(time, instant + 1) - 1);
+  const price = column('price', 'close', 'bid');
+  const before = row.findIndex((bar) => bar >= 0);
+  const first = before < 0 ? row.length : before;
+  return { flaggedRow: row.subarray(first), flaggedPrice: price.subarray(first) };
+}
+
+const barsPath = (tape: string, rule: string, flagged: boolean): string =>
+  `/api/tapes/${encodeURIComponent(tape)}/bars?${new URLSearchParams({ rule, flagged: flagged ? 'yes' : 'no' })}`;
