@@ -215,6 +215,45 @@ describe('a tape', () => {
   });
 });
 
+describe('names that every object has', () => {
+  const names = ['toString', 'constructor', 'valueOf', '__proto__', 'hasOwnProperty'];
+
+  it('are names of entries like any other, in every format', async () => {
+    const entries = names.map((name, at) => `${name} = close + ${at}`);
+    const body = JSON.stringify({ tape: 'SMALL', bars: '1 minute', entries });
+    const asked = (accept: string) => fetch(`${origin}/api/columns`, { method: 'POST', body, headers: { accept } });
+    const { columns } = JSON.parse(await (await asked('application/json')).text()) as { columns: object };
+    for (const [at, name] of names.entries())
+      expect(Object.entries(columns)).toContainEqual([name, [84.1 + at, 84.3 + at]]);
+    const lines = (await (await asked('text/csv')).text()).trim().split('\n');
+    expect(lines[0].split(',').slice(-5)).toEqual(names);
+    const rows = (await (await asked('application/x-ndjson')).text()).trim().split('\n');
+    expect(rows[0].endsWith(names.map((name, at) => `"${name}":${84.1 + at}`).join() + '}')).toBe(true);
+    const table = tableFromIPC(
+      new Uint8Array(await (await asked('application/vnd.apache.arrow.stream')).arrayBuffer()),
+    );
+    expect(table.schema.fields.map(({ name }) => name).slice(-5)).toEqual(names);
+  });
+
+  it('are no formats, and no bars', async () => {
+    for (const accept of names)
+      expect((await fetch(`${origin}/api/tapes/SMALL/bars?rule=1+day`, { headers: { accept } })).status).toBe(406);
+    for (const name of names) expect((await fetch(`${origin}/api/tapes/SMALL/bars?rule=5+${name}`)).status).toBe(400);
+  });
+});
+
+describe('a format', () => {
+  it.each([
+    ['text/csv;q=0.5, application/json;q=0.9', 'application/json'],
+    ['application/json;q=0.1, text/csv', 'text/csv'],
+    ['text/*', 'text/csv'],
+    ['image/png, */*;q=0.1', 'application/json'],
+  ])('is the one that %s likes best', async (accept, type) => {
+    const answer = await fetch(`${origin}/api/tapes/SMALL/bars?rule=1+day`, { headers: { accept } });
+    expect(answer.headers.get('content-type')).toBe(type);
+  });
+});
+
 describe('formulas kept for every ledger', () => {
   const entries = `${inject('origin')}/api/entries`;
   const keep = (body: object) => fetch(entries, { method: 'POST', body: JSON.stringify(body) });

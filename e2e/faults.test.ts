@@ -122,6 +122,51 @@ describe('nothing of it is left, and the server goes on', () => {
   });
 });
 
+it('a first start that is killed while the demo world is made begins anew, and makes all of it', async () => {
+  const fresh = join(folder, 'fresh');
+  for (const moment of ['Making the demo world', 'SALT:', 'LAMP:']) {
+    const killed = serve(fresh, {}, (printed, { pid }) => printed.includes(moment) && process.kill(pid!, 'SIGKILL'));
+    await expect(killed).rejects.toThrow('the server ended with null');
+  }
+  const started = await serve(fresh);
+  const tapes = (await (await fetch(`${started.origin}/api/tapes`)).json()) as unknown[];
+  const ledgers = (await (await fetch(`${started.origin}/api/ledgers`)).json()) as unknown[];
+  started.process.kill('SIGKILL');
+  expect([tapes.length, ledgers.length]).toEqual([18, 1]);
+  // nothing of the starts before is left in the store
+  const store = knex({
+    client: 'better-sqlite3',
+    connection: { filename: join(fresh, 'ledger.sqlite') },
+    useNullAsDefault: true,
+  });
+  const [{ generations }] = await store('generation').count({ generations: '*' });
+  const [{ strangers }] = await store('chunk')
+    .whereNotIn('generation_id', store('tape').select('generation_id'))
+    .count({ strangers: '*' });
+  await store.destroy();
+  expect([generations, strangers]).toEqual([18, 0]);
+}, 120_000);
+
+it('a server that is asked to end stops the imports under way, leaves nothing of them, and closes its store', async () => {
+  await post('BEFORE', trades(10));
+  const sent = sendParts(
+    'SLOW&checks=repeat:leave-out',
+    9_999_999,
+    (function* () {
+      yield 'time,price,size\n';
+      for (let row = 0; row < 400_000; row++) yield `${1770021000 + row},84.2,1\n`;
+    })(),
+  );
+  await expect.poll(incoming, { timeout: 10_000 }).not.toEqual([]);
+  const ended = new Promise((resolve) => server.process.once('exit', resolve));
+  server.process.kill('SIGTERM');
+  await Promise.all([sent, ended]);
+  expect(incoming()).toEqual([]);
+  expect(readdirSync(folder)).not.toContain('ledger.sqlite-wal');
+  server = await serve(folder, { JAUNTY_DEMO: 'off' });
+  expect(await names()).toEqual(['BEFORE']);
+});
+
 it('a damaged part of a tape is found by its checksum and named', async () => {
   await post('HURT', trades(70_000));
   server.process.kill('SIGKILL');

@@ -36,9 +36,14 @@ export interface Served {
 
 /**
  * Starts the application as its users do, with an empty folder, and waits until it says its address.
+ * @param heard  told what it has printed so far, each time that it prints
  * @throws with what it has printed, where it ends before that
  */
-export async function serve(folder: string, settings: Record<string, string> = {}): Promise<Served> {
+export async function serve(
+  folder: string,
+  settings: Record<string, string> = {},
+  heard: (printed: string, server: ChildProcess) => void = () => undefined,
+): Promise<Served> {
   const port = await freePort();
   const root = fileURLToPath(new URL('..', import.meta.url));
   const server = spawn(process.execPath, SERVER_ARGUMENTS, {
@@ -57,6 +62,7 @@ export async function serve(folder: string, settings: Record<string, string> = {
   await new Promise<void>((resolve, reject) => {
     const listen = (data: Buffer) => {
       printed = (printed + data.toString()).slice(-1_000_000);
+      heard(printed, server);
       if (printed.includes('is open at')) resolve();
     };
     server.stdout.on('data', listen);

@@ -79,6 +79,8 @@ describe('records in order of time', () => {
       trades.map(([time, price, size]) => [time + by, price, size]);
     const gap = [...calm(600), ...later(calm(600), 30 * MINUTE)];
     expect(found(gap).gap).toEqual({ count: 1, lines: [601] });
+    // hours before 1970 are hours too
+    expect(found(later(gap, -3000 * 7 * 24 * 60 * MINUTE)).gap).toEqual({ count: 1, lines: [601] });
     expect(found([...calm(600), ...later(calm(600), 2 * 24 * 60 * MINUTE)])).toEqual({});
   });
 

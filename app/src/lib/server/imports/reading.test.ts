@@ -7,6 +7,7 @@ import fc from 'fast-check';
 import { zipSync } from 'fflate';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import { afterAll, describe, expect, it } from 'vitest';
+import { CHECKS } from '$lib/api/checks';
 import type { ReadingChoices } from '$lib/api/reading';
 import { Refusal, type Problem } from '$lib/api/problems';
 import { ImportQuery } from '$lib/api/tapes';
@@ -256,6 +257,71 @@ describe('checks', () => {
       [3, 4],
     ]));
 });
+
+describe('what is no number of a record', () => {
+  it('beyond the largest double is told, and never infinite', async () => {
+    const good = Array.from({ length: 20 }, (_, i) => `${1770021001 + i},84.2,1`).join('\n');
+    const { tapes, leftOut } = await read(`time,price,size\n1770021000,1e309,1\n${good}\n`);
+    expect(tapes.T[0].price.every(Number.isFinite)).toBe(true);
+    expect(leftOut).toMatchObject([{ line: 2, reason: 'price `1e309` is too large for a number' }]);
+  });
+
+  it('as a size is one below 0: it is left out unless one says otherwise', async () => {
+    const file = 'time,price,size\n1770021000,1,-150\n1770021001,1,2\n';
+    expect((await read(file)).findings).toMatchObject([{ id: 'negative-size', count: 1 }]);
+    expect(await rowsOf(file, ['size'])).toEqual([[2]]);
+    expect(await rowsOf(file, ['size'], { checks: 'negative-size:keep' })).toEqual([[-150], [2]]);
+  });
+});
+
+describe('notes in front of the header', () => {
+  const records = '2026-02-02T08:30:00Z,84.2,15\n2026-02-02T08:31:00Z,84.3,5\n';
+  it.each([
+    ['none', 'time,price,size\n', 2],
+    ['lines that begin with #', '# Tarn Harbour Exchange\n# crowns\n\ntime,price,size\n', 5],
+    ['of which the last is the header', '# Tarn Harbour Exchange\n#time,price,size\n', 3],
+    ['with a quote that does not close', '# of the "old quay\ntime,price,size\n', 3],
+    ['and no header', '# Tarn Harbour Exchange\n', 2],
+  ])('%s', async (_, head, line) => {
+    const { tapes, reading } = await read(head + records, {}, 9);
+    expect(Object.keys(tapes)).toEqual(['T']);
+    expect([...tapes.T[0].price, ...tapes.T[0].line]).toEqual([84.2, 84.3, line, line + 1]);
+    expect(reading.columns.map(({ role }) => role)).toEqual(['time', 'price', 'size']);
+  });
+});
+
+it('instruments whose names differ by their capitals or marks alone make tapes with names of their own', async () => {
+  const names = ['a', 'A', 'kelp-1', 'kelp 1', 'a'];
+  const rows = names.map((name, row) => `${1770021000 + row},${row + 1},${name}`);
+  const { tapes } = await read(`time,price,symbol\n${rows.join('\n')}\n`);
+  expect(Object.fromEntries(Object.entries(tapes).map(([name, [part]]) => [name, [...part.price]]))).toEqual({
+    a: [1, 5],
+    A_2: [2],
+    kelp_1: [3],
+    kelp_1_2: [4],
+  });
+});
+
+it('flags are bits that never change, since records that are stored hold them', () =>
+  expect(Object.fromEntries(CHECKS.map(({ id, bit }) => [id, bit]))).toEqual({
+    unreadable: 0,
+    'no-price': 1,
+    'not-positive': 2,
+    'no-size': 3,
+    'zero-size': 4,
+    repeat: 5,
+    'out-of-order': 6,
+    'same-instant': 7,
+    outside: 8,
+    'closed-date': 9,
+    future: 10,
+    'bad-print': 11,
+    range: 12,
+    crossed: 13,
+    gap: 14,
+    'repeated-time': 15,
+    'negative-size': 16,
+  }));
 
 describe('refused, in plain words', () => {
   const bomb = () =>
