@@ -11,7 +11,7 @@ const boundary = (files, ...patterns) => ({ files, rules: { 'no-restricted-impor
 
 const OUTSIDE_CORE = {
   regex: '^(?!\\.{1,2}/|temporal-polyfill$|chevrotain$)',
-  message: 'The core stands on itself and a few numeric and parsing packages.',
+  message: 'The core stands on itself and a few packages for numbers, parsing and hashes.',
 };
 const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
 const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');

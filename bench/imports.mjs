@@ -120,7 +120,8 @@ async function besideEachOther(file, folder) {
     isOver = true;
     found.p99 = quantile(await waits, 0.99);
     found.peakMegabytes = peakMemory(server.pid);
-    const sum = 'select sum(length(data)) from tape_chunk where tape_id = (select min(id) from tape)';
+    const sum =
+      'select sum(length(data)) from chunk where generation_id = (select generation_id from tape order by id limit 1)';
     found.bytes = Number(execFileSync('sqlite3', [join(data, 'ledger.sqlite'), sum]));
     found.decoded = JSON.parse(
       execFileSync(process.execPath, ['app/build-jobs/measureDecode.js'], {

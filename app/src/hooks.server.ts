@@ -3,7 +3,7 @@ import { building } from '$app/environment';
 import { makeProblem, Refusal } from '$lib/api/problems';
 import { foreignPage, wrongHost, type RequestHead } from '$lib/server/auth/origins';
 import { Gate } from '$lib/server/auth/gate';
-import { closeImports, openImports } from '$lib/server/imports/importFile';
+import { closeImports, openImports, settleSoon } from '$lib/server/imports/importFile';
 import { clearSpools } from '$lib/server/imports/tapeSpool';
 import { log } from '$lib/server/log';
 import { makeDemo } from '$lib/server/makeDemo';
@@ -22,7 +22,7 @@ export const init: ServerInit = async () => {
   if (building) return; // the build looks at the pages; it has no store
   const lock = lockFolder(settings.JAUNTY_DATA);
   clearSpools(settings.JAUNTY_DATA);
-  store = await openStore(settings.JAUNTY_DATA);
+  store = await openStore(settings.JAUNTY_DATA, settleSoon);
   await sweep(store, { unfinished: true });
   if (settings.JAUNTY_DEMO === 'on') await makeDemo(store, (line) => console.log(line));
   gate = new Gate(store);

@@ -14,8 +14,9 @@ export interface BodyLimits {
 export class RequestBody implements AsyncIterable<Uint8Array> {
   private readonly reader: ReadableStreamDefaultReader<Uint8Array> | undefined;
   private readonly declaredBytes: number;
-  private giveUp = () => {};
-  private readonly givenUp = new Promise<'given up'>((resolve) => (this.giveUp = () => resolve('given up')));
+  private isGivenUp = false;
+  /** Ends the wait for a further block, while there is one. */
+  private giveUpWaiting = () => {};
 
   constructor(
     request: Request,
@@ -56,23 +57,37 @@ export class RequestBody implements AsyncIterable<Uint8Array> {
 
   /** No more of it is wanted: whoever reads it finds its end. */
   abandon(): void {
-    this.giveUp();
+    this.isGivenUp = true;
+    this.giveUpWaiting();
   }
 
-  private async orSilence<Result>(read: Promise<Result>): Promise<Result | 'given up'> {
-    let timer: ReturnType<typeof setTimeout> | undefined;
+  /**
+   * Waits for what is read, for silence, or for being abandoned. Not by a race with a promise that lives as long as the body:
+   * that would hold on to all that was ever read.
+   */
+  private orSilence<Result>(read: Promise<Result>): Promise<Result | 'given up'> {
+    if (this.isGivenUp) return Promise.resolve('given up');
     const { silenceMs } = this.limits;
-    const silence = new Promise<never>((_, reject) => {
-      timer = setTimeout(
+    return new Promise((resolve, reject) => {
+      const timer = setTimeout(
         () => reject(refuse('sender-silent', `Nothing came for ${silenceMs / 1000} seconds. Send it again.`)),
         silenceMs,
       );
+      this.giveUpWaiting = () => {
+        clearTimeout(timer);
+        resolve('given up');
+      };
+      read.then(
+        (result) => {
+          clearTimeout(timer);
+          resolve(result);
+        },
+        (error: unknown) => {
+          clearTimeout(timer);
+          reject(error as Error);
+        },
+      );
     });
-    try {
-      return await Promise.race([read, silence, this.givenUp]);
-    } finally {
-      clearTimeout(timer);
-    }
   }
 
   private tooLong(): Refusal {

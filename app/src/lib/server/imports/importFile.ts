@@ -64,6 +64,19 @@ export function openImports(): void {
   if (threads.size === 0) threads.add(new ImportThread());
 }
 
+/** What was written to the store is settled so long after the last write. */
+const SETTLE_AFTER_MS = 5000;
+let settling: ReturnType<typeof setTimeout> | undefined;
+
+/** Has one of the threads settle what this one has written: it takes the thread that does it for a while. */
+export function settleSoon(): void {
+  settling ??= setTimeout(() => {
+    settling = undefined;
+    const [thread] = threads;
+    thread?.send({ kind: 'settle' });
+  }, SETTLE_AFTER_MS).unref();
+}
+
 /** Stops all imports and ends the threads. */
 export async function closeImports(): Promise<void> {
   const all = [...threads];

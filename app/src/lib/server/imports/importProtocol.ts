@@ -21,6 +21,8 @@ export type ToImport =
   | { kind: 'bytes'; id: ImportId; bytes: Uint8Array<ArrayBuffer> }
   | { kind: 'end'; id: ImportId; bytes: number; sha256: string }
   | { kind: 'stop'; id: ImportId }
+  /** Has what others have written to the store brought to its place. */
+  | { kind: 'settle' }
   /** Ends all imports, then the thread. */
   | { kind: 'close' };
 

@@ -4,7 +4,6 @@ import { problemOf } from '../http/problem';
 import { settings } from '../settings';
 import { SqliteStore } from '../store/sqlite/sqliteStore';
 import { storeError } from '../store/sqlite/sqliteErrors';
-import { becomeLessUrgent } from '../urgency';
 import { appendTape } from './appendTape';
 import { enterTapes } from './enterTapes';
 import { FileImport, type FileFacts } from './fileImport';
@@ -14,9 +13,8 @@ import type { FromImport, ImportId, ImportOrder, ToImport } from './importProtoc
 
 const port = parentPort!;
 const say = (message: FromImport, transfer: ArrayBuffer[] = []) => port.postMessage(message, transfer);
-const store = new SqliteStore(settings.JAUNTY_DATA, { isAppending: true });
+const store = new SqliteStore(settings.JAUNTY_DATA);
 const inHand = new Map<ImportId, Incoming>();
-becomeLessUrgent(5);
 
 class Stopped extends Error {}
 
@@ -124,6 +122,8 @@ port.on('message', (message: ToImport) => {
       return void carryOut(message.id, message.order);
     case 'stop':
       return inHand.get(message.id)?.stop();
+    case 'settle':
+      return void store.settle();
     case 'close':
       isClosing = true;
       for (const incoming of inHand.values()) incoming.stop();

@@ -22,6 +22,7 @@ const MOST_ATTEMPTS = 5;
 export const changeTape: TaskKind<{ name: string; change: TapeChange; rows: number; now: number }> = {
   records: ({ rows, change: { zone, session, weekdays, closed, closeIncluded } }) =>
     [zone, session, weekdays, closed, closeIncluded].some((told) => told !== undefined) ? 4 * rows : 0,
+  writes: true,
   run: async ({ name, change, now }, { store, course }) => {
     for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++)
       if (await changed(store, name, change, now, course)) return new Uint8Array(0);

@@ -1,5 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { LRUCache } from 'lru-cache';
+import { settleSoon } from '../imports/importFile';
 import { settings } from '../settings';
 import { TASKS, type TaskInput, type TaskName } from './kinds';
 import { Lane, type TaskClient } from './lane';
@@ -13,6 +14,8 @@ import type { TaskKind } from './taskKind';
 
 /** Records that a task goes through and is light. */
 const LIGHT_RECORDS = 400_000;
+/** Where it takes longer by the clock, it was not; a thread that has just begun is slow, and so is a machine at work. */
+const LIGHT_MS = 600;
 
 let lanes: { light: Lane; heavy: Lane } | undefined;
 
@@ -20,7 +23,7 @@ let lanes: { light: Lane; heavy: Lane } | undefined;
 export function openLanes(): { light: Lane; heavy: Lane } {
   const milliseconds = settings.limits.taskSeconds * 1000;
   return (lanes ??= {
-    light: new Lane({ isLight: true, threads: 2, nice: 0, milliseconds: 150 }),
+    light: new Lane({ isLight: true, threads: 2, nice: 0, milliseconds: LIGHT_MS }),
     heavy: new Lane({ isLight: false, threads: Math.max(1, availableParallelism() - 1), nice: 10, milliseconds }),
   });
 }
@@ -55,5 +58,6 @@ export async function runTask<Name extends TaskName>(
   const quick = kind.records(input) <= LIGHT_RECORDS ? await light.run(name, input, who) : undefined;
   const body = quick ?? (await heavy.run(name, input, who))!;
   if (key !== undefined) answers.set(key, body);
+  if (kind.writes) settleSoon();
   return body;
 }

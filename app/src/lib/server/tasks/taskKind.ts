@@ -38,6 +38,8 @@ export interface TaskKind<Input> {
   records: (input: Input) => number;
   /** What an answer can be kept by, for whoever asks the same again; it is not kept if not given. */
   answerKey?: (input: Input) => string;
+  /** Whether it writes to the store. */
+  writes?: true;
   /** @throws {Refusal} where it is refused; and whatever the course of the work throws */
   run: (input: Input, tools: Tools) => Promise<Uint8Array>;
 }

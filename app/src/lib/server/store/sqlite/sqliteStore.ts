@@ -12,6 +12,8 @@ const PRAGMAS = [
   'journal_mode = WAL',
   'synchronous = FULL',
   'foreign_keys = ON',
+  // what is in the log is written a second time, to its place: not by whoever happens to write next, see `settle`
+  'wal_autocheckpoint = 0',
 ];
 
 /** A write that finds another one under way is tried again after so long, again and again, but no longer than the last. */
@@ -19,25 +21,23 @@ const RETRY_MS = { least: 1, most: 10, inAll: 20_000 };
 /** Readers wait only while the log is being recovered, after a kill. */
 const READER_WAITS_MS = 5000;
 
-export interface SqliteOptions {
-  /**
-   * Leaves what is written in the log: whoever waits for a large import need not wait until it has been written a second
-   * time, to its place. `settle` does that afterwards.
-   */
-  isAppending?: boolean;
-}
-
 /** A store in one file of a folder. Each thread has one of its own. */
 export class SqliteStore implements Store {
   private readonly reader: Knex;
   private readonly writer: Knex;
 
-  /** Opens what is there; `openStore` makes it and brings it up to date. */
-  constructor(folder: string, { isAppending = false }: SqliteOptions = {}) {
+  /**
+   * Opens what is there; `openStore` makes it and brings it up to date.
+   * @param changed  told after each write: what it wrote lies in the log until somebody settles it
+   */
+  constructor(
+    folder: string,
+    private readonly changed: () => void = () => undefined,
+  ) {
     const filename = join(folder, FILE);
     this.reader = connect(filename, [`busy_timeout = ${READER_WAITS_MS}`]);
     // a wait within the library would hold up the whole thread
-    this.writer = connect(filename, ['busy_timeout = 0', ...(isAppending ? ['wal_autocheckpoint = 0'] : [])]);
+    this.writer = connect(filename, ['busy_timeout = 0']);
   }
 
   async read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
@@ -52,7 +52,9 @@ export class SqliteStore implements Store {
     const until = performance.now() + RETRY_MS.inAll;
     for (let wait = RETRY_MS.least; ; wait = Math.min(RETRY_MS.most, 2 * wait)) {
       try {
-        return await this.writer.transaction(work);
+        const result = await this.writer.transaction(work);
+        this.changed();
+        return result;
       } catch (error) {
         if (!isBusy(error)) throw storeError(error);
         if (performance.now() > until) throw storeBusy(error);
@@ -61,7 +63,10 @@ export class SqliteStore implements Store {
     }
   }
 
-  /** Brings what is in the log to its place, as far as no reader stands in the way. */
+  /**
+   * Brings what is in the log to its place, as far as no reader stands in the way. It takes the thread for as long as that
+   * takes, after large changes a second or more: never on the thread that answers.
+   */
   async settle(): Promise<void> {
     await this.writer.raw('PRAGMA wal_checkpoint(PASSIVE)');
   }
@@ -78,10 +83,10 @@ export class SqliteStore implements Store {
 
 const FILE = 'ledger.sqlite';
 
-/** Opens the store in a folder, makes it where there is none, and brings its tables up to date. */
-export async function openStore(folder: string): Promise<SqliteStore> {
+/** Opens the store in a folder, makes it where there is none, and brings its tables up to date. @param changed  as of `SqliteStore` */
+export async function openStore(folder: string, changed?: () => void): Promise<SqliteStore> {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
-  const store = new SqliteStore(folder);
+  const store = new SqliteStore(folder, changed);
   await store.migrate();
   // nobody else on the machine reads it; the log beside it takes on the rights of the file
   for (const file of [FILE, `${FILE}-wal`, `${FILE}-shm`])
