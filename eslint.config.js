@@ -13,6 +13,10 @@ const OUTSIDE_CORE = {
   regex: '^(?!\\.{1,2}/|temporal-polyfill$|chevrotain$|@noble/hashes/)',
   message: 'The core stands on itself and a few packages for numbers, parsing and hashes.',
 };
+const OUTSIDE_FILES = {
+  regex: '^(\\$lib|.*app/|@jaunty-ledger/(?!core$))',
+  message: 'Files are read and written without a server, a store or a page.',
+};
 const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
 const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');
 const COMPONENTS = forbid(
@@ -53,6 +57,7 @@ export default ts.config(
     },
   },
   boundary(['core/src/**/*.ts'], OUTSIDE_CORE),
+  boundary(['files/src/**/*.ts'], OUTSIDE_FILES),
   boundary(['app/src/**/*.{ts,svelte}'], KNEX),
   boundary(
     ['app/src/lib/{chart,compute,ledger,records,components}/**/*.{ts,svelte}', 'app/src/routes/**/*.svelte'],

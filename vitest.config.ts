@@ -2,7 +2,11 @@ import { defineConfig } from 'vitest/config';
 import { fileURLToPath } from 'node:url';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
-const alias = { '@jaunty-ledger/core': at('core/src/index.ts'), $lib: at('app/src/lib') };
+const alias = {
+  '@jaunty-ledger/core': at('core/src/index.ts'),
+  '@jaunty-ledger/files': at('files/src'),
+  $lib: at('app/src/lib'),
+};
 
 export default defineConfig({
   resolve: { alias },
@@ -11,6 +15,10 @@ export default defineConfig({
       {
         resolve: { alias },
         test: { name: 'core', include: ['core/**/*.test.ts'], exclude: ['**/dist/**', '**/node_modules/**'] },
+      },
+      {
+        resolve: { alias },
+        test: { name: 'files', include: ['files/**/*.test.ts'], exclude: ['**/dist/**', '**/node_modules/**'] },
       },
       {
         resolve: { alias },

@@ -85,13 +85,15 @@ export function install(say = console.log) {
   });
 }
 
-/** Builds the core and the demo; types and tests of the other parts stand on them. */
+/** Builds the core, the files and the demo; types and tests of the other parts stand on them. */
 export function buildLibraries(say = console.log) {
   once(
     'libraries',
     hashOf([
       'core/src',
       'core/tsconfig.json',
+      'files/src',
+      'files/tsconfig.json',
       'demo/src',
       'demo/tsconfig.json',
       'tsconfig.base.json',
@@ -99,8 +101,8 @@ export function buildLibraries(say = console.log) {
     ]),
     'demo/dist/index.js',
     () => {
-      say('Building the core…');
-      run(bin('tsc'), ['-b', 'core', 'demo']);
+      say('Building the libraries…');
+      run(bin('tsc'), ['-b', 'core', 'files', 'demo']);
     },
   );
 }
@@ -108,7 +110,7 @@ export function buildLibraries(say = console.log) {
 /** Builds everything that the server needs. */
 export function build(say = console.log) {
   buildLibraries(say);
-  once('app', hashOf(['core/src', 'demo/src', 'app', 'package-lock.json']), 'app/build/index.js', () => {
+  once('app', hashOf(['core/src', 'files/src', 'demo/src', 'app', 'package-lock.json']), 'app/build/index.js', () => {
     say('Building the application…');
     const cwd = join(root, 'app');
     run(bin('svelte-kit'), ['sync'], { cwd, quiet: true });

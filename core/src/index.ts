@@ -9,6 +9,7 @@ export {
 } from './time/calendar.js';
 export { Zone, type WallKind } from './time/zone.js';
 export * from './time/instant.js';
+export { instantOf, rfc3339 } from './time/rfc3339.js';
 export { TimeReader, type DateOrder } from './time/timeText.js';
 export type { Quotes, TextColumns, Ticks } from './records/ticks.js';
 export { BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { ask, type Fetch } from './ask';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
-import { ReadingPreview, type ProfileBody, type ReadingBody } from './readings';
+import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
+import type { ProfileBody, ReadingBody } from './readings';
 import { TapeSummary } from './summary';
 import { EnteredTapes, ImportProgress, Tape, type ColumnsBody, type TapeChange } from './tapes';
 

@@ -1,6 +1,4 @@
 import { z } from 'zod';
-import { CheckFinding } from './checks';
-import { Reading } from './reading';
 
 /** The body of `POST /api/readings`: the beginning of a file and its end, in base 64, and what was chosen already. */
 export const ReadingBody = z.strictObject({
@@ -13,38 +11,6 @@ export const ReadingBody = z.strictObject({
   weekdays: z.string().optional(),
   closed: z.string().optional(),
 });
-
-/** A row as it stands, and as it is read; `reason` says why it is left out. */
-export const PreviewRow = z.object({
-  line: z.number().int(),
-  cells: z.array(z.string()),
-  read: z.array(z.string()).nullable(),
-  reason: z.string(),
-});
-export type PreviewRow = z.infer<typeof PreviewRow>;
-
-/** What a file would come to, read so. */
-export const ReadingPreview = z.object({
-  reading: Reading,
-  names: z.array(z.string()),
-  columns: z.array(z.string()),
-  /** What files that are read alike have in common; a reading is kept for it. */
-  shape: z.string(),
-  /** Tapes that it would make, where they are several. */
-  tapes: z.array(z.string()),
-  first: z.array(PreviewRow),
-  last: z.array(PreviewRow),
-  /** Of the sample alone. */
-  findings: z.array(CheckFinding),
-  sampleRows: z.number().int(),
-  /** Choices that the sample leaves open. */
-  open: z.array(z.string()),
-  /** The kept reading that fits files of this shape. */
-  profile: z.string().nullable(),
-  /** Why no record can be made, if none can. */
-  problem: z.string().nullable(),
-});
-export type ReadingPreview = z.infer<typeof ReadingPreview>;
 
 /** The body of `POST /api/profiles`. */
 export const ProfileBody = z.strictObject({

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { CheckFinding, TreatmentChoices } from './checks';
-import { Reading, ReadingChoices, TapeKind } from './reading';
+import { CheckFinding, TreatmentChoices } from '@jaunty-ledger/files/checks/checks';
+import { Reading, ReadingChoices, TapeKind } from '@jaunty-ledger/files/reading/reading';
 import { ArgumentError, BarRuleError, makeCalendar, parseBarRule, type CalendarOptions } from '@jaunty-ledger/core';
 
 /** Names stand in formulas (`SALT.close`) and in addresses, so they are plain words. */

@@ -1,5 +1,5 @@
 import { BAR_FIELDS, type Bars, type Frame, type TextColumns } from '@jaunty-ledger/core';
-import { columnNamed, type Table } from './table';
+import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
 
 /* Tables of bars, as the server gives them. */
 

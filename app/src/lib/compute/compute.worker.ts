@@ -1,5 +1,5 @@
 import { ask } from '$lib/api/ask';
-import { fromArrow } from '$lib/arrow/table';
+import { fromArrow } from '@jaunty-ledger/files/tables/table';
 import { ComputeService, type TableAt } from './computeService';
 import type { ToWorker } from './protocol';
 

@@ -1,7 +1,7 @@
 import { BAR_FIELDS } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Table } from '$lib/arrow/table';
+import type { Table } from '@jaunty-ledger/files/tables/table';
 import { ComputeService } from './computeService';
 import type { FromWorker } from './protocol';
 

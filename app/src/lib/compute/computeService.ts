@@ -1,7 +1,7 @@
 import { firstRowFrom, makeCalendar, parseBarRule, type OtherThread } from '@jaunty-ledger/core';
 import { makeProblem, Refusal } from '$lib/api/problems';
 import { BAR_COLUMNS, barsOf, frameOf, wordsOf } from '$lib/arrow/barTable';
-import { columnNamed, type Table } from '$lib/arrow/table';
+import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
 import { Evaluation, type Told } from './evaluation';
 import { askingThread } from './otherThread';
 import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';

@@ -2,7 +2,7 @@
   import { catalogue, evaluate, type Frame, type FunctionEntry } from '@jaunty-ledger/core';
   import { ask, askLatest } from '$lib/api/ask';
   import { frameOf } from '$lib/arrow/barTable';
-  import { fromArrow } from '$lib/arrow/table';
+  import { fromArrow } from '@jaunty-ledger/files/tables/table';
   import Said from '$lib/components/Said.svelte';
   import FunctionChart from './FunctionChart.svelte';
 

@@ -3,7 +3,7 @@
   import { askLatest } from '$lib/api/ask';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
-  import { instantOf } from '$lib/api/times';
+  import { instantOf } from '@jaunty-ledger/core';
   import { barRecords, reckoned, type BarRecords } from './barReckoning';
   import { figureText } from './figures';
   import type { LedgerSession } from './ledgerSession.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { BAR_FIELDS } from '@jaunty-ledger/core';
-  import { instantOf } from '$lib/api/times';
+  import { instantOf } from '@jaunty-ledger/core';
   import { momentText } from '$lib/chart/turns';
   import { rowsInView } from '$lib/chart/viewWindow';
   import { firstRowFrom } from '@jaunty-ledger/core';

@@ -1,6 +1,6 @@
 import type { BarRule } from '@jaunty-ledger/core';
 import type { RecordPage } from '$lib/api/client';
-import type { TapeKind } from '$lib/api/reading';
+import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
 
 /** A figure of a bar, worked out from its records by what a pocket calculator can do. */
 export interface Reckoned {

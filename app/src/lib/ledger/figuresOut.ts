@@ -1,5 +1,5 @@
 import { postColumns } from '$lib/api/client';
-import { rfc3339 } from '$lib/api/times';
+import { rfc3339 } from '@jaunty-ledger/core';
 import { rowsInView } from '$lib/chart/viewWindow';
 import { entriesOf } from './ledgerEdits';
 import type { LedgerSession } from './ledgerSession.svelte';

@@ -1,7 +1,7 @@
 import { DAY, HOUR, MINUTE, parseBarRule, SECOND } from '@jaunty-ledger/core';
 import { firstLedger, type NewLedger } from '$lib/api/ledgers';
 import type { Tape } from '$lib/api/tapes';
-import { instantOf } from '$lib/api/times';
+import { instantOf } from '@jaunty-ledger/core';
 
 /** What a tape may open with, by the length of its bars. */
 const RULES = [

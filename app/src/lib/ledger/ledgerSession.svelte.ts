@@ -20,7 +20,7 @@ import {
 } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
-import { instantOf, rfc3339 } from '$lib/api/times';
+import { instantOf, rfc3339 } from '@jaunty-ledger/core';
 import { dayStarts, type DayStarts } from '$lib/chart/turns';
 import { clamped, rowsAboutView, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
 import type { DrawnBars, RowRange } from '$lib/compute/protocol';

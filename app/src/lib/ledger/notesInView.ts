@@ -1,6 +1,6 @@
 import { firstRowFrom } from '@jaunty-ledger/core';
 import type { LedgerBody } from '$lib/api/ledgers';
-import { instantOf } from '$lib/api/times';
+import { instantOf } from '@jaunty-ledger/core';
 import { xOfRow, type ViewWindow } from '$lib/chart/viewWindow';
 
 /** The pinned notes of a stretch, each at the bar that its instant lies in. */

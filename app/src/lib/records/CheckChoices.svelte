@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { CHECKS, type CheckRule, type Treatment } from '$lib/api/checks';
-  import type { ReadingPreview } from '$lib/api/readings';
+  import { CHECKS, type CheckRule, type Treatment } from '@jaunty-ledger/files/checks/checks';
+  import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import type { IntakeSession } from './intakeSession.svelte';
 
   let { session, preview }: { session: IntakeSession; preview: ReadingPreview } = $props();

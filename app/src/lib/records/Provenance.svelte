@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { CHECKS, wordsOf } from '$lib/api/checks';
+  import { CHECKS, wordsOf } from '@jaunty-ledger/files/checks/checks';
   import type { Tape } from '$lib/api/tapes';
 
   let { tape }: { tape: Tape } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import type { Reading } from '$lib/api/reading';
-  import type { ReadingPreview } from '$lib/api/readings';
+  import type { Reading } from '@jaunty-ledger/files/reading/reading';
+  import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import type { IntakeSession } from './intakeSession.svelte';
 
   let { session, preview }: { session: IntakeSession; preview: ReadingPreview } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { checksIn, wordsOf } from '$lib/api/checks';
+  import { checksIn, wordsOf } from '@jaunty-ledger/files/checks/checks';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { evenPlaces } from './evenPlaces';
   import { Refusal } from '$lib/api/problems';

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { ROLES } from '$lib/api/reading';
-  import type { ReadingPreview } from '$lib/api/readings';
+  import { ROLES } from '@jaunty-ledger/files/reading/reading';
+  import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import Said from '$lib/components/Said.svelte';
   import { evenPlaces } from './evenPlaces';
   import type { IntakeSession } from './intakeSession.svelte';

@@ -1,9 +1,9 @@
 import { enterTapes, appendToTape, fetchProgress, keepProfile, previewReading } from '$lib/api/client';
-import type { Treatment } from '$lib/api/checks';
+import type { Treatment } from '@jaunty-ledger/files/checks/checks';
 import { Refusal, type Problem } from '$lib/api/problems';
 import { randomId } from '$lib/api/randomId';
-import { choicesOf, type Reading } from '$lib/api/reading';
-import type { ReadingPreview } from '$lib/api/readings';
+import { choicesOf, type Reading } from '@jaunty-ledger/files/reading/reading';
+import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { Tape } from '$lib/api/tapes';
 import { nameFor } from './shelfModel';
 

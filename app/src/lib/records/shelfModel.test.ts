@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { instantOf, rfc3339 } from '$lib/api/times';
+import { instantOf, rfc3339 } from '@jaunty-ledger/core';
 import type { Tape } from '$lib/api/tapes';
 import { kindText, nameFor, reportText, spanText, sparkPath } from './shelfModel';
 

@@ -1,8 +1,8 @@
 import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
 import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
-import { rfc3339 } from '$lib/api/times';
-import { Findings } from './files/findings';
+import { rfc3339 } from '@jaunty-ledger/core';
+import { Findings } from '@jaunty-ledger/files/checks/findings';
 import { ImportSpool } from './imports/tapeSpool';
 import { TapeWriter } from './imports/tapeWriter';
 import { settings } from './settings';

@@ -1,12 +1,10 @@
 import { crc32 } from 'node:zlib';
 import { pieces } from '@jaunty-ledger/core';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { decodeColumn, encodeColumn } from './columnCodec';
 
 /** Rows of a chunk: small enough that a range read wastes little, large enough that a chunk's own costs vanish. */
 export const CHUNK_ROWS = 65_536;
-
-/** Columns of records by name; `time` is always among them. */
-export type RecordColumns = { time: Float64Array } & Record<string, Float64Array>;
 
 /** A stretch of a tape as it is stored. */
 export interface TapeChunk {

@@ -1,8 +1,8 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import Negotiator from 'negotiator';
 import { refuse } from '$lib/api/problems';
-import { instantOf } from '$lib/api/times';
-import { TABLE_FORMATS, type TableFormat } from '../files/tableWriter';
+import { instantOf } from '@jaunty-ledger/core';
+import { TABLE_FORMATS, type TableFormat } from '@jaunty-ledger/files/tables/tableWriter';
 import { findTape, type StoredTape } from '../store/tapes';
 
 /** The tape that the address names. @throws {Refusal} where there is none */

@@ -2,7 +2,7 @@ import { catalogue } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { LedgerFile } from '$lib/api/ledgers';
 import { Problem, PROBLEMS, type ProblemCode } from '$lib/api/problems';
-import { TABLE_FORMATS } from '../files/tableWriter';
+import { TABLE_FORMATS } from '@jaunty-ledger/files/tables/tableWriter';
 import type { Endpoint, Operation } from './endpoint';
 
 type Schema = z.ZodType;

@@ -1,4 +1,5 @@
 import { ArgumentError, BarRuleError, FormulaError } from '@jaunty-ledger/core';
+import { FileError } from '@jaunty-ledger/files/fileError';
 import type { z } from 'zod';
 import { makeProblem, Refusal, refuse, type FieldError, type Problem } from '$lib/api/problems';
 import { sentence } from '$lib/api/sentence';
@@ -16,6 +17,7 @@ export function problemAnswer(problem: Problem): Response {
 /** Any error as a problem. One that nobody foresaw is logged whole and told without its insides. */
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refusal) return error.problem;
+  if (error instanceof FileError) return makeProblem(error.code, error.message, { line: error.line });
   if (error instanceof BarRuleError)
     return makeProblem('invalid-rule', sentence(error.message), { position: error.position });
   if (error instanceof FormulaError) {

@@ -1,9 +1,10 @@
 import { parseBarRule, printBarRule } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import type { IntakeReport } from '$lib/api/tapes';
-import { decodeChunk, encodeChunk, type RecordColumns } from '../chunks/tapeChunk';
-import { priceColumnOf } from '../files/recordReader';
-import type { TextColumn } from '../files/textColumns';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
+import { priceColumnOf } from '@jaunty-ledger/files/records/recordReader';
+import type { TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { chunksBetween, partsBetween, recordsIn, type TapePart } from '../store/chunks';
 import { GenerationWriter } from '../store/generations';
 import type { Store } from '../store/store';

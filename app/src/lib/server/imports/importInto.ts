@@ -1,5 +1,5 @@
 import { refuse } from '$lib/api/problems';
-import { ReadingChoices } from '$lib/api/reading';
+import { ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import type { ImportQuery } from '$lib/api/tapes';
 import type { Asked } from '../http/endpoint';
 import { RequestBody } from '../http/bodies';

@@ -1,6 +1,6 @@
 import type { Problem } from '$lib/api/problems';
 import type { ImportQuery } from '$lib/api/tapes';
-import type { ReadingChoices } from '$lib/api/reading';
+import type { ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 
 /** The number of an import: a thread may have several in hand. */
 export type ImportId = number;

@@ -1,5 +1,6 @@
 import { GrowingColumn } from '@jaunty-ledger/core';
-import { CHUNK_ROWS, type RecordColumns } from '../chunks/tapeChunk';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { CHUNK_ROWS } from '../chunks/tapeChunk';
 
 /** What came of a merge. */
 export interface Merged {

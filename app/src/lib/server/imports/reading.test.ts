@@ -7,13 +7,16 @@ import fc from 'fast-check';
 import { zipSync } from 'fflate';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import { afterAll, describe, expect, it } from 'vitest';
-import { CHECKS } from '$lib/api/checks';
-import type { ReadingChoices } from '$lib/api/reading';
+import { CHECKS } from '@jaunty-ledger/files/checks/checks';
+import type { ReadingChoices } from '@jaunty-ledger/files/reading/reading';
+import { FileError } from '@jaunty-ledger/files/fileError';
 import { Refusal, type Problem } from '$lib/api/problems';
+import { problemOf } from '../http/problem';
 import { ImportQuery } from '$lib/api/tapes';
-import { decodeChunk, type RecordColumns } from '../chunks/tapeChunk';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { decodeChunk } from '../chunks/tapeChunk';
 import { FileImport } from './fileImport';
-import { readNumber, readStyledNumber } from '../files/numberText';
+import { readNumber, readStyledNumber } from '@jaunty-ledger/files/records/numberText';
 import { readLimits } from '../limits';
 
 const folder = mkdtempSync(join(tmpdir(), 'jaunty-reading-'));
@@ -67,7 +70,7 @@ const refusalOf = (file: string | Uint8Array, parameters = {}): Promise<Problem 
   read(file, parameters).then(
     () => undefined,
     (error: unknown) => {
-      if (error instanceof Refusal) return error.problem;
+      if (error instanceof Refusal || error instanceof FileError) return problemOf(error);
       throw error;
     },
   );

@@ -10,12 +10,13 @@ import {
   SECOND,
   type Calendar,
 } from '@jaunty-ledger/core';
-import { flagBit } from '$lib/api/checks';
-import type { TapeKind } from '$lib/api/reading';
-import { CHUNK_ROWS, decodeChunk, encodeChunk, type RecordColumns, type TapeChunk } from '../chunks/tapeChunk';
-import type { Findings } from '../files/findings';
-import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from '../files/recordChecks';
-import { priceColumnOf, sizeColumnOf, type RecordSink } from '../files/recordReader';
+import { flagBit } from '@jaunty-ledger/files/checks/checks';
+import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { CHUNK_ROWS, decodeChunk, encodeChunk, type TapeChunk } from '../chunks/tapeChunk';
+import type { Findings } from '@jaunty-ledger/files/checks/findings';
+import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from '@jaunty-ledger/files/checks/recordChecks';
+import { priceColumnOf, sizeColumnOf, type RecordSink } from '@jaunty-ledger/files/records/recordReader';
 import type { NewTape } from '../store/tapes';
 import type { TapeSpool } from './tapeSpool';
 

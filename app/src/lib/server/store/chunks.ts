@@ -1,11 +1,6 @@
 import { refuse } from '$lib/api/problems';
-import {
-  DamagedChunkError,
-  decodeChunk,
-  type DecodeRoom,
-  type RecordColumns,
-  type TapeChunk,
-} from '../chunks/tapeChunk';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { DamagedChunkError, decodeChunk, type DecodeRoom, type TapeChunk } from '../chunks/tapeChunk';
 import type { Rows, Store } from './store';
 import type { StoredTape } from './tapes';
 

@@ -1,7 +1,7 @@
 import type { Rows } from './store';
 import type { Ledger } from '$lib/api/ledgers';
 import { LedgerBody, type LedgerChange, type NewLedger } from '$lib/api/ledgers';
-import { rfc3339 } from '$lib/api/times';
+import { rfc3339 } from '@jaunty-ledger/core';
 
 interface LedgerRow {
   id: number;

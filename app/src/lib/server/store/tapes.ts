@@ -1,10 +1,10 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { refuse } from '$lib/api/problems';
-import type { TapeKind } from '$lib/api/reading';
+import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
 import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
-import { rfc3339 } from '$lib/api/times';
-import type { LeftOutLine } from '../files/findings';
-import { recordColumns, type TextColumn } from '../files/textColumns';
+import { rfc3339 } from '@jaunty-ledger/core';
+import type { LeftOutLine } from '@jaunty-ledger/files/checks/findings';
+import { recordColumns, type TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { makeCurrent, retire } from './generations';
 import type { Rows } from './store';
 

@@ -1,5 +1,5 @@
 import type { Access, Token } from '$lib/api/tokens';
-import { rfc3339 } from '$lib/api/times';
+import { rfc3339 } from '@jaunty-ledger/core';
 import type { Rows } from './store';
 
 interface TokenRow {

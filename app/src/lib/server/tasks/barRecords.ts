@@ -1,9 +1,9 @@
 import { GrowingColumn, makeCalendar, parseBarRule, takenBy, type BuiltBars, type Calendar } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
-import type { RecordColumns } from '../chunks/tapeChunk';
-import { writeTable, type TableWriting } from '../files/tableWriter';
-import { recordColumns } from '../files/textColumns';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
+import { recordColumns } from '@jaunty-ledger/files/records/textColumns';
 import { partOfRow } from '../store/chunks';
 import type { StoredTape } from '../store/tapes';
 import { blockOf } from './tapeBars';

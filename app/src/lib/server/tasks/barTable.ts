@@ -1,6 +1,6 @@
 import { BAR_FIELDS, type Bars } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { Table } from '$lib/arrow/table';
+import type { Table } from '@jaunty-ledger/files/tables/table';
 import type { Limits } from '../limits';
 import type { StoredTape } from '../store/tapes';
 import { barsWithin } from './tapeBars';

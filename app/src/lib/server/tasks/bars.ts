@@ -1,4 +1,4 @@
-import { writeTable, type TableWriting } from '../files/tableWriter';
+import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import type { StoredTape } from '../store/tapes';
 import { barTable, refuseCells } from './barTable';
 import { isWhole, recordsIn, type Range, type TaskKind } from './taskKind';

@@ -1,12 +1,12 @@
 import { makeCalendar } from '@jaunty-ledger/core';
-import { BY_CALENDAR, CHECKS, withoutCalendar, type Treatments } from '$lib/api/checks';
+import { BY_CALENDAR, CHECKS, withoutCalendar, type Treatments } from '@jaunty-ledger/files/checks/checks';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions, type CalendarCheck, type TapeChange } from '$lib/api/tapes';
-import { rfc3339 } from '$lib/api/times';
+import { rfc3339 } from '@jaunty-ledger/core';
 import { encodeChunk } from '../chunks/tapeChunk';
-import { Findings } from '../files/findings';
-import { RecordChecks } from '../files/recordChecks';
-import { priceColumnOf } from '../files/recordReader';
+import { Findings } from '@jaunty-ledger/files/checks/findings';
+import { RecordChecks } from '@jaunty-ledger/files/checks/recordChecks';
+import { priceColumnOf } from '@jaunty-ledger/files/records/recordReader';
 import { chunksBetween, recordsIn } from '../store/chunks';
 import { GenerationWriter } from '../store/generations';
 import { renameInLedgers } from '../store/ledgers';

@@ -9,8 +9,8 @@ import {
   type OtherThread,
 } from '@jaunty-ledger/core';
 import { calendarOptions } from '$lib/api/tapes';
-import type { Table, TableColumn } from '$lib/arrow/table';
-import { writeTable, type TableWriting } from '../files/tableWriter';
+import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
+import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import { listTapes, type StoredTape } from '../store/tapes';
 import { barTable, refuseCells } from './barTable';
 import { barsWithin, frameOf, type BarChoice } from './tapeBars';

@@ -1,5 +1,5 @@
-import { ReadingChoices } from '$lib/api/reading';
-import { previewReading, type PreviewInput } from '../files/previewReading';
+import { ReadingChoices } from '@jaunty-ledger/files/reading/reading';
+import { previewReading, type PreviewInput } from '@jaunty-ledger/files/reading/previewReading';
 import { readBy } from '../http/problem';
 import { profileOfShape } from '../store/profiles';
 import type { TaskKind } from './taskKind';

@@ -1,7 +1,7 @@
 import { GrowingColumn } from '@jaunty-ledger/core';
-import { withoutCalendar } from '$lib/api/checks';
-import { writeTable, type TableWriting } from '../files/tableWriter';
-import { recordColumns } from '../files/textColumns';
+import { withoutCalendar } from '@jaunty-ledger/files/checks/checks';
+import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
+import { recordColumns } from '@jaunty-ledger/files/records/textColumns';
 import { partOfRow, rowsBefore } from '../store/chunks';
 import type { StoredTape } from '../store/tapes';
 import { byFlags, recordsBetween, recordTable, rowsWithin } from './tapeRecords';

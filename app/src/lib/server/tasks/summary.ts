@@ -1,7 +1,7 @@
 import { GrowingColumn, hourOfDay, makeCalendar } from '@jaunty-ledger/core';
 import { calendarOptions } from '$lib/api/tapes';
 import type { ColumnSummary, TapeSummary } from '$lib/api/summary';
-import type { RecordColumns } from '../chunks/tapeChunk';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import type { StoredTape } from '../store/tapes';
 import { recordsBetween } from './tapeRecords';
 import { WHOLE, type TaskKind } from './taskKind';

@@ -16,8 +16,9 @@ import {
 import { LRUCache } from 'lru-cache';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
-import { DecodeRoom, type RecordColumns } from '../chunks/tapeChunk';
-import { textsIn } from '../files/textColumns';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { DecodeRoom } from '../chunks/tapeChunk';
+import { textsIn } from '@jaunty-ledger/files/records/textColumns';
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
 import type { StoredTape } from '../store/tapes';

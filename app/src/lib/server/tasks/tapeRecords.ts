@@ -1,7 +1,8 @@
 import { firstRowFrom } from '@jaunty-ledger/core';
-import type { DecodeRoom, RecordColumns } from '../chunks/tapeChunk';
-import { recordColumns } from '../files/textColumns';
-import type { Table } from '$lib/arrow/table';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import type { DecodeRoom } from '../chunks/tapeChunk';
+import { recordColumns } from '@jaunty-ledger/files/records/textColumns';
+import type { Table } from '@jaunty-ledger/files/tables/table';
 import { chunksBetween, recordsIn } from '../store/chunks';
 import type { Store } from '../store/store';
 import type { StoredTape } from '../store/tapes';

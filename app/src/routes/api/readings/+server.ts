@@ -1,5 +1,6 @@
-import { ReadingChoices } from '$lib/api/reading';
-import { ReadingBody, ReadingPreview } from '$lib/api/readings';
+import { ReadingChoices } from '@jaunty-ledger/files/reading/reading';
+import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
+import { ReadingBody } from '$lib/api/readings';
 import { jsonAnswer } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { readBy } from '$lib/server/http/problem';

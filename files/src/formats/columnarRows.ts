@@ -6,12 +6,12 @@ import {
   type AsyncBuffer,
   type ParquetParsers,
 } from 'hyparquet';
-import { refuse, Refusal } from '$lib/api/problems';
-import { rfc3339 } from '$lib/api/times';
-import { MOST_FIELDS, readTexts } from './delimitedRows';
-import { refuseGrowth, type Unpacking } from './decoding';
-import { fieldText, ownField } from './jsonRows';
-import type { LineTaker } from './recordReader';
+import { FileError } from '../fileError.js';
+import { rfc3339 } from '@jaunty-ledger/core';
+import { MOST_FIELDS, readTexts } from './delimitedRows.js';
+import { refuseGrowth, type Unpacking } from './decoding.js';
+import { fieldText, ownField } from './jsonRows.js';
+import type { LineTaker } from '../records/recordReader.js';
 
 /** Rows of a Parquet file that are held as objects at once. */
 const ROWS_AT_ONCE = 20_000;
@@ -30,7 +30,7 @@ export interface ColumnarFile {
 
 /**
  * Opens a Parquet or Arrow file that lies whole in memory or on disk.
- * @throws {Refusal} where it is none, or would unpack to too much; its rows likewise, where it is damaged further on
+ * @throws {FileError} where it is none, or would unpack to too much; its rows likewise, where it is damaged further on
  */
 export async function openColumnar(
   format: 'parquet' | 'arrow',
@@ -38,10 +38,10 @@ export async function openColumnar(
   bounds: Unpacking,
 ): Promise<ColumnarFile> {
   const damaged = (cause: unknown) => {
-    if (cause instanceof Refusal) return cause;
+    if (cause instanceof FileError) return cause;
     const name = format === 'parquet' ? 'Parquet' : 'Arrow';
     const says = cause instanceof Error ? cause.message.slice(0, 200) : String(cause);
-    return refuse('broken-body', `This ${name} file is damaged, or is none: ${says}.`, {}, { cause });
+    return new FileError('broken-body', `This ${name} file is damaged, or is none: ${says}.`, { cause });
   };
   try {
     const { names, rows } = await (format === 'parquet' ? openParquet(file, bounds) : openArrow(file, bounds));

@@ -1,10 +1,10 @@
 import { TimeReader, type Calendar } from '@jaunty-ledger/core';
-import { flagBit, type CheckId } from '$lib/api/checks';
-import { refuse } from '$lib/api/problems';
-import { REQUIRED, type Reading, type TapeKind } from '$lib/api/reading';
-import type { Findings } from './findings';
-import { MISSING, readNumber, readStyledNumber } from './numberText';
-import { newTextColumns, type TextColumn } from './textColumns';
+import { flagBit, type CheckId } from '../checks/checks.js';
+import { FileError } from '../fileError.js';
+import { REQUIRED, type Reading, type TapeKind } from '../reading/reading.js';
+import type { Findings } from '../checks/findings.js';
+import { MISSING, readNumber, readStyledNumber } from './numberText.js';
+import { newTextColumns, type TextColumn } from './textColumns.js';
 
 /** Where records go. The values stand in the order of the tape's columns and are overwritten with the next. */
 export interface RecordSink {
@@ -236,12 +236,12 @@ export class RecordReader implements LineTaker {
     return undefined;
   }
 
-  /** The place of a word among those of its column. @throws {Refusal} where these are too many */
+  /** The place of a word among those of its column. @throws {FileError} where these are too many */
   private codeOf(word: string, codes: Map<string, number>, { title, words }: TextColumn, line: number): number {
     const known = codes.get(word);
     if (known !== undefined) return known;
     if (words.length >= this.mostWords)
-      throw refuse(
+      throw new FileError(
         'too-many-words',
         `The column ${shortened(title)} has more than ${this.mostWords.toLocaleString('en')} different words: is it a number of each record? Leave it out, with the role skip.`,
         { line },

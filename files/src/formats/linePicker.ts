@@ -1,5 +1,5 @@
-import type { LeftOutLine } from './findings';
-import type { LineFields, LineTaker } from './recordReader';
+import type { LeftOutLine } from '../checks/findings.js';
+import type { LineFields, LineTaker } from '../records/recordReader.js';
 
 /** Picks lines out of a file that is read again, as they stand there. */
 export class LinePicker implements LineTaker {

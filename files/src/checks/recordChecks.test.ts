@@ -1,10 +1,10 @@
 import { makeCalendar } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { CheckId, Treatments } from '$lib/api/checks';
-import type { RecordColumns } from '../chunks/tapeChunk';
-import { Findings, LeftOutRoom } from './findings';
-import { RecordChecks } from './recordChecks';
+import type { CheckId, Treatments } from './checks.js';
+import type { RecordColumns } from '../records/recordColumns.js';
+import { Findings, LeftOutRoom } from './findings.js';
+import { RecordChecks } from './recordChecks.js';
 
 /* What is found must not hang on where a file happens to be cut into blocks. */
 

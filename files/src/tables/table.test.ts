@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { tableFromIPC } from 'apache-arrow';
 import { describe, expect, it } from 'vitest';
-import { fromArrow, toArrow, type Table } from './table';
+import { fromArrow, toArrow, type Table } from './table.js';
 
 /* Tables on their way between server and page. */
 

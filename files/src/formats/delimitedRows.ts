@@ -1,8 +1,8 @@
 import { parse, type Info, type Parser } from 'csv-parse';
-import { refuse, Refusal } from '$lib/api/problems';
-import type { Reading } from '$lib/api/reading';
-import { PlainLines } from './plainLines';
-import type { LineTaker } from './recordReader';
+import { FileError } from '../fileError.js';
+import type { Reading } from '../reading/reading.js';
+import { PlainLines } from './plainLines.js';
+import type { LineTaker } from '../records/recordReader.js';
 
 const LF = 10;
 const CR = 13;
@@ -50,7 +50,7 @@ export class DelimitedRows implements RowSource {
     this.plain = plainColumns > 0 ? new PlainLines(this.delimiter, plainColumns) : undefined;
   }
 
-  /** @throws {Refusal} for a line without end */
+  /** @throws {FileError} for a line without end */
   async push(chunk: Uint8Array): Promise<void> {
     if (this.full) return this.pushFull(chunk);
     if (this.rest.length === 0) return this.pushPlain(chunk);
@@ -80,7 +80,7 @@ export class DelimitedRows implements RowSource {
       return this.pushFull(rest);
     }
     if (this.rest.length > LONGEST_LINE)
-      throw refuse(
+      throw new FileError(
         'unreadable-lines',
         `Line ${this.lines + 1} is longer than 1 MB. Is this a text file with a record a line?`,
         { line: this.lines + 1 },
@@ -183,13 +183,11 @@ export class DelimitedRows implements RowSource {
       parser.once('error', reject);
       act(parser, (error) => (error ? reject(error) : resolve()));
     }).catch((error: Error) => {
-      if (error instanceof Refusal) throw error;
-      throw refuse(
-        'unreadable-lines',
-        `After line ${this.lines} the quotes do not close: ${error.message}.`,
-        { line: this.lines },
-        { cause: error },
-      );
+      if (error instanceof FileError) throw error;
+      throw new FileError('unreadable-lines', `After line ${this.lines} the quotes do not close: ${error.message}.`, {
+        line: this.lines,
+        cause: error,
+      });
     });
   }
 

@@ -1,10 +1,10 @@
 import { DAY, dateText, HOUR, hourOfDay, pieces, type Calendar } from '@jaunty-ledger/core';
-import { flagBit, type CheckId } from '$lib/api/checks';
-import type { TapeKind } from '$lib/api/reading';
-import { rfc3339 } from '$lib/api/times';
-import type { RecordColumns } from '../chunks/tapeChunk';
-import type { Findings } from './findings';
-import { priceColumnOf } from './recordReader';
+import { flagBit, type CheckId } from './checks.js';
+import type { TapeKind } from '../reading/reading.js';
+import { rfc3339 } from '@jaunty-ledger/core';
+import type { RecordColumns } from '../records/recordColumns.js';
+import type { Findings } from './findings.js';
+import { priceColumnOf } from '../records/recordReader.js';
 
 /** Neighbours on each side that a price is held against. */
 export const NEIGHBOURS = 5;

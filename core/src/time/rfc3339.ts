@@ -1,4 +1,4 @@
-import type { Instant } from '@jaunty-ledger/core';
+import type { Instant } from './instant.js';
 
 /** RFC 3339 in UTC, with as many decimals of a second as the instant has. */
 export function rfc3339(instant: Instant): string {

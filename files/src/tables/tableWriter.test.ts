@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { parquetReadObjects } from 'hyparquet';
 import { describe, expect, it } from 'vitest';
-import { fromArrow, type Table } from '$lib/arrow/table';
-import { instantOf } from '$lib/api/times';
-import { TABLE_FORMATS, writeTable } from './tableWriter';
+import { fromArrow, type Table } from './table.js';
+import { instantOf } from '@jaunty-ledger/core';
+import { TABLE_FORMATS, writeTable } from './tableWriter.js';
 
 /* Figures that are handed out read back as the same doubles, and what is missing as missing. */
 

@@ -1,6 +1,6 @@
-import { refuse } from '$lib/api/problems';
-import { joined, MOST_FIELDS, readTexts, type RowSource } from './delimitedRows';
-import type { LineTaker } from './recordReader';
+import { FileError } from '../fileError.js';
+import { joined, MOST_FIELDS, readTexts, type RowSource } from './delimitedRows.js';
+import type { LineTaker } from '../records/recordReader.js';
 
 const LONGEST_ITEM = 1 << 20;
 const LONGEST_FIELD = 10_000;
@@ -42,13 +42,17 @@ export class JsonRows implements RowSource {
     const read = this.isArray ? this.readItems(bytes) : this.readLines(bytes);
     this.rest = bytes.slice(read);
     if (this.rest.length > LONGEST_ITEM)
-      throw refuse('unreadable-lines', `Record ${this.lines + 1} is longer than 1 MB.`, { line: this.lines + 1 });
+      throw new FileError('unreadable-lines', `Record ${this.lines + 1} is longer than 1 MB.`, {
+        line: this.lines + 1,
+      });
   }
 
   async end(): Promise<void> {
     if (!this.isArray && this.rest.length > 0) await this.push(Uint8Array.of(10));
     else if (this.isArray && !/^[\s,\]]*$/.test(new TextDecoder().decode(this.rest)))
-      throw refuse('broken-body', `The JSON breaks off within record ${this.lines + 1}.`, { line: this.lines + 1 });
+      throw new FileError('broken-body', `The JSON breaks off within record ${this.lines + 1}.`, {
+        line: this.lines + 1,
+      });
   }
 
   private readLines(bytes: Uint8Array): number {

@@ -1,5 +1,6 @@
 import { parse } from 'csv-parse/sync';
-import { refuse } from '$lib/api/problems';
+import { FileError } from '../fileError.js';
+import type { FileLimits } from '../fileLimits.js';
 import {
   REQUIRED,
   ROLES,
@@ -8,11 +9,10 @@ import {
   type Reading,
   type ReadingChoices,
   type TapeKind,
-} from '$lib/api/reading';
-import type { Limits } from '../limits';
-import { openColumnar } from './columnarRows';
-import { itemFields } from './jsonRows';
-import { MISSING, readStyledNumber } from './numberText';
+} from './reading.js';
+import { openColumnar } from '../formats/columnarRows.js';
+import { itemFields } from '../formats/jsonRows.js';
+import { MISSING, readStyledNumber } from '../records/numberText.js';
 
 /** Header words that mean a role, in lower case without marks between. */
 const WORDS = {
@@ -51,23 +51,20 @@ export interface Proposal {
   open: 'dateOrder'[];
 }
 
-/** Bounds of what a file may hold. */
-export type ProposalLimits = Pick<Limits, 'columns' | 'growth' | 'uploadMegabytes'>;
-
 /** Rows that a proposal looks at. */
 const SAMPLE_ROWS = 400;
 
 /**
  * Proposes how a file is read, from its first bytes; what was chosen already is kept.
- * @throws {Refusal} for an empty file, and one that cannot be read as what it is chosen to be
+ * @throws {FileError} for an empty file, and one that cannot be read as what it is chosen to be
  */
 export async function proposeReading(
   sample: Uint8Array,
   choices: ReadingChoices,
-  limits: ProposalLimits,
+  limits: FileLimits,
 ): Promise<Proposal> {
   if (sample.length === 0)
-    throw refuse(
+    throw new FileError(
       'empty-file',
       'The file is empty. Drop one with a line for each record, such as 2026-02-02T08:30:00Z,84.20,15.',
     );
@@ -75,7 +72,7 @@ export async function proposeReading(
   const encoding = choices.encoding ?? encodingOf(sample);
   const table = await tableOf(sample, format, encoding, choices, limits);
   if (table.names.length > limits.columns)
-    throw refuse(
+    throw new FileError(
       'too-many-columns',
       `The file has ${table.names.length.toLocaleString('en')} columns; at most ${limits.columns} can be read. Is it divided by the right mark?`,
     );
@@ -105,27 +102,26 @@ export async function proposeReading(
 }
 
 /**
- * Whether a reading can make records. @throws {Refusal} for one without a time or without the columns that its kind needs
+ * Whether a reading can make records. @throws {FileError} for one without a time or without the columns that its kind needs
  */
 export function requireUsable({ kind, columns }: Reading, names: readonly string[]): void {
   const has = (role: string) => columns.some((column) => column.role === role);
   const unknown = columns.find(({ role }) => !ROLES[kind].includes(role));
   if (unknown)
-    throw refuse(
+    throw new FileError(
       'invalid-query',
       `A column of ${kind} cannot be \`${unknown.role}\`; it is one of ${ROLES[kind].join(', ')}.`,
-      { errors: [{ field: 'columns', message: `\`${unknown.role}\` is not known` }] },
     );
   const told = listed(names);
   if (!has('time') && !has('date'))
-    throw refuse(
+    throw new FileError(
       'no-time-column',
       `No column is the time: the file has ${told}. Call one of them time, or say which it is.`,
       { line: 1 },
     );
   const missing = REQUIRED[kind].find((role) => !has(role));
   if (missing)
-    throw refuse(
+    throw new FileError(
       'no-price-column',
       `No column is the ${missing}: the file has ${told}. Call one of them ${missing}, or say which it is.`,
       { line: 1 },
@@ -181,7 +177,7 @@ async function tableOf(
   format: FileFormat,
   encoding: Reading['encoding'],
   choices: ReadingChoices,
-  { growth, uploadMegabytes }: ProposalLimits,
+  { growth, uploadMegabytes }: FileLimits,
 ): Promise<SampleTable> {
   if (format === 'parquet' || format === 'arrow') {
     const bytes = sample.slice().buffer;
@@ -209,7 +205,7 @@ function jsonTable(text: string, format: 'json' | 'ndjson'): SampleTable {
   }
   const [first] = items;
   if (!first)
-    throw refuse(
+    throw new FileError(
       'unreadable-lines',
       'The JSON holds no records: an array of objects or arrays, or one of them a line, is expected.',
       { line: 1 },
@@ -220,7 +216,7 @@ function jsonTable(text: string, format: 'json' | 'ndjson'): SampleTable {
     return { names, rows, header: !Array.isArray(first), skip: 0, delimiter: ',' };
   } catch (cause) {
     if (!(cause instanceof RangeError)) throw cause;
-    throw refuse('broken-body', 'The JSON is nested too deeply to be records.', {}, { cause });
+    throw new FileError('broken-body', 'The JSON is nested too deeply to be records.', { cause });
   }
 }
 
@@ -258,7 +254,7 @@ function delimitedTable(text: string, choices: ReadingChoices): SampleTable {
     .slice(skip)
     .filter((line) => line.trim() !== '')
     .slice(0, SAMPLE_ROWS);
-  if (sample.length === 0) throw refuse('empty-file', 'The file holds no line that is not empty.');
+  if (sample.length === 0) throw new FileError('empty-file', 'The file holds no line that is not empty.');
   let cells: string[][];
   try {
     cells = parse(sample.join('\n'), {

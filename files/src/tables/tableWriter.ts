@@ -1,7 +1,7 @@
 import type { SchemaElement } from 'hyparquet';
 import { parquetWriteBuffer } from 'hyparquet-writer';
-import { toArrow, type Table, type TableColumn } from '$lib/arrow/table';
-import { rfc3339 } from '$lib/api/times';
+import { toArrow, type Table, type TableColumn } from './table.js';
+import { rfc3339 } from '@jaunty-ledger/core';
 
 /** Formats of bulk answers, by media type. */
 export const TABLE_FORMATS = {

@@ -1,5 +1,5 @@
 import { BAR_FIELDS } from '@jaunty-ledger/core';
-import type { RecordColumns } from '../chunks/tapeChunk';
+import type { RecordColumns } from './recordColumns.js';
 
 /** A column of words that a file brought with it. Records hold the place of a word among `words`. */
 export interface TextColumn {

@@ -1,12 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { choicesOf, ReadingChoices, type Reading } from '$lib/api/reading';
-import { readLimits } from '../limits';
-import { proposeReading } from './proposeReading';
+import { choicesOf, ReadingChoices, type Reading } from './reading.js';
+import { proposeReading } from './proposeReading.js';
 
 /* A reading is proposed from the beginning of a file, whatever program wrote it. */
 
 const propose = async (text: string, choices: ReadingChoices = {}) =>
-  proposeReading(new TextEncoder().encode(text), choices, readLimits({}));
+  proposeReading(new TextEncoder().encode(text), choices, {
+    uploadMegabytes: 8192,
+    growth: 200,
+    columns: 256,
+    words: 10_000,
+  });
 const rolesOf = ({ columns }: Reading) => columns.map(({ role }) => role).join(' ');
 const lines = (...rows: string[]) => `${rows.join('\n')}\n`;
 

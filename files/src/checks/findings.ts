@@ -1,4 +1,4 @@
-import { checkRule, type CheckFinding, type CheckId, type Treatment, type Treatments } from '$lib/api/checks';
+import { checkRule, type CheckFinding, type CheckId, type Treatment, type Treatments } from './checks.js';
 
 /** Examples of each check that are told with their lines. */
 const TOLD_EXAMPLES = 20;

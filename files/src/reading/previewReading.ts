@@ -1,16 +1,16 @@
 import { makeCalendar, type Calendar, type CalendarOptions } from '@jaunty-ledger/core';
-import { Refusal } from '$lib/api/problems';
-import type { Reading, ReadingChoices } from '$lib/api/reading';
-import type { PreviewRow, ReadingPreview } from '$lib/api/readings';
-import { rfc3339 } from '$lib/api/times';
-import type { Limits } from '../limits';
-import { isGzip, isZip, unpacked } from './decoding';
-import { MOST_FIELDS, readTexts } from './delimitedRows';
-import { Findings } from './findings';
-import { proposeReading, requireUsable, shapeOf, type ProposalLimits } from './proposeReading';
-import type { RecordColumns } from '../chunks/tapeChunk';
-import { RecordChecks } from './recordChecks';
-import { RecordReader } from './recordReader';
+import { FileError } from '../fileError.js';
+import type { FileLimits } from '../fileLimits.js';
+import type { Reading, ReadingChoices } from './reading.js';
+import type { PreviewRow, ReadingPreview } from './preview.js';
+import { rfc3339 } from '@jaunty-ledger/core';
+import { isGzip, isZip, unpacked } from '../formats/decoding.js';
+import { MOST_FIELDS, readTexts } from '../formats/delimitedRows.js';
+import { Findings } from '../checks/findings.js';
+import { proposeReading, requireUsable, shapeOf } from './proposeReading.js';
+import type { RecordColumns } from '../records/recordColumns.js';
+import { RecordChecks } from '../checks/recordChecks.js';
+import { RecordReader } from '../records/recordReader.js';
 
 /** Rows of the beginning and of the end that are shown. */
 const SHOWN_ROWS = 6;
@@ -39,7 +39,7 @@ export interface KeptReading {
 export async function previewReading(
   { head, tail, choices, calendar }: PreviewInput,
   keptFor: (shape: string) => Promise<KeptReading | undefined>,
-  limits: ProposalLimits & Pick<Limits, 'words'>,
+  limits: FileLimits,
 ): Promise<ReadingPreview> {
   const isPacked = isGzip(head) || isZip(head);
   const sample = isPacked ? await unpackedStart(head, limits) : head;
@@ -54,8 +54,8 @@ export async function previewReading(
   try {
     requireUsable(reading, names);
   } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    problem = error.problem.detail;
+    if (!(error instanceof FileError)) throw error;
+    problem = error.message;
   }
   const offset = reading.format === 'delimited' ? reading.skip + (reading.header ? 2 : 1) : 1;
   const all = rows.map((cells, index) => shown.read(cells, index + offset, problem === null));
@@ -163,7 +163,7 @@ async function lastRows(
   reading: Reading,
   shown: Preview,
   isUsable: boolean,
-  limits: ProposalLimits,
+  limits: FileLimits,
 ): Promise<PreviewRow[]> {
   const choices = { ...reading, header: false, skip: 0 };
   const { rows } = await proposeReading(tail.subarray(tail.indexOf(10) + 1), choices, limits);
@@ -175,7 +175,7 @@ async function lastRows(
 }
 
 /** As much of a packed file as its beginning gives, and is looked at. */
-async function unpackedStart(head: Uint8Array, { growth }: ProposalLimits): Promise<Uint8Array> {
+async function unpackedStart(head: Uint8Array, { growth }: FileLimits): Promise<Uint8Array> {
   const parts: Uint8Array[] = [];
   let bytes = 0;
   const whole = async function* () {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { PlainLines } from './plainLines';
+import { PlainLines } from './plainLines.js';
 
 /* The quick reader takes what it is sure of, and leaves the rest untouched. */
 

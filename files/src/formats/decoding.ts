@@ -1,8 +1,8 @@
 import { createGunzip } from 'node:zlib';
 import { Readable } from 'node:stream';
 import { Unzip, UnzipInflate } from 'fflate';
-import { refuse } from '$lib/api/problems';
-import type { Reading } from '$lib/api/reading';
+import { FileError } from '../fileError.js';
+import type { Reading } from '../reading/reading.js';
 
 /** So much of a packed file is unpacked whatever it grows by. */
 const FREE_BYTES = 16 << 20;
@@ -42,7 +42,7 @@ async function* restOf(first: Uint8Array, chunks: AsyncIterator<Uint8Array>): As
   for (let next = await chunks.next(); !next.done; next = await chunks.next()) yield next.value;
 }
 
-/** Watches how much comes out for what goes in. @throws {Refusal} where that is beyond all measure */
+/** Watches how much comes out for what goes in. @throws {FileError} where that is beyond all measure */
 async function* limited(
   packed: Chunks,
   unpack: (packed: Chunks) => AsyncGenerator<Uint8Array>,
@@ -63,12 +63,12 @@ async function* limited(
   }
 }
 
-/** @throws {Refusal} where a packed file unpacks to more than is allowed, or than a file of records would */
+/** @throws {FileError} where a packed file unpacks to more than is allowed, or than a file of records would */
 export function refuseGrowth(packedBytes: number, bytes: number, { growth, mostBytes }: Unpacking): void {
   if (bytes > mostBytes)
-    throw refuse('too-large', `The file unpacks to more than ${(mostBytes / 2 ** 20).toLocaleString('en')} MB.`);
+    throw new FileError('too-large', `The file unpacks to more than ${(mostBytes / 2 ** 20).toLocaleString('en')} MB.`);
   if (bytes > FREE_BYTES && bytes > growth * packedBytes)
-    throw refuse(
+    throw new FileError(
       'too-large',
       `The packed file grows to more than ${growth} times its size; that is no file of records.`,
     );
@@ -80,7 +80,7 @@ async function* gunzipped(packed: Chunks): AsyncGenerator<Uint8Array> {
     for await (const chunk of stream) yield chunk as Uint8Array;
   } catch (cause) {
     if (cause instanceof Error && 'code' in cause && String(cause.code).startsWith('Z_'))
-      throw refuse('broken-body', 'The gzip file is damaged or breaks off before its end.', {}, { cause });
+      throw new FileError('broken-body', 'The gzip file is damaged or breaks off before its end.', { cause });
     throw cause;
   }
 }
@@ -101,20 +101,22 @@ async function* unzipped(packed: Chunks): AsyncGenerator<Uint8Array> {
     file.start();
   });
   unzip.register(UnzipInflate);
-  try {
-    for await (const chunk of packed) {
+  for await (const chunk of packed) {
+    try {
       unzip.push(chunk);
-      if (failure) throw failure;
-      if (files > 1)
-        throw refuse('unreadable-lines', 'The zip holds more than one file. Unpack it and enter its files one by one.');
-      while (out.length > 0) yield out.shift()!;
+    } catch (cause) {
+      failure = cause as Error;
     }
-  } catch (cause) {
-    if (cause instanceof Error && 'problem' in cause) throw cause;
-    throw refuse('broken-body', 'The zip file is damaged.', {}, { cause });
+    if (failure) throw new FileError('broken-body', 'The zip file is damaged.', { cause: failure });
+    if (files > 1)
+      throw new FileError(
+        'unreadable-lines',
+        'The zip holds more than one file. Unpack it and enter its files one by one.',
+      );
+    while (out.length > 0) yield out.shift()!;
   }
-  if (files === 0) throw refuse('empty-file', 'The zip holds no file.');
-  if (!isDone) throw refuse('broken-body', 'The zip file breaks off before its end.');
+  if (files === 0) throw new FileError('empty-file', 'The zip holds no file.');
+  if (!isDone) throw new FileError('broken-body', 'The zip file breaks off before its end.');
 }
 
 /** Text of any encoding as UTF-8, with every line ended by a line feed. */

@@ -1,4 +1,4 @@
-import { TENS } from './numberText';
+import { TENS } from '../records/numberText.js';
 
 const LF = 10;
 const CR = 13;
