@@ -9,18 +9,16 @@ export {
 } from './time/calendar.js';
 export { Zone, type WallKind } from './time/zone.js';
 export * from './time/instant.js';
+export { periodStart, type PeriodUnit } from './time/periods.js';
 export { instantOf, rfc3339 } from './time/rfc3339.js';
 export { TimeReader, type DateOrder } from './time/timeText.js';
 export type { Quotes, TextColumns, Ticks } from './records/ticks.js';
-export { BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
-export {
-  parseBarRule,
-  printBarRule,
-  BarRuleError,
-  type BarKind,
-  type BarRule,
-  type PeriodUnit,
-} from './bars/barRule.js';
+export { BAR_COLUMNS, BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
+export { frameOf } from './bars/barFrame.js';
+export { parseBarRule, printBarRule, BarRuleError } from './bars/barRule.js';
+export { isTimed, type BarKind, type BarRule } from './bars/barKind.js';
+export { kindPhrase } from './bars/phrase.js';
+export { timedKind } from './bars/timedKinds.js';
 export { takenBy } from './bars/records.js';
 export { barsToCome } from './bars/barsToCome.js';
 export { coveringRange } from './bars/coveringRange.js';

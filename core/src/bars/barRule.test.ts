@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { BarRuleError, parseBarRule, printBarRule, type BarRule } from './barRule.js';
+import type { BarRule } from './barKind.js';
+import { BarRuleError, parseBarRule, printBarRule } from './barRule.js';
 
 const timed = fc.oneof(
   fc.integer({ min: 1, max: 86_399 }).map((seconds) => ({ by: 'interval' as const, micros: seconds * 1e6 })),

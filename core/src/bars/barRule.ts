@@ -1,28 +1,8 @@
-import { DAY, HOUR, MINUTE, SECOND } from '../time/instant.js';
-
-export type PeriodUnit = 'day' | 'week' | 'month' | 'quarter' | 'year';
-export type RunningUnit = 'trades' | 'units' | 'value';
-
-/** How a bar is ended: by the clock, by the calendar, by a running total, or by the range of its prices. */
-export type BarKind =
-  | { by: 'interval'; micros: number }
-  | { by: 'period'; unit: PeriodUnit }
-  | { by: RunningUnit; limit: number }
-  | { by: 'range'; limit: number };
-
-export type EmptyIntervals = 'skip' | 'carry' | 'blank';
-export type Side = 'buy' | 'sell';
-export type QuotePrice = 'mid' | 'bid' | 'ask';
-
-/** A bar rule: the kind, and its options where they differ from the default. */
-export interface BarRule {
-  kind: BarKind;
-  empty: EmptyIntervals;
-  allHours: boolean;
-  restart: 'never' | 'day';
-  side?: Side;
-  price: QuotePrice;
-}
+import { DAY, SECOND } from '../time/instant.js';
+import { PERIOD_UNITS, type PeriodUnit } from '../time/periods.js';
+import { isTimed, type BarKind, type BarRule, type RunningUnit, type Side } from './barKind.js';
+import { printKind } from './phrase.js';
+import { INTERVAL_UNITS } from './timedKinds.js';
 
 /** A bar rule that cannot be read. `position` counts characters from 0. */
 export class BarRuleError extends Error {
@@ -35,12 +15,6 @@ export class BarRuleError extends Error {
   }
 }
 
-const INTERVAL_UNITS: ReadonlyMap<string, number> = new Map([
-  ['second', SECOND],
-  ['minute', MINUTE],
-  ['hour', HOUR],
-]);
-const PERIOD_UNITS: readonly PeriodUnit[] = ['day', 'week', 'month', 'quarter', 'year'];
 const RUNNING_UNITS: ReadonlyMap<string, RunningUnit> = new Map([
   ['trade', 'trades'],
   ['trades', 'trades'],
@@ -82,24 +56,6 @@ export function printBarRule(rule: BarRule): string {
   if (rule.side) parts.push(`side: ${rule.side}`);
   if (rule.price !== 'mid') parts.push(`price: ${rule.price}`);
   return parts.join(', ');
-}
-
-function printKind(kind: BarKind): string {
-  switch (kind.by) {
-    case 'interval': {
-      const [name, micros] = [...INTERVAL_UNITS].findLast(([, unit]) => kind.micros % unit === 0)!;
-      const count = kind.micros / micros;
-      return `${count} ${name}${count === 1 ? '' : 's'}`;
-    }
-    case 'period':
-      return `1 ${kind.unit}`;
-    case 'range':
-      return `range ${kind.limit}`;
-    case 'trades':
-      return `${kind.limit} ${kind.limit === 1 ? 'trade' : 'trades'}`;
-    default:
-      return `${kind.limit} ${kind.by}`;
-  }
 }
 
 function parseKind(tokens: Word[], end: number): BarKind {
@@ -187,7 +143,7 @@ function applyOption(rule: BarRule, tokens: Word[], position: number): string {
 
 /** An option that would do nothing is a mistake of the writer's, not to be passed over. */
 function refuseWithoutEffect(rule: BarRule, name: Word): void {
-  const timed = rule.kind.by === 'interval' || rule.kind.by === 'period';
+  const timed = isTimed(rule.kind);
   if (name.text === 'empty:' && !timed)
     throw new BarRuleError('only bars by time can have empty intervals; leave `empty` out', name.position);
   if (name.text === 'restart:' && timed)

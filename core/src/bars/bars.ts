@@ -41,3 +41,8 @@ export const BAR_FIELDS = [
   'vwap',
   'trades',
 ] as const satisfies readonly (keyof Bars)[];
+
+/** Columns of bars that formulas may use, `end` and `time` being those of the rows themselves. */
+export const BAR_COLUMNS: ReadonlySet<string> = new Set(
+  BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end'),
+);

@@ -1,7 +1,7 @@
 import type { Calendar } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
-import type { BarRule } from './barRule.js';
-import { intervalsOf } from './timeBars.js';
+import { isTimed, type BarRule } from './barKind.js';
+import { timedKind } from './timedKinds.js';
 
 /**
  * Starts of the bars that come after one, by the calendar: no weekend, no closed date, no hour outside the session.
@@ -11,9 +11,9 @@ import { intervalsOf } from './timeBars.js';
  * @see definitions, section 5, displaced
  */
 export function barsToCome(rule: BarRule, calendar: Calendar, last: Instant, count: number): Float64Array {
-  const { by } = rule.kind;
-  if (by !== 'interval' && by !== 'period') return new Float64Array(0);
-  const intervals = intervalsOf(rule, calendar);
+  const { kind, allHours } = rule;
+  if (!isTimed(kind)) return new Float64Array(0);
+  const intervals = timedKind(kind).intervals(kind, calendar, allHours);
   if (!intervals.seek(last)) return new Float64Array(0);
   return Float64Array.from({ length: count }, () => {
     intervals.next();

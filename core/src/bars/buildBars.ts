@@ -1,20 +1,15 @@
-import { ArgumentError, requireRising } from '../arguments.js';
+import { requireRising } from '../arguments.js';
 import type { Quotes, Ticks } from '../records/ticks.js';
 import type { Calendar } from '../time/calendar.js';
-import { DAY } from '../time/instant.js';
-import type { BarRule } from './barRule.js';
+import { isTimed, type BarRule } from './barKind.js';
 import type { Bars, BuiltBars } from './bars.js';
+import type { BlockBuilder } from './blockBuilder.js';
 import { BuildCourse } from './buildCourse.js';
 import { fillEmpty } from './emptyIntervals.js';
-import { recordsOf, type Records } from './records.js';
+import { recordsOf } from './records.js';
 import { RunningBarBuilder } from './runningBars.js';
-import { intervalsOf, TimeBarBuilder } from './timeBars.js';
-
-/** Builds bars from blocks of records in order of time. Cutting in blocks is the same as cutting at once. */
-export interface BlockBuilder {
-  add(records: Records): void;
-  finish(): BuiltBars;
-}
+import { TimeBarBuilder } from './timeBars.js';
+import { timedKind } from './timedKinds.js';
 
 /**
  * Cuts a source that comes in blocks, each as `buildBars` takes it whole. Their order in time is not looked at: who keeps
@@ -31,10 +26,9 @@ export class BarBuilder {
     private readonly course = new BuildCourse(),
   ) {
     const { kind } = rule;
-    this.builder =
-      kind.by === 'interval' || kind.by === 'period'
-        ? new TimeBarBuilder(rule, calendar, course)
-        : new RunningBarBuilder(kind, rule, calendar, course);
+    this.builder = isTimed(kind)
+      ? new TimeBarBuilder(timedKind(kind).intervals(kind, calendar, rule.allHours), course)
+      : new RunningBarBuilder(kind, rule, calendar, course);
   }
 
   /** A block may be written over after this. */
@@ -45,9 +39,9 @@ export class BarBuilder {
   /** @throws {TooManyBarsError} before empty intervals are filled with more bars than there may be */
   finish(): BuiltBars {
     const bars = this.builder.finish();
-    const { kind, empty } = this.rule;
-    if (empty === 'skip' || (kind.by !== 'interval' && kind.by !== 'period')) return bars;
-    return fillEmpty(bars, intervalsOf(this.rule, this.calendar), empty, this.course);
+    const { kind, empty, allHours } = this.rule;
+    if (empty === 'skip' || !isTimed(kind)) return bars;
+    return fillEmpty(bars, timedKind(kind).intervals(kind, this.calendar, allHours), empty, this.course);
   }
 }
 
@@ -72,7 +66,7 @@ export function buildBars(source: Ticks | Quotes | Bars, rule: BarRule, calendar
 /** @throws {ArgumentError} where bars of `source` cannot be put together to bars of the rule */
 export function refuseFinerThan(source: Bars, { kind }: BarRule): void {
   const rows = source.time.length;
-  if (rows === 0) return;
+  if (rows === 0 || !isTimed(kind)) return;
   // the middle one: the last of a day may be cut short, and one at a clock change may be long; a thousand rows tell it
   const step = Math.ceil(rows / 1000);
   const lengths = Float64Array.from(
@@ -80,17 +74,5 @@ export function refuseFinerThan(source: Bars, { kind }: BarRule): void {
     (_, i) => source.end[i * step] - source.time[i * step],
   ).sort();
   const length = lengths[lengths.length >> 1];
-  const minutes = `${length / 60e6} minutes`;
-  if (kind.by === 'interval') {
-    if (kind.micros < length)
-      throw new ArgumentError(
-        'rule',
-        `no finer than the records, which are bars of ${minutes}`,
-        `${kind.micros / 60e6} minutes`,
-      );
-    if (kind.micros % length !== 0)
-      throw new ArgumentError('rule', `a whole multiple of the records' ${minutes}`, `${kind.micros / 60e6} minutes`);
-  } else if (kind.by === 'period' && kind.unit === 'day' && length > DAY + DAY / 24) {
-    throw new ArgumentError('rule', 'no finer than the records, which are longer than a day', '1 day');
-  }
+  timedKind(kind).refuseFinerThan(kind, length);
 }

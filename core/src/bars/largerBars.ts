@@ -2,7 +2,8 @@ import { ArgumentError } from '../arguments.js';
 import type { TextColumns } from '../records/ticks.js';
 import { firstRowFrom } from '../numeric/search.js';
 import type { Calendar } from '../time/calendar.js';
-import { printBarRule, type BarRule } from './barRule.js';
+import type { BarRule } from './barKind.js';
+import { printBarRule } from './barRule.js';
 import { BAR_FIELDS, type Bars } from './bars.js';
 import { buildBars } from './buildBars.js';
 

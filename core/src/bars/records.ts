@@ -1,7 +1,7 @@
 import { ArgumentError, requireSameLength } from '../arguments.js';
 import type { Quotes, TextColumns, Ticks } from '../records/ticks.js';
 import type { Bars } from './bars.js';
-import type { BarRule } from './barRule.js';
+import type { BarRule } from './barKind.js';
 
 /** What bars are built from, whatever it came as: prices, and what is known of size, value and count. */
 export interface Records {

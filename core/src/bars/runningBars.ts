@@ -3,15 +3,14 @@ import { decimalsOf, MOST_DECIMALS } from '../numeric/decimals.js';
 import type { Calendar } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
 import { BarAssembler, Limits, type Bounds } from './barAssembler.js';
-import type { BarKind, BarRule } from './barRule.js';
+import type { BarRule, RunningKind } from './barKind.js';
 import type { BuiltBars } from './bars.js';
-import type { BlockBuilder } from './buildBars.js';
+import type { BlockBuilder } from './blockBuilder.js';
 import type { BuildCourse } from './buildCourse.js';
 import type { Records } from './records.js';
 import { firstFrom } from '../numeric/search.js';
+import { runningKind, type RunningKindEntry } from './runningKinds.js';
 import { outsideUntil } from './timeIntervals.js';
-
-type RunningKind = Exclude<BarKind, { by: 'interval' | 'period' }>;
 
 interface Stretch {
   records: Records;
@@ -48,6 +47,7 @@ function within(of: keyof Limits, near: number, sure: number): Bounds {
  * are; only a total so near the limit that rounding could decide is added up once more, in whole steps.
  */
 export class RunningBarBuilder implements BlockBuilder {
+  private readonly entry: RunningKindEntry;
   private readonly assembler: BarAssembler;
   private rows = 0;
   private leftOut = 0;
@@ -71,6 +71,7 @@ export class RunningBarBuilder implements BlockBuilder {
     private readonly calendar: Calendar,
     course?: BuildCourse,
   ) {
+    this.entry = runningKind(kind);
     this.assembler = new BarAssembler(course);
     this.steps = this.stepsFor(0, 0);
   }
@@ -112,13 +113,13 @@ export class RunningBarBuilder implements BlockBuilder {
 
   /** Cuts records [from, to), which lie in one stretch of kept time. */
   private cut(records: Records, from: number, to: number): void {
-    const { assembler, kind } = this;
+    const { assembler, entry } = this;
     const { time, end: ends = time, trades } = records;
     let bounds = this.boundsOf(records, from);
     for (let row = from; row < to;) {
       if (!this.filling) this.begin(time[row], row);
       const begun = assembler.firstRecord;
-      const until = kind.by === 'trades' && trades ? this.endByTrades(trades, row, to) : to;
+      const until = entry.fills === 'trades' && trades ? this.endByTrades(trades, row, to) : to;
       const end = assembler.add(records, row, until, this.rows, bounds);
       if (assembler.firstRecord !== begun) this.forget();
       if (assembler.isOpen) assembler.endAt(ends[end - 1]);
@@ -126,8 +127,7 @@ export class RunningBarBuilder implements BlockBuilder {
       if (this.doubted && !this.measured && !records.value) bounds = this.boundsOf(records, from);
       row = end;
     }
-    if (this.filling && (kind.by === 'units' || kind.by === 'value'))
-      this.stretches.push({ records, from: this.firstIn(from), to });
+    if (this.filling && entry.ofSizes) this.stretches.push({ records, from: this.firstIn(from), to });
   }
 
   private begin(instant: Instant, row: number): void {
@@ -153,11 +153,11 @@ export class RunningBarBuilder implements BlockBuilder {
    * from half a step short of the one that reaches the limit, and there is no doubt any more.
    */
   private boundsOf(records: Records, row: number): Bounds {
-    const { by, limit } = this.kind;
-    if (by === 'trades') return within('trades', limit, limit);
-    const price = by === 'range' ? Math.abs(records.close[row]) || 0 : 0;
+    const { limit } = this.kind;
+    const { fills } = this.entry;
+    if (fills === 'trades') return within(fills, limit, limit);
+    const price = fills === 'range' ? Math.abs(records.close[row]) || 0 : 0;
     const rounding = limit * NEARLY + price * NEARLY_OF_PRICE;
-    const of = ({ units: 'volume', value: 'value', range: 'range' } as const)[by];
     if (this.doubted && !records.value) {
       if (!this.measured) this.measure(records);
       const scale = this.steps.price * this.steps.size;
@@ -165,10 +165,10 @@ export class RunningBarBuilder implements BlockBuilder {
       if (half > 4 * rounding) {
         const nearest = Math.round(limit * scale) / scale;
         const full = nearest < limit ? nearest + half : nearest - half;
-        return within(of, full, full);
+        return within(fills, full, full);
       }
     }
-    return within(of, limit - rounding, limit + rounding);
+    return within(fills, limit - rounding, limit + rounding);
   }
 
   /** Makes the steps fine enough for all records of a block, and for what the current bar holds of earlier ones. */
@@ -176,26 +176,27 @@ export class RunningBarBuilder implements BlockBuilder {
     this.measured = true;
     this.refine({ records, from: 0, to: records.time.length });
     const { high, low } = this.assembler;
-    if (this.kind.by === 'range') this.steps = this.stepsFor(decimalsOf(Float64Array.of(high, low)), 0);
+    if (this.entry.fills === 'range') this.steps = this.stepsFor(decimalsOf(Float64Array.of(high, low)), 0);
   }
 
   /** Whether the current bar is full, with what it holds of a stretch; the records from `added` on went in last. */
   private isFilled(held: Stretch, added: number, { near, sure }: Bounds): boolean {
-    const { assembler, kind } = this;
-    const { by, limit } = kind;
-    if (by === 'trades') return (held.records.trades ? this.reached : assembler.trades) >= limit;
+    const { assembler } = this;
+    const { limit } = this.kind;
+    const { fills, ofPrices } = this.entry;
+    if (fills === 'trades') return (held.records.trades ? this.reached : assembler.trades) >= limit;
     const { high, low, volume, value } = assembler;
     const range = high - low;
     if (volume < near.volume && value < near.value && range < near.range) return false;
     if (volume >= sure.volume || value >= sure.value || range >= sure.range) return true;
     this.doubted = true;
-    if (by === 'range') return this.reachesRange(assembler);
+    if (fills === 'range') return this.reachesRange(assembler);
     const parts = Number.isNaN(this.exact) ? [...this.stretches, held] : [{ ...held, from: added }];
     for (const part of parts) this.refine(part);
     if (Number.isNaN(this.exact)) this.exact = this.settled;
     for (const part of parts) this.exact += this.stepsIn(part);
     const { price, size } = this.steps;
-    return this.exact >= Math.round(limit * size * (by === 'value' ? price : 1));
+    return this.exact >= Math.round(limit * size * (ofPrices ? price : 1));
   }
 
   /** The same of a distance of prices that is near the limit, in whole steps. */
@@ -229,10 +230,10 @@ export class RunningBarBuilder implements BlockBuilder {
   /** Makes the steps fine enough for some records too, and takes what was added up in coarser ones over to them. */
   private refine({ records: { close, size }, from, to }: Stretch): void {
     const before = this.steps;
-    const { by } = this.kind;
+    const { ofPrices, ofSizes } = this.entry;
     this.steps = this.stepsFor(
-      by === 'units' ? 0 : decimalsOf(close.subarray(from, to)),
-      by === 'range' || !size ? 0 : decimalsOf(size.subarray(from, to)),
+      ofPrices ? decimalsOf(close.subarray(from, to)) : 0,
+      !ofSizes || !size ? 0 : decimalsOf(size.subarray(from, to)),
     );
     const finer = (this.steps.price / before.price) * (this.steps.size / before.size);
     this.settled *= finer;
@@ -241,12 +242,13 @@ export class RunningBarBuilder implements BlockBuilder {
 
   /** Steps for values of so many decimal places, and no coarser than they are. */
   private stepsFor(priceDecimals: number, sizeDecimals: number): Steps {
-    const { by, limit } = this.kind;
-    const own = decimalsOf(Float64Array.of(limit));
+    const { ofPrices, ofSizes } = this.entry;
+    const own = decimalsOf(Float64Array.of(this.kind.limit));
     const scale = (places: number, least: number) => 10 ** Math.min(MOST_DECIMALS, Math.max(places, least));
     return {
-      price: by === 'units' ? 1 : Math.max(this.steps.price, scale(priceDecimals, by === 'range' ? own : 0)),
-      size: by === 'range' ? 1 : Math.max(this.steps.size, scale(sizeDecimals, by === 'units' ? own : 0)),
+      // a limit of prices alone, or of sizes alone, is in their steps too
+      price: ofPrices ? Math.max(this.steps.price, scale(priceDecimals, ofSizes ? 0 : own)) : 1,
+      size: ofSizes ? Math.max(this.steps.size, scale(sizeDecimals, ofPrices ? 0 : own)) : 1,
     };
   }
 
@@ -260,16 +262,13 @@ export class RunningBarBuilder implements BlockBuilder {
   private wholeSteps({ size, value, close }: Records, row: number): number {
     const { steps } = this;
     const units = Math.round(size![row] * steps.size);
-    if (this.kind.by === 'units') return units || 0;
+    if (!this.entry.ofPrices) return units || 0;
     if (value) return units === units ? Math.round(value[row] * steps.price * steps.size) || 0 : 0;
     return units * Math.round(close[row] * steps.price) || 0;
   }
 
-  private refuseUnknown({ size, trades }: Records): void {
-    const { by } = this.kind;
-    if ((by === 'units' || by === 'value') && !size)
-      throw new ArgumentError('rule', 'a rule by time, trades or range, since the records have no sizes', by);
-    if (by === 'trades' && trades?.every(Number.isNaN))
-      throw new ArgumentError('rule', 'a rule by time, units or range, since the records do not count trades', by);
+  private refuseUnknown(records: Records): void {
+    const right = this.entry.refusal(records);
+    if (right !== undefined) throw new ArgumentError('rule', right, this.kind.by);
   }
 }

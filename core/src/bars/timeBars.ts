@@ -1,24 +1,14 @@
 import { firstFrom } from '../numeric/search.js';
-import type { Calendar } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
 import { BarAssembler } from './barAssembler.js';
-import type { BarRule } from './barRule.js';
 import type { BuiltBars } from './bars.js';
-import type { BlockBuilder } from './buildBars.js';
+import type { BlockBuilder } from './blockBuilder.js';
 import type { BuildCourse } from './buildCourse.js';
 import type { Records } from './records.js';
-import { ClockIntervals, PeriodIntervals, type TimeIntervals } from './timeIntervals.js';
-
-/** The intervals of a rule by time. */
-export function intervalsOf({ kind, allHours }: BarRule, calendar: Calendar): TimeIntervals {
-  if (kind.by === 'interval') return new ClockIntervals(calendar, kind.micros, allHours);
-  if (kind.by === 'period') return new PeriodIntervals(calendar, kind.unit, allHours);
-  throw new TypeError(`bars by ${kind.by} have no intervals`);
-}
+import type { TimeIntervals } from './timeIntervals.js';
 
 /** Bars by clock and calendar. */
 export class TimeBarBuilder implements BlockBuilder {
-  private readonly intervals: TimeIntervals;
   private readonly assembler: BarAssembler;
   private rows = 0;
   private leftOut = 0;
@@ -26,8 +16,10 @@ export class TimeBarBuilder implements BlockBuilder {
   private coveredFrom: Instant = NaN;
   private coveredTo: Instant = NaN;
 
-  constructor(rule: BarRule, calendar: Calendar, course?: BuildCourse) {
-    this.intervals = intervalsOf(rule, calendar);
+  constructor(
+    private readonly intervals: TimeIntervals,
+    course?: BuildCourse,
+  ) {
     this.assembler = new BarAssembler(course);
   }
 

@@ -1,6 +1,6 @@
 import type { Calendar, TradingDay } from '../time/calendar.js';
-import { DAY, dateText, HOUR, weekdayOf, type DayNumber, type Instant } from '../time/instant.js';
-import type { PeriodUnit } from './barRule.js';
+import { HOUR, type DayNumber, type Instant } from '../time/instant.js';
+import { nextPeriod, periodStart, type PeriodUnit } from '../time/periods.js';
 
 /**
  * The intervals of one kind of time bar, in order. A walk looks up the interval of an instant, then reads `start`,
@@ -167,20 +167,3 @@ export function outsideUntil(calendar: Calendar, day: TradingDay, instant: Insta
   if (day.open && instant < calendar.sessionEnd(day)) return undefined;
   return calendar.openDayAfter(day.date).opensAt;
 }
-
-function periodStart(date: DayNumber, unit: PeriodUnit): DayNumber {
-  if (unit === 'day') return date;
-  if (unit === 'week') return date - weekdayOf(date);
-  const [year, month] = dateText(date).split('-').map(Number);
-  const first = { month, quarter: month - ((month - 1) % 3), year: 1 }[unit];
-  return dayOf(year, first);
-}
-
-function nextPeriod(start: DayNumber, unit: PeriodUnit): DayNumber {
-  if (unit === 'day') return start + 1;
-  if (unit === 'week') return start + 7;
-  const [year, month] = dateText(start).split('-').map(Number);
-  return dayOf(year, month + { month: 1, quarter: 3, year: 12 }[unit]);
-}
-
-const dayOf = (year: number, month: number): DayNumber => (Date.UTC(year, month - 1, 1) * 1000) / DAY;

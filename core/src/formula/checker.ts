@@ -1,4 +1,5 @@
-import { BarRuleError, parseBarRule, printBarRule, type BarRule } from '../bars/barRule.js';
+import type { BarRule } from '../bars/barKind.js';
+import { BarRuleError, parseBarRule, printBarRule } from '../bars/barRule.js';
 import { catalogue } from '../catalogue/catalogue.js';
 import type { FunctionEntry, Part, Settings, Unit } from '../catalogue/functionEntry.js';
 import { ArgumentReader } from './argumentReader.js';

@@ -1,10 +1,12 @@
 import { ArgumentError } from '../arguments.js';
-import { printBarRule, type BarRule } from '../bars/barRule.js';
+import type { BarRule } from '../bars/barKind.js';
+import { printBarRule } from '../bars/barRule.js';
+import { frameOf } from '../bars/barFrame.js';
 import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
 import type { Course, RowContext } from '../catalogue/functionEntry.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
 import { paceOf } from '../volatility/pace.js';
-import { weekdayOf } from '../time/instant.js';
+import { periodStart } from '../time/periods.js';
 import { applyBinary, applyUnary, type Operand } from './arithmetic.js';
 import type { Checked, CheckedCall, Group } from './checker.js';
 import type { Frame } from './frame.js';
@@ -122,7 +124,7 @@ export class Computer {
   private dayKeys(by: 'session' | 'day' | 'week'): Float64Array {
     return this.frame.time.map((at) => {
       const { date } = this.calendar.dayAt(at);
-      return by === 'week' ? date - weekdayOf(date) : date;
+      return periodStart(date, by === 'week' ? 'week' : 'day');
     });
   }
 
@@ -180,15 +182,7 @@ function largerFrame(frame: Frame, rule: BarRule, calendar: Calendar): Frame {
   try {
     const columns = { ...frame.columns, ...(frame.end && { end: frame.end }) };
     const bars = largerBars(frame.time, columns, rule, calendar, frame.texts);
-    const { time, end, open, high, low, close, volume, value, vwap, trades, texts } = bars;
-    const larger = {
-      time,
-      end,
-      columns: { open, high, low, close, volume, value, vwap, trades },
-      ...(texts && { texts }),
-      rule: text,
-      calendar,
-    };
+    const larger = frameOf(bars, calendar, { rule: text });
     byRule.set(text, larger);
     return larger;
   } catch (error) {

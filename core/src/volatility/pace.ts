@@ -1,4 +1,6 @@
+import { isTimed } from '../bars/barKind.js';
 import { parseBarRule } from '../bars/barRule.js';
+import { timedKind } from '../bars/timedKinds.js';
 import type { Pace } from '../catalogue/functionEntry.js';
 import type { Calendar } from '../time/calendar.js';
 import { DAY, weekdayOf } from '../time/instant.js';
@@ -13,13 +15,9 @@ const DAYS_PER_YEAR = 365.2425;
 export function paceOf(time: Float64Array, calendar: Calendar, rule: string | undefined): Pace {
   const daysPerYear = tradingDaysPerYear(time, calendar);
   const kind = rule === undefined ? undefined : parseBarRule(rule).kind;
-  if (kind?.by === 'period') {
-    const days = { day: 1, week: daysPerYear / (DAYS_PER_YEAR / 7), month: daysPerYear / 12, quarter: daysPerYear / 4 };
-    return { barsPerDay: 1 / (kind.unit === 'year' ? daysPerYear : days[kind.unit]), daysPerYear };
-  }
-  if (kind?.by === 'interval' && time.length > 0) {
-    const { opensAt, closesAt } = usualDay(time[0], calendar);
-    return { barsPerDay: Math.ceil((closesAt - opensAt) / kind.micros), daysPerYear };
+  if (kind && isTimed(kind) && time.length > 0) {
+    const longest = () => usualDay(time[0], calendar);
+    return { barsPerDay: timedKind(kind).barsPerDay(kind, daysPerYear, longest), daysPerYear };
   }
   return { barsPerDay: barsPerDaySeen(time, calendar), daysPerYear };
 }

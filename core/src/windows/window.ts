@@ -1,5 +1,5 @@
 import type { Calendar } from '../time/calendar.js';
-import { dateText, weekdayOf, type DayNumber } from '../time/instant.js';
+import { periodStart } from '../time/periods.js';
 
 export type ThisPeriod = 'session' | 'day' | 'week' | 'month' | 'year';
 
@@ -114,6 +114,7 @@ function startBounds(startOf: (row: number) => number, skip: number): WindowBoun
 
 /** For rows asked in order: the first row of the session, day, week, month or year that the row lies in. */
 function groupStarts({ time, calendar }: RowTimes, period: ThisPeriod): (row: number) => number {
+  const unit = period === 'session' ? 'day' : period;
   let start = 0;
   let dayEndsAt = -Infinity;
   let key = NaN;
@@ -121,17 +122,10 @@ function groupStarts({ time, calendar }: RowTimes, period: ThisPeriod): (row: nu
     if (time[row] >= dayEndsAt) {
       const day = calendar.dayAt(time[row]);
       dayEndsAt = day.endsAt;
-      const next = periodKey(day.date, period);
+      const next = periodStart(day.date, unit);
       if (next !== key) start = row;
       key = next;
     }
     return start;
   };
-}
-
-function periodKey(date: DayNumber, period: ThisPeriod): number {
-  if (period === 'session' || period === 'day') return date;
-  if (period === 'week') return date - weekdayOf(date);
-  const [year, month] = dateText(date).split('-').map(Number);
-  return period === 'year' ? year : year * 12 + month;
 }

@@ -1,12 +1,7 @@
-import { BAR_FIELDS, type Bars, type Frame, type TextColumns } from '@jaunty-ledger/core';
+import { BAR_FIELDS, type Bars, type TextColumns } from '@jaunty-ledger/core';
 import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
 
 /* Tables of bars, as the server gives them. */
-
-/** Columns of bars that formulas may use. */
-export const BAR_COLUMNS: ReadonlySet<string> = new Set(
-  BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end'),
-);
 
 const figures = (table: Table, name: string): Float64Array => columnNamed(table, name)!.values as Float64Array;
 
@@ -16,16 +11,6 @@ export function barsOf(table: Table): Bars {
   return {
     ...(fields as Record<(typeof BAR_FIELDS)[number], Float64Array>),
     complete: columnNamed(table, 'complete')!.values as Uint8Array,
-    texts: textsOf(table),
-  };
-}
-
-/** Bars as formulas see them. */
-export function frameOf(table: Table): Frame {
-  return {
-    time: figures(table, 'time'),
-    end: figures(table, 'end'),
-    columns: Object.fromEntries([...BAR_COLUMNS].map((name) => [name, figures(table, name)])),
     texts: textsOf(table),
   };
 }

@@ -1,6 +1,6 @@
-import { firstRowFrom, makeCalendar, parseBarRule, type OtherThread } from '@jaunty-ledger/core';
+import { BAR_COLUMNS, firstRowFrom, frameOf, makeCalendar, parseBarRule, type OtherThread } from '@jaunty-ledger/core';
 import { makeProblem, Refusal } from '$lib/api/problems';
-import { BAR_COLUMNS, barsOf, frameOf, wordsOf } from '$lib/arrow/barTable';
+import { barsOf, wordsOf } from '$lib/arrow/barTable';
 import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
 import { Evaluation, type Told } from './evaluation';
 import { askingThread } from './otherThread';
@@ -106,11 +106,12 @@ export class ComputeService {
     for (let attempt = 1; marked && marked.version !== found.version && attempt < MOST_ATTEMPTS; attempt++)
       [found, marked] = await asked();
     if (job !== this.latestOpen) throw new Stopped();
-    const load = async (name: string) => frameOf((await this.tableAt(barsPath(name, rule, flagged.shown))).table);
+    const ours = makeCalendar(calendar);
+    const load = async (name: string) =>
+      frameOf(barsOf((await this.tableAt(barsPath(name, rule, flagged.shown))).table), ours, { rule });
     const names = new Map(tapes.filter((name) => name !== tape).map((name) => [name, BAR_COLUMNS]));
-    const frame = { ...frameOf(found.table), rule, calendar: makeCalendar(calendar) };
-    this.opened = { job, evaluation: new Evaluation(frame, { names, load }) };
     const bars = barsOf(found.table);
+    this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule }), { names, load }) };
     return { ...bars, rule, words: wordsOf(found.table), ...flagsOn(bars.time, marked?.table) };
   }
 }

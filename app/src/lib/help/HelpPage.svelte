@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { catalogue, evaluate, type Frame, type FunctionEntry } from '@jaunty-ledger/core';
+  import { catalogue, evaluate, frameOf, makeCalendar, type Frame, type FunctionEntry } from '@jaunty-ledger/core';
   import { ask, askLatest } from '$lib/api/ask';
-  import { frameOf } from '$lib/arrow/barTable';
+  import { barsOf } from '$lib/arrow/barTable';
   import { fromArrow } from '@jaunty-ledger/files/tables/table';
   import Said from '$lib/components/Said.svelte';
   import FunctionChart from './FunctionChart.svelte';
@@ -23,7 +23,7 @@
     const init = { headers: { accept: 'application/vnd.apache.arrow.stream' } };
     return askLatest(
       async (fetcher) => fromArrow(new Uint8Array(await (await ask(fetcher, path, init)).arrayBuffer())),
-      (bars) => (frame = { ...frameOf(bars), rule: BAR_RULE }),
+      (bars) => (frame = frameOf(barsOf(bars), makeCalendar({ zone: 'UTC' }), { rule: BAR_RULE })),
       () => (problem = `The bars of ${tape} cannot be had, so the examples have no charts.`),
     );
   });

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { parseBarRule, type BarRule } from '@jaunty-ledger/core';
+  import { isTimed, parseBarRule, type BarRule } from '@jaunty-ledger/core';
   import { kindText } from '$lib/records/shelfModel';
   import type { LedgerSession } from './ledgerSession.svelte';
   import RuleControl from './RuleControl.svelte';
@@ -10,7 +10,7 @@
   const rule = $derived(parseBarRule(session.body.rule));
   const change = (parts: Partial<BarRule>) => session.setRule(withParts(session.body.rule, parts));
   const knowsSides = $derived(session.tape?.columns.includes('side') ?? false);
-  const isTimed = $derived(rule.kind.by === 'interval' || rule.kind.by === 'period');
+  const byTime = $derived(isTimed(rule.kind));
   const place = $derived(session.tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');
   const hours = $derived(session.tape?.session?.replace('-', ' to ') ?? '');
   const records = $derived(session.tape?.kind === 'series' ? 'values' : session.tape ? kindText(session.tape) : '');
@@ -36,7 +36,7 @@
     >
       <option value="session">{hours} {place} time</option>
       <option value="all">all hours, {place} time</option>
-    </select>{:else}all hours, {place} time{/if}{#if isTimed}, empty bars
+    </select>{:else}all hours, {place} time{/if}{#if byTime}, empty bars
     <select
       class="word"
       aria-label="Empty bars"

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { tick } from 'svelte';
-  import { parseBarRule } from '@jaunty-ledger/core';
+  import { kindPhrase, parseBarRule } from '@jaunty-ledger/core';
   import ComplaintText from './Complaint.svelte';
   import type { Complaint, LedgerSession } from './ledgerSession.svelte';
-  import { kindPhrase, RULE_CHOICES, withKind } from './rulePhrase';
+  import { RULE_CHOICES, withKind } from './rulePhrase';
 
   let { session }: { session: LedgerSession } = $props();
 
@@ -14,7 +14,7 @@
   let button = $state<HTMLButtonElement>();
   let panel = $state<HTMLElement>();
 
-  const phrase = $derived(kindPhrase(parseBarRule(session.body.rule), session.body.rule));
+  const phrase = $derived(kindPhrase(parseBarRule(session.body.rule).kind));
 
   async function open(): Promise<void> {
     text = session.body.rule;

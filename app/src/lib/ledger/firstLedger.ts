@@ -1,7 +1,6 @@
-import { DAY, HOUR, MINUTE, parseBarRule, SECOND } from '@jaunty-ledger/core';
+import { DAY, HOUR, instantOf, isTimed, MINUTE, parseBarRule, SECOND, timedKind } from '@jaunty-ledger/core';
 import { firstLedger, type NewLedger } from '$lib/api/ledgers';
 import type { Tape } from '$lib/api/tapes';
-import { instantOf } from '@jaunty-ledger/core';
 
 /** What a tape may open with, by the length of its bars. */
 const RULES = [
@@ -41,7 +40,7 @@ function firstRule({ kind, interval, rows, from, to }: Parameters<typeof ledgerF
   let least = 0.6 * (span / Math.max(1, rows - 1));
   if (kind === 'bars' && interval !== null) {
     const parsed = parseBarRule(interval).kind;
-    least = parsed.by === 'interval' ? parsed.micros : DAY;
+    least = isTimed(parsed) ? timedKind(parsed).micros(parsed) : 0;
     // records as long as that, or of a length that does not divide it, are taken as they are
     if (least >= RULES[USUAL][1] || RULES[USUAL][1] % least !== 0) return interval;
   }

@@ -4,9 +4,9 @@ import { Evaluation } from '$lib/compute/evaluation';
 import { axisText, figureText } from './figures';
 import { ledgerFor } from './firstLedger';
 import { freeInk, laneFor, splitEntry } from './laneModel';
-import { kindPhrase, withKind, withParts } from './rulePhrase';
+import { withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from './scrub';
-import { parseBarRule } from '@jaunty-ledger/core';
+import { kindPhrase, parseBarRule } from '@jaunty-ledger/core';
 
 describe('turning a number of a formula', () => {
   it.each([
@@ -57,7 +57,7 @@ describe('the heading sentence', () => {
     ['1 day', 'daily'],
     ['500 trades', '500-trade'],
     ['range 0.25', '0.25-wide range'],
-  ])('%s bars are %s bars', (rule, phrase) => expect(kindPhrase(parseBarRule(rule), rule)).toBe(phrase));
+  ])('%s bars are %s bars', (rule, phrase) => expect(kindPhrase(parseBarRule(rule).kind)).toBe(phrase));
 
   it('changes one option and leaves the others', () => {
     expect(withParts('5 minutes, empty: carry', { allHours: true })).toBe('5 minutes, empty: carry, all hours');

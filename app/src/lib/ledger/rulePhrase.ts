@@ -1,22 +1,5 @@
 import { parseBarRule, printBarRule, type BarRule } from '@jaunty-ledger/core';
 
-const SINGULAR: Record<string, string> = {
-  minutes: 'minute',
-  seconds: 'second',
-  hours: 'hour',
-  trades: 'trade',
-  units: 'unit',
-};
-
-/** The kind of bar as the heading says it: `15-minute`, `500-trade`, `0.25-crown range`. */
-export function kindPhrase({ kind }: BarRule, text: string): string {
-  if (kind.by === 'period')
-    return { day: 'daily', week: 'weekly', month: 'monthly', quarter: 'quarterly', year: 'yearly' }[kind.unit];
-  if (kind.by === 'range') return `${kind.limit}-wide range`;
-  const [count, unit] = text.split(',')[0].split(' ');
-  return `${count}-${SINGULAR[unit] ?? unit}`;
-}
-
 /** A rule with some of its parts changed, in its canonical form. */
 export const withParts = (rule: string, parts: Partial<BarRule>): string =>
   printBarRule({ ...parseBarRule(rule), ...parts });

@@ -1,6 +1,8 @@
 import {
+  BAR_COLUMNS,
   BAR_FIELDS,
   evaluate,
+  frameOf,
   makeCalendar,
   namesOf,
   planEntries,
@@ -13,10 +15,8 @@ import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import { listTapes, type StoredTape } from '../store/tapes';
 import { barTable, refuseCells } from './barTable';
-import { barsWithin, frameOf, type BarChoice } from './tapeBars';
+import { barsWithin, type BarChoice } from './tapeBars';
 import type { Range, TaskKind, Tools } from './taskKind';
-
-const NAMES = BAR_FIELDS.filter((field) => field !== 'time' && field !== 'end');
 
 interface ColumnsInput {
   tape: StoredTape;
@@ -44,7 +44,7 @@ export const columns: TaskKind<ColumnsInput> = {
     const calendar = makeCalendar(calendarOptions(tape));
     const [first, end] = barsWithin(bars, range);
     const others = await otherFrames(input, tools);
-    const frame: Frame = { ...frameOf(bars), rule, calendar, others };
+    const frame = frameOf(bars, calendar, { rule, others });
     // what would be too large to give is not worked out first
     const plans = planEntries(entries, namesOf(frame));
     refuseCells((end - first) * (BAR_FIELDS.length + 1 + tape.texts.length + plans.length), limits);
@@ -68,12 +68,16 @@ async function otherFrames(
   { store, bars, course }: Tools,
 ): Promise<Record<string, Frame>> {
   const tapes = (await store.read(listTapes)).filter(({ id }) => id !== tape.id);
-  const others = new Map(tapes.map(({ name }) => [name, new Set<string>(NAMES)]));
+  const others = new Map(tapes.map(({ name }) => [name, BAR_COLUMNS]));
   const texts = tape.texts.map(({ name }) => name);
-  const read = new Set(planEntries(entries, { columns: NAMES, texts, others }).flatMap((plan) => plan.tapes));
+  const read = new Set(planEntries(entries, { columns: BAR_COLUMNS, texts, others }).flatMap((plan) => plan.tapes));
   const frames: [string, Frame][] = [];
-  for (const one of tapes)
-    if (read.has(one.name)) frames.push([one.name, frameOf((await bars.of(one, { rule, flagged }, course)).bars)]);
+  const calendar = makeCalendar(calendarOptions(tape));
+  for (const one of tapes) {
+    if (!read.has(one.name)) continue;
+    const other = await bars.of(one, { rule, flagged }, course);
+    frames.push([one.name, frameOf(other.bars, calendar, { rule: other.rule })]);
+  }
   return Object.fromEntries(frames);
 }
 

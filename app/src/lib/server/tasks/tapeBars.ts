@@ -4,14 +4,15 @@ import {
   BuildCourse,
   coveringRange,
   firstRowFrom,
+  isTimed,
   makeCalendar,
   parseBarRule,
   printBarRule,
   refuseFinerThan,
+  timedKind,
   TooManyBarsError,
   type Bars,
   type BuiltBars,
-  type Frame,
 } from '@jaunty-ledger/core';
 import { LRUCache } from 'lru-cache';
 import { refuse } from '$lib/api/problems';
@@ -84,12 +85,6 @@ export class TapeBars {
 const bytesOf = (bars: BuiltBars): number =>
   bars.time.byteLength * (BAR_FIELDS.length + 2 + Object.keys(bars.texts ?? {}).length) + bars.complete.byteLength + 1;
 
-/** Bars as formulas see them. */
-export function frameOf(bars: Bars): Frame {
-  const { time, end, ...columns } = Object.fromEntries(BAR_FIELDS.map((field) => [field, bars[field]]));
-  return { time, end, columns, texts: bars.texts };
-}
-
 /** The records of a block that lie in a range. */
 function within(columns: RecordColumns, range: Range): RecordColumns {
   const [first, end] = rowsWithin(columns.time, range);
@@ -138,9 +133,9 @@ export function blockOf(tape: StoredTape, columns: RecordColumns) {
 /** Records of a tape of bars end after its interval; those of a day with the session. */
 function endsOf(tape: StoredTape, time: Float64Array): Float64Array {
   const { kind } = parseBarRule(tape.interval!);
-  if (kind.by === 'interval') return time.map((start) => start + kind.micros);
+  if (!isTimed(kind)) throw new TypeError(`records are bars of ${tape.interval}`);
   const calendar = makeCalendar(calendarOptions(tape));
-  return time.map((start) => calendar.dayAt(start).closesAt);
+  return time.map((start) => timedKind(kind).endOf(kind, start, calendar));
 }
 
 /** The rows of some bars that lie in a range. */

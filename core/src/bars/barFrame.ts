@@ -1,0 +1,19 @@
+import type { Frame } from '../formula/frame.js';
+import type { Calendar } from '../time/calendar.js';
+import { BAR_COLUMNS, type Bars } from './bars.js';
+
+/**
+ * Bars as formulas see them.
+ * @param calendar  of the tape, for windows by session and day and for what a year is made of
+ * @param rule      the bar rule as written
+ * @param others    frames of other tapes by name
+ */
+export function frameOf(
+  bars: Bars,
+  calendar: Calendar,
+  { rule, others }: { rule?: string; others?: Record<string, Frame> } = {},
+): Frame {
+  const columns = Object.fromEntries([...BAR_COLUMNS].map((name) => [name, bars[name as 'close']]));
+  const { time, end, texts } = bars;
+  return { time, end, columns, texts, calendar, rule, others };
+}
