@@ -40,8 +40,17 @@ export { FormulaError, type Span } from './formula/tree.js';
 export { numbersIn, type NumberInText } from './formula/numbers.js';
 export { catalogue } from './catalogue/catalogue.js';
 export { functionSection, functionsPage } from './catalogue/functionsPage.js';
-export type { Course, FunctionEntry, OptionRule, Pace, Parameter, Part, Unit } from './catalogue/functionEntry.js';
+export type {
+  Course,
+  FunctionEntry,
+  OptionRule,
+  Pace,
+  Parameter,
+  Part,
+  PartRole,
+  Step,
+  Unit,
+} from './catalogue/functionEntry.js';
 export { rollingHurst, type Hurst, type HurstMethod, type OtherThread } from './memory/hurst.js';
 export { workingOf, type Working } from './working/working.js';
-export type { Step } from './working/naive.js';
 export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';

@@ -1,4 +1,6 @@
 import { reachOfWindow, type Window } from '../windows/window.js';
+import type { ByHand, PairByHand } from '../working/byHand.js';
+import { pairWorking, windowWorking } from '../working/windowWorking.js';
 import {
   COLUMN_X,
   unitOfX,
@@ -44,7 +46,9 @@ function refuseFrom({ window, numbers }: Settings): string | undefined {
 
 export const WINDOW: Parameter = { kind: 'window', name: 'over', says: 'which rows', required: true };
 
-type Told = Pick<FunctionEntry, 'name' | 'sentence' | 'formula' | 'source' | 'compute'> & {
+type AggregateEntry<Hand> = Pick<FunctionEntry, 'name' | 'sentence' | 'formula' | 'source' | 'compute'> & {
+  /** The same from the values of a window in the plainest way, for the working. */
+  byHand?: Hand;
   unit?: (units: readonly Unit[]) => Unit;
   options?: Record<string, OptionRule>;
   example?: string;
@@ -53,8 +57,9 @@ type Told = Pick<FunctionEntry, 'name' | 'sentence' | 'formula' | 'source' | 'co
 };
 
 /** What the aggregates of one column over a window have in common. */
-export function aggregate(entry: Told): FunctionEntry {
+export function aggregate({ byHand, ...entry }: AggregateEntry<ByHand>): FunctionEntry {
   return {
+    ...(byHand && { working: windowWorking(byHand) }),
     unit: unitOfX,
     phrase: ([x], { window }) => `${entry.name} of ${x} over ${windowPhrase(window!)}`,
     example: `${entry.name}(close, 20 bars)`,
@@ -70,9 +75,10 @@ export function aggregate(entry: Told): FunctionEntry {
 }
 
 /** The same for aggregates of two columns. */
-export function pairAggregate(entry: Told): FunctionEntry {
+export function pairAggregate({ byHand, ...entry }: AggregateEntry<PairByHand>): FunctionEntry {
   return {
     ...aggregate(entry),
+    ...(byHand && { working: pairWorking(byHand) }),
     unit: entry.unit ?? (() => 'number'),
     phrase: ([x, y], { window }) => `${entry.name} of ${x} and ${y} over ${windowPhrase(window!)}`,
     example: `${entry.name}(return(close), return(volume), 20 bars)`,

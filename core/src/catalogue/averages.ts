@@ -1,4 +1,5 @@
 import { ema, emaByTime, factorOfBars, factorOfHalfLife, type EmaStart } from '../averages/ema.js';
+import { emaWorking } from '../working/emaWorking.js';
 import { COLUMN_X, unitOfX, type FunctionEntry, type Settings } from './functionEntry.js';
 import { stretchPhrase, windowPhrase } from './phrases.js';
 
@@ -37,6 +38,7 @@ const emaEntry: FunctionEntry = {
     if (words.start === 'mean' && !window) return '`start: mean` needs a length in bars, of which it takes the mean';
     return undefined;
   },
+  working: emaWorking,
   compute: ([x], settings, { time }) => {
     const { bars, factor, halfLife } = pace(settings);
     const start = (settings.words.start ?? 'first') as EmaStart;

@@ -59,6 +59,36 @@ export interface Part {
   unit?: Unit;
   /** Whether an entry draws it beside the function's own value. */
   drawn: boolean;
+  /** What it is beside the others, where it is not drawn as they are: an edge of a band, or a difference, which stands on zero. */
+  role?: PartRole;
+}
+export type PartRole = 'upper' | 'lower' | 'difference';
+
+/** One line of a working. */
+export interface Step {
+  says: string;
+  value: number;
+}
+
+/** A call at one row, for its working. */
+export interface CallAtRow {
+  settings: Settings;
+  /** Its columns, and what each is in words. */
+  columns: readonly Float64Array[];
+  phrases: readonly string[];
+  row: number;
+  times: RowTimes;
+}
+
+/** How the value of a call at one row came about, so that it can be followed with a pocket calculator. */
+export interface CallWorking {
+  steps: Step[];
+  /** The same value worked out anew in the plainest way, where it can be. */
+  recomputed?: number;
+  /** The rows it is made of: their numbers, and what stands in each. */
+  rows?: { at: number[]; names: string[]; columns: number[][] };
+  /** Points with a line through them, for what is a slope. */
+  fit?: { x: number[]; y: number[]; xName: string; yName: string; slope: number; intercept: number };
 }
 
 /** One function of the notation. The checker, the completion, the help and the API all read this and keep no list of their own. */
@@ -94,6 +124,8 @@ export interface FunctionEntry {
    * for ever. A function whose rows stand by themselves need not say so.
    */
   reach?: (settings: Settings) => Reach | undefined;
+  /** How a value came about; if not given, only what the call was given is shown. */
+  working?: (call: CallAtRow) => CallWorking;
   /** A column, or one for each part. The columns it is given stay as they are. */
   compute: (
     columns: readonly Float64Array[],

@@ -8,6 +8,7 @@ import {
 } from '../memory/hurst.js';
 import { ESTIMATORS, varianceOf, type Estimator } from '../volatility/volatility.js';
 import { reachOfWindow } from '../windows/window.js';
+import { hurstWorking } from '../working/hurstWorking.js';
 import { COLUMN_X, type FunctionEntry, type Pace, type Settings } from './functionEntry.js';
 import { windowPhrase } from './phrases.js';
 
@@ -86,6 +87,7 @@ const hurst: FunctionEntry = {
       ? undefined
       : `\`hurst\` needs a length of ${SHORTEST_HURST} bars or more, such as \`256 bars\``,
   reach: ({ window }) => reachOfWindow(window!),
+  working: hurstWorking,
   compute: ([x], { window, words }, { progress, other }) => {
     const bars = window?.kind === 'bars' ? window.bars : NaN;
     const by = (words.by ?? 'dfa') as HurstMethod;

@@ -1,4 +1,5 @@
 import { change, cumulative, lag, lead, logReturn, rebase, simpleReturn, type Back } from '../returns/moves.js';
+import { moveWorking } from '../working/moveWorking.js';
 import { COLUMN_X, unitOfX, type FunctionEntry, type Settings, type Unit } from './functionEntry.js';
 import { stretchPhrase } from './phrases.js';
 
@@ -7,9 +8,12 @@ function move(
     unit: (units: readonly Unit[]) => Unit;
     kernel: (x: Float64Array, back: Back) => Float64Array;
     preposition: string;
+    /** What the value and the other one come to, for the working. */
+    byHand: (value: number, base: number) => number;
+    ahead?: boolean;
   },
 ): FunctionEntry {
-  const { kernel, preposition, ...rest } = entry;
+  const { kernel, preposition, byHand, ahead, ...rest } = entry;
   return {
     ...rest,
     parameters: [COLUMN_X, { kind: 'back', name: 'back', says: 'how far back, in rows or time', default: 1 }],
@@ -23,6 +27,7 @@ function move(
     source: 'arithmetic',
     cost: 'O(1) a row',
     reach: ({ back }) => ('bars' in back! ? { before: back.bars, after: 0 } : undefined),
+    working: moveWorking(byHand, { ahead }),
     compute: ([x], { back }: Settings, { time }) =>
       kernel(x, 'bars' in back! ? { rows: back.bars } : { ...back!, time }),
   };
@@ -35,6 +40,8 @@ const leadEntry: FunctionEntry = {
     formula: 'x[t + k]',
     unit: unitOfX,
     kernel: (x, back) => lead(x, 'rows' in back ? back.rows : 0),
+    byHand: (_, base) => base,
+    ahead: true,
     preposition: 'by',
   }),
   refuse: ({ back }) => ('bars' in back! ? undefined : '`lead` looks ahead by rows, as in `lead(close, 3)`'),
@@ -50,6 +57,7 @@ export const moveFunctions: readonly FunctionEntry[] = [
     formula: 'x[t - k]',
     unit: unitOfX,
     kernel: lag,
+    byHand: (_, base) => base,
     preposition: 'by',
   }),
   move({
@@ -58,6 +66,7 @@ export const moveFunctions: readonly FunctionEntry[] = [
     formula: 'x[t] - x[t - k]',
     unit: unitOfX,
     kernel: change,
+    byHand: (value, base) => value - base,
     preposition: 'over',
   }),
   move({
@@ -66,6 +75,7 @@ export const moveFunctions: readonly FunctionEntry[] = [
     formula: 'x[t] / x[t - k] - 1',
     unit: () => 'fraction',
     kernel: simpleReturn,
+    byHand: (value, base) => value / base - 1,
     preposition: 'over',
   }),
   move({
@@ -74,6 +84,7 @@ export const moveFunctions: readonly FunctionEntry[] = [
     formula: 'ln(x[t] / x[t - k])',
     unit: () => 'fraction',
     kernel: logReturn,
+    byHand: (value, base) => Math.log(value / base),
     preposition: 'over',
   }),
   {

@@ -47,8 +47,8 @@ export const tradeFunctions: readonly FunctionEntry[] = [
     options: { from: { kind: 'whole', min: 1, says: 'fewest valid values that give a result' } },
     parts: [
       { name: 'mid', says: 'the mean', drawn: true },
-      { name: 'upper', says: 'the line above', drawn: true },
-      { name: 'lower', says: 'the line below', drawn: true },
+      { name: 'upper', says: 'the line above', drawn: true, role: 'upper' },
+      { name: 'lower', says: 'the line below', drawn: true, role: 'lower' },
     ],
     reach: ({ window }) => reachOfWindow(window!),
     compute: ([x], settings, rows) => {
@@ -76,7 +76,7 @@ export const tradeFunctions: readonly FunctionEntry[] = [
     parts: [
       { name: 'line', says: 'the fast average less the slow one', drawn: true },
       { name: 'signal', says: 'the average of the line', drawn: true },
-      { name: 'gap', says: 'the line less the signal', drawn: true },
+      { name: 'gap', says: 'the line less the signal', drawn: true, role: 'difference' },
     ],
     compute: ([x], { numbers }) => {
       const { line, signal, gap } = macd(x, numbers.fast, numbers.slow, numbers.signal);

@@ -12,6 +12,7 @@ import {
 import { rollingBeta, rollingCorrelation, rollingCovariance } from '../windows/pairs.js';
 import { rollingMean, rollingSum } from '../windows/rollingSum.js';
 import { rollingTrend, rollingWeightedMean, TREND_NEEDS, type TrendMeasure } from '../windows/trend.js';
+import * as byHand from '../working/byHand.js';
 import { aggregate, DIVISOR, divisorOf, leastValid, pairAggregate, WINDOW } from './aggregates.js';
 import type { FunctionEntry, OptionRule, Settings, Unit } from './functionEntry.js';
 
@@ -34,6 +35,7 @@ function trend(
 ): FunctionEntry {
   return aggregate({
     name: measure,
+    byHand: byHand[measure],
     source: 'least squares; Draper and Smith 1998',
     options: { against: AGAINST },
     ...told,
@@ -74,6 +76,7 @@ export const windowFunction: FunctionEntry = {
 export const windowFunctions: readonly FunctionEntry[] = [
   aggregate({
     name: 'mean',
+    byHand: byHand.mean,
     sentence: 'The sum of the valid values in the window over their number.',
     formula: 'sum / m',
     source: SUMS,
@@ -81,6 +84,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'sum',
+    byHand: byHand.sum,
     sentence: 'The sum of the valid values in the window.',
     formula: 'x1 + … + xm',
     source: SUMS,
@@ -88,6 +92,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'count',
+    byHand: byHand.count,
     sentence: 'How many valid values there are in the window.',
     formula: 'm',
     source: 'arithmetic',
@@ -96,6 +101,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'min',
+    byHand: byHand.min,
     sentence: 'The least of the valid values in the window.',
     formula: 'min(x1, …, xm)',
     source: 'Lemire 2006',
@@ -103,6 +109,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'max',
+    byHand: byHand.max,
     sentence: 'The greatest of the valid values in the window.',
     formula: 'max(x1, …, xm)',
     source: 'Lemire 2006',
@@ -110,6 +117,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'first',
+    byHand: byHand.first,
     sentence: 'The first valid value in the window.',
     formula: 'x1',
     source: 'arithmetic',
@@ -117,6 +125,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'last',
+    byHand: byHand.last,
     sentence: 'The last valid value in the window.',
     formula: 'xm',
     source: 'arithmetic',
@@ -124,6 +133,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'median',
+    byHand: byHand.median,
     sentence: 'The middle one of the valid values in the window, or the mean of the middle two.',
     formula: 'quantile at p = 0.5',
     source: 'order statistics',
@@ -132,6 +142,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'quantile',
+    byHand: byHand.quantile,
     sentence: 'The value that a given share of the window lies below.',
     formula: 'linear between the order statistics about p (m - 1)',
     source: 'order statistics; Hyndman and Fan 1996, their seventh',
@@ -143,6 +154,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'stdev',
+    byHand: byHand.stdev,
     sentence: 'How far the values in the window lie from their mean, as the root of the mean square.',
     formula: 'sqrt(sum of (x - mean)^2 / (m - 1))',
     source: SPREADS,
@@ -152,6 +164,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'variance',
+    byHand: byHand.variance,
     sentence: 'The mean square of the distances from the mean of the window.',
     formula: 'sum of (x - mean)^2 / (m - 1)',
     source: SPREADS,
@@ -162,6 +175,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'skewness',
+    byHand: byHand.skewness,
     sentence: 'How far the values lean to one side of their mean; above 0 the far ones lie above it.',
     formula: 'm / ((m - 1)(m - 2)) × sum of ((x - mean) / s)^3',
     source: 'Fisher 1929',
@@ -170,6 +184,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'kurtosis',
+    byHand: byHand.kurtosis,
     sentence: 'How heavy the tails are beside those of a normal variable, which has 0.',
     formula: 'm (m + 1) / ((m - 1)(m - 2)(m - 3)) × sum of ((x - mean) / s)^4 - 3 (m - 1)^2 / ((m - 2)(m - 3))',
     source: 'Fisher 1929',
@@ -178,6 +193,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'zscore',
+    byHand: byHand.zscore,
     sentence: 'How many standard deviations the value lies from the mean of its window.',
     formula: '(x - mean) / s',
     source: 'arithmetic',
@@ -186,6 +202,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'rank',
+    byHand: byHand.rank,
     sentence: 'The share of the window that lies below the value, ties counted half.',
     formula: '(below + 0.5 (equal - 1)) / (m - 1)',
     source: 'order statistics',
@@ -195,6 +212,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   aggregate({
     name: 'wma',
+    byHand: byHand.wma,
     sentence: 'A mean in which the newest value weighs N, the one before N - 1, and so on.',
     formula: 'sum of w x / sum of w, w = 1 … N',
     source: 'arithmetic',
@@ -229,6 +247,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   pairAggregate({
     name: 'covariance',
+    byHand: byHand.covariance,
     sentence: 'How far two columns move together, in the product of their units.',
     formula: 'sum of (x - mean x)(y - mean y) / (m - 1)',
     source: SPREADS,
@@ -238,6 +257,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   pairAggregate({
     name: 'correlation',
+    byHand: byHand.correlation,
     sentence: 'How far two columns move together, from -1 (against each other) over 0 to 1.',
     formula: 'covariance / (s of x × s of y)',
     source: 'Pearson 1895',
@@ -245,6 +265,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   }),
   pairAggregate({
     name: 'beta',
+    byHand: byHand.beta,
     sentence: 'How far the first column moves when the second moves by one.',
     formula: 'covariance / variance of y',
     source: 'least squares',

@@ -8,7 +8,7 @@ import { makeCalendar, type Calendar } from '../time/calendar.js';
 import { paceOf } from '../volatility/pace.js';
 import { periodStart } from '../time/periods.js';
 import { applyBinary, applyUnary, type Operand } from './arithmetic.js';
-import type { Checked, CheckedCall, Group } from './checker.js';
+import type { Checked, CheckedCall, Group } from './checked.js';
 import type { Frame } from './frame.js';
 import { overWindows } from './windowCall.js';
 import { FormulaError } from './tree.js';

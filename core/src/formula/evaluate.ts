@@ -1,5 +1,5 @@
 import type { Course } from '../catalogue/functionEntry.js';
-import type { Checked } from './checker.js';
+import type { Checked } from './checked.js';
 import { Computer } from './compute.js';
 import { namesOf, type Column, type Frame } from './frame.js';
 import { planEntries, type Plan } from './plan.js';

@@ -1,5 +1,5 @@
 import { reachOfWindow, type Reach } from '../windows/window.js';
-import type { Checked } from './checker.js';
+import type { Checked } from './checked.js';
 
 const NOTHING: Reach = { before: 0, after: 0 };
 

@@ -3,7 +3,7 @@ import type { Settings } from '../catalogue/functionEntry.js';
 import { windowPhrase } from '../catalogue/phrases.js';
 import { windowFunction } from '../catalogue/windows.js';
 import { ArgumentReader } from './argumentReader.js';
-import { check, type Checked, type Scope } from './checker.js';
+import type { Checked, Scope } from './checked.js';
 import { fail, FormulaError, type Node, type Span } from './tree.js';
 
 export const WINDOW_CALL = windowFunction.name;
@@ -14,8 +14,16 @@ const MOST_WORK = 100_000_000;
 /** The call without its formula and its columns is read like that of any aggregate. */
 const asAggregate = windowFunction;
 
-/** @throws {FormulaError} where the formula, its columns or its window are not right */
-export function checkWindowCall(node: Extract<Node, { kind: 'call' }>, scope: Scope, text: string): Checked {
+/**
+ * @param check  of the formulas within it
+ * @throws {FormulaError} where the formula, its columns or its window are not right
+ */
+export function checkWindowCall(
+  node: Extract<Node, { kind: 'call' }>,
+  scope: Scope,
+  text: string,
+  check: (node: Node, scope: Scope, text: string) => Checked,
+): Checked {
   if (scope.windowNames) return fail('a window inside a window is not possible; name the inner one as an entry', node);
   const [inner, ...rest] = node.args;
   if (!inner || inner.kind === 'quantity' || inner.kind === 'this' || inner.kind === 'all')

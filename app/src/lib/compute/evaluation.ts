@@ -158,6 +158,7 @@ export class Evaluation {
       name: part === '' ? name : `${name}.${part}`,
       member,
       part: parts.length > 1 ? part || parts[0].name : '',
+      role: parts.find((one) => one.name === part)?.role,
       // a copy goes to the page, since its buffer is transferred; what is kept here serves the entries that use it
       values: this.copied(values),
       firstValid,

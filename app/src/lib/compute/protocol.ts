@@ -1,4 +1,4 @@
-import type { Bars, CalendarOptions, Unit, Working } from '@jaunty-ledger/core';
+import type { Bars, CalendarOptions, PartRole, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
 
 /** The number of a question; its answer has the same. */
@@ -27,6 +27,7 @@ export interface DrawnColumn {
   member: string;
   /** Which of several values it is; empty for a function of one. */
   part: string;
+  role: PartRole | undefined;
   values: Float64Array;
   firstValid: number;
 }

@@ -65,14 +65,14 @@ function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
     y: onSeries(picture, scale, column.values, entry.shift),
   });
   const colour = inks.entries[entry.ink];
-  const upper = columns.find(({ part }) => part === 'upper');
-  const lower = columns.find(({ part }) => part === 'lower');
+  const upper = columns.find(({ role }) => role === 'upper');
+  const lower = columns.find(({ role }) => role === 'lower');
   if (upper && lower) drawArea(on(upper), upper.values, lower.values, { colour });
   const isFan = columns.some(({ member }) => member !== '');
   columns.forEach((column, index) => {
-    const { values, part } = column;
+    const { values, part, role } = column;
     const strength = isFan ? memberStrength(index, columns.length) : part && index > 0 ? 0.75 : 1;
-    const shape = shapeOf(entry.drawn, part);
+    const shape = shapeOf(entry.drawn, role);
     const style: LineStyle = {
       colour,
       widthPx: part && index > 0 ? Math.max(0.8, entry.width * 0.7) : entry.width,

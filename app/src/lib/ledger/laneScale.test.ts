@@ -26,7 +26,7 @@ const lane = (style: Partial<LedgerLane>): LedgerLane =>
 function entry(values: Float64Array, style: Partial<LedgerEntry> = {}, unit: Unit = 'price'): EntryModel {
   return {
     entry: LedgerEntry.parse({ id: 'a', text: 'a = close', ink: 0, ...style }),
-    columns: [{ name: 'a', member: '', part: '', values, firstValid: 0 }],
+    columns: [{ name: 'a', member: '', part: '', role: undefined, values, firstValid: 0 }],
     unit,
     phrase: '',
     looksAhead: false,
@@ -111,7 +111,7 @@ describe('an entry of a lane', () => {
   });
 
   it('is drawn as it is chosen, but the gap of two lines as columns', () => {
-    expect([shapeOf('line', ''), shapeOf('line', 'gap'), shapeOf('steps', 'gap')]).toEqual([
+    expect([shapeOf('line', undefined), shapeOf('line', 'difference'), shapeOf('steps', 'difference')]).toEqual([
       'line',
       'columns',
       'steps',

@@ -1,3 +1,4 @@
+import type { PartRole } from '@jaunty-ledger/core';
 import type { Unit } from '@jaunty-ledger/core';
 import type { LedgerLane } from '$lib/api/ledgers';
 import type { ScaleOptions } from '$lib/chart/priceScale';
@@ -49,7 +50,7 @@ export function laneScale(
   }
   const standsOnZero = entries.some(
     ({ entry, columns }) =>
-      !entry.hidden && !entry.second && columns.some((column) => shapeOf(entry.drawn, column.part) === 'columns'),
+      !entry.hidden && !entry.second && columns.some((column) => shapeOf(entry.drawn, column.role) === 'columns'),
   );
   const whole = united(extents.main);
   const isFixed = lane.scale === 'fixed' && lane.low !== null && lane.high !== null && lane.low < lane.high;
@@ -73,9 +74,9 @@ export function firstValue(column: Float64Array, from: number, to: number): numb
   return NaN;
 }
 
-/** The shape that a value of an entry is drawn in; the gap of a `macd` stands on zero of itself. */
-export const shapeOf = (drawn: LedgerLane['entries'][number]['drawn'], part: string) =>
-  part === 'gap' && drawn === 'line' ? 'columns' : drawn;
+/** The shape that a value of an entry is drawn in; a difference beside its lines stands on zero. */
+export const shapeOf = (drawn: LedgerLane['entries'][number]['drawn'], role: PartRole | undefined) =>
+  role === 'difference' && drawn === 'line' ? 'columns' : drawn;
 
 /** Whether a line is too flat to be read on the scale of its lane: less than a twentieth of the height. */
 export function isFlat(model: EntryModel, scale: LaneScale, from: number, to: number): boolean {

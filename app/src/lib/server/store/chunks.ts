@@ -1,39 +1,9 @@
 import { refuse } from '$lib/api/problems';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { DamagedChunkError, decodeChunk, type DecodeRoom, type TapeChunk } from '../chunks/tapeChunk';
+import type { ChunkRow, PartRow, TapePart } from './partRows';
 import type { Rows, Store } from './store';
 import type { StoredTape } from './tapes';
-
-/** Where the bytes of a chunk are. */
-export interface ChunkKey {
-  generationId: string;
-  sequence: number;
-}
-
-/** A part of a tape: what its chunk holds, and where that is. */
-export interface TapePart extends Omit<TapeChunk, 'checksum' | 'data'> {
-  sequence: number;
-  chunk: ChunkKey;
-}
-
-export interface PartRow {
-  generation_id: string;
-  sequence: number;
-  chunk_generation_id: string;
-  chunk_sequence: number;
-  rows: number;
-  first_at: number;
-  last_at: number;
-  least: number;
-  greatest: number;
-}
-
-export interface ChunkRow {
-  generation_id: string;
-  sequence: number;
-  checksum: number;
-  data: Buffer;
-}
 
 /** Chunks of one statement: each costs as much as some ten thousand records. */
 const CHUNKS_AT_ONCE = 8;

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
 import type { TapeChunk } from '../chunks/tapeChunk';
-import type { ChunkRow, PartRow, TapePart } from './chunks';
+import type { ChunkRow, PartRow, TapePart } from './partRows';
 import type { Rows, Store } from './store';
 
 /*

@@ -8,7 +8,8 @@ import { partOfRow } from '../store/chunks';
 import type { StoredTape } from '../store/tapes';
 import { blockOf } from './tapeBars';
 import { recordsBetween, recordTable, withoutFlagged } from './tapeRecords';
-import { WHOLE, type TaskKind } from './taskKind';
+import { WHOLE } from './range';
+import type { TaskKind } from './taskKind';
 
 /** The records that one bar is made of. */
 export const barRecords: TaskKind<{

@@ -4,7 +4,7 @@ import type { Table } from '@jaunty-ledger/files/tables/table';
 import type { Limits } from '../limits';
 import type { StoredTape } from '../store/tapes';
 import { barsWithin } from './tapeBars';
-import type { Range } from './taskKind';
+import type { Range } from './range';
 
 /** Bars as a table for programs: those that start in a range. */
 export function barTable(tape: StoredTape, bars: Bars, range: Range): Table {

@@ -1,7 +1,8 @@
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import type { StoredTape } from '../store/tapes';
 import { barTable, refuseCells } from './barTable';
-import { isWhole, recordsIn, type Range, type TaskKind } from './taskKind';
+import { isWhole, recordsInRange, type Range } from './range';
+import type { TaskKind } from './taskKind';
 
 /** Bars of a tape. */
 export const bars: TaskKind<{
@@ -11,7 +12,7 @@ export const bars: TaskKind<{
   range: Range;
   writing: TableWriting;
 }> = {
-  records: ({ tape, range }) => recordsIn(tape, range),
+  records: ({ tape, range }) => recordsInRange(tape, range),
   answerKey: ({ tape, rule, flagged, range, writing }) =>
     JSON.stringify([tape.id, tape.version, rule, flagged, range, writing]),
   run: async ({ tape, rule: text, flagged, range, writing }, { bars: tapeBars, course, limits }) => {

@@ -16,7 +16,8 @@ import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/table
 import { listTapes, type StoredTape } from '../store/tapes';
 import { barTable, refuseCells } from './barTable';
 import { barsWithin, type BarChoice } from './tapeBars';
-import type { Range, TaskKind, Tools } from './taskKind';
+import type { Range } from './range';
+import type { TaskKind, Tools } from './taskKind';
 
 interface ColumnsInput {
   tape: StoredTape;

@@ -5,7 +5,8 @@ import { recordColumns } from '@jaunty-ledger/files/records/textColumns';
 import { partOfRow, rowsBefore } from '../store/chunks';
 import type { StoredTape } from '../store/tapes';
 import { byFlags, recordsBetween, recordTable, rowsWithin } from './tapeRecords';
-import { recordsIn, type Range, type TaskKind, type Tools } from './taskKind';
+import { recordsInRange, type Range } from './range';
+import type { TaskKind, Tools } from './taskKind';
 
 interface RecordsInput {
   tape: StoredTape;
@@ -28,7 +29,7 @@ interface Page {
 /** A page of records as they were entered. */
 export const records: TaskKind<RecordsInput> = {
   // flagged ones are looked for, perhaps through all of them
-  records: ({ tape, range, limit, flagged }) => (flagged ? recordsIn(tape, range) : limit),
+  records: ({ tape, range, limit, flagged }) => (flagged ? recordsInRange(tape, range) : limit),
   run: async (input, tools) => {
     const { tape, writing } = input;
     const { columns, more, offset } = await (input.flagged ? flaggedPage : page)(input, tools);

@@ -4,7 +4,8 @@ import type { ColumnSummary, TapeSummary } from '$lib/api/summary';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import type { StoredTape } from '../store/tapes';
 import { recordsBetween } from './tapeRecords';
-import { WHOLE, type TaskKind } from './taskKind';
+import { WHOLE } from './range';
+import type { TaskKind } from './taskKind';
 
 /** Values beyond this many are sampled evenly for quartiles: to keep and sort more takes longer than one looks. */
 const QUARTILE_SAMPLE = 8_000_000;

@@ -25,7 +25,7 @@ import type { Store } from '../store/store';
 import type { StoredTape } from '../store/tapes';
 import type { Course } from './course';
 import { recordsBetween, rowsWithin, withoutFlagged } from './tapeRecords';
-import { WHOLE, type Range } from './taskKind';
+import { WHOLE, type Range } from './range';
 
 /** Which bars of a tape: its rule, and whether flagged records are in them. */
 export interface BarChoice {

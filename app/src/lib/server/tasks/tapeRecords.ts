@@ -7,7 +7,7 @@ import { chunksBetween, recordsIn } from '../store/chunks';
 import type { Store } from '../store/store';
 import type { StoredTape } from '../store/tapes';
 import type { Course } from './course';
-import type { Range } from './taskKind';
+import type { Range } from './range';
 
 interface Wanted {
   fromSequence?: number;

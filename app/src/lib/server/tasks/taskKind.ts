@@ -1,25 +1,7 @@
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
-import type { StoredTape } from '../store/tapes';
 import type { Course } from './course';
 import type { TapeBars } from './tapeBars';
-
-/** Instants that a request is about: [from, to). */
-export interface Range {
-  from: number;
-  to: number;
-}
-
-export const WHOLE: Range = { from: -Infinity, to: Infinity };
-
-export const isWhole = ({ from, to }: Range): boolean => from === -Infinity && to === Infinity;
-
-/** About how many records of a tape lie in a range, by the share of its span. */
-export function recordsIn(tape: Pick<StoredTape, 'rows' | 'firstAt' | 'lastAt'>, { from, to }: Range): number {
-  const span = tape.lastAt - tape.firstAt;
-  const within = Math.min(to, tape.lastAt) - Math.max(from, tape.firstAt);
-  return span > 0 ? tape.rows * Math.min(1, Math.max(0, within / span)) : tape.rows;
-}
 
 /** What a thread has for its tasks. */
 export interface Tools {
