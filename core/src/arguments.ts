@@ -12,13 +12,13 @@ export class ArgumentError extends RangeError {
   }
 }
 
-interface Bounds {
+interface NumberBounds {
   min?: number;
   max?: number;
 }
 
 /** @throws {ArgumentError} unless `value` is a whole number within the bounds, both included */
-export function requireWhole(argument: string, value: number, { min = 0, max = Infinity }: Bounds): void {
+export function requireWhole(argument: string, value: number, { min = 0, max = Infinity }: NumberBounds): void {
   if (Number.isInteger(value) && value >= min && value <= max) return;
   const range = max === Infinity ? `a whole number from ${min}` : `a whole number from ${min} to ${max}`;
   throw new ArgumentError(argument, range, value);

@@ -19,7 +19,7 @@ export { parseBarRule, printBarRule, BarRuleError } from './bars/barRule.js';
 export { isTimed, type BarKind, type BarRule } from './bars/barKind.js';
 export { kindPhrase } from './bars/phrase.js';
 export { timedKind } from './bars/timedKinds.js';
-export { takenBy } from './bars/records.js';
+export { rowFilter } from './bars/records.js';
 export { barsToCome } from './bars/barsToCome.js';
 export { coveringRange } from './bars/coveringRange.js';
 export { BuildCourse, TooManyBarsError } from './bars/buildCourse.js';
@@ -44,7 +44,7 @@ export type {
   Course,
   FunctionEntry,
   OptionRule,
-  Pace,
+  BarFrequency,
   Parameter,
   Part,
   PartRole,

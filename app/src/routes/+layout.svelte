@@ -5,6 +5,7 @@
   import '@fontsource/ibm-plex-mono/latin-600.css';
   import '../app.css';
   import type { Snippet } from 'svelte';
+  import { page } from '$app/state';
   import ThumbIndex from '$lib/components/ThumbIndex.svelte';
   import { followPaper } from '$lib/components/paper.svelte';
 
@@ -15,7 +16,8 @@
 
 <div class="book">
   <main>{@render children()}</main>
-  <ThumbIndex />
+  <!-- who is not in yet has nowhere to go -->
+  {#if page.url.pathname !== '/signin'}<ThumbIndex />{/if}
 </div>
 
 <style>

@@ -15,12 +15,12 @@ export class Limits {
 }
 
 /** Short of `near` a bar takes more records in, from `sure` on it is full; in between its caller has to say. */
-export interface Bounds {
+export interface FillLimits {
   near: Limits;
   sure: Limits;
 }
 
-const NO_BOUNDS: Bounds = { near: new Limits(), sure: new Limits() };
+const NO_LIMITS: FillLimits = { near: new Limits(), sure: new Limits() };
 
 /**
  * Gathers records into bars, one bar after the other. The caller says where a bar opens and which stretch of records
@@ -73,7 +73,7 @@ export class BarAssembler {
    * @param offset  index of the block's first record
    * @returns       the row after the last record that went in
    */
-  add(records: Records, from: number, to: number, offset: number, bounds: Bounds = NO_BOUNDS): number {
+  add(records: Records, from: number, to: number, offset: number, bounds: FillLimits = NO_LIMITS): number {
     const { open, high, low, close, size, value, trades, texts } = records;
     if (texts) this.texts ??= this.carry(texts);
     if (size && high === low && !value && !trades) return this.addTicks(records, size, from, to, offset, bounds);
@@ -135,12 +135,12 @@ export class BarAssembler {
     from: number,
     to: number,
     offset: number,
-    bounds: Bounds,
+    bounds: FillLimits,
   ): number {
     const { time, close: price, priced, texts } = records;
     const { near, sure } = bounds;
     const { trades: tradesLimit, volume: volumeLimit, value: valueLimit, range: rangeLimit } = near;
-    const isLimited = bounds !== NO_BOUNDS;
+    const isLimited = bounds !== NO_LIMITS;
     for (let first = from; ;) {
       let row = first | 0; // a whole number in the loop, whatever it is elsewhere
       let { high: highest, low: lowest, volume, value: traded } = this;

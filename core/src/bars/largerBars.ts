@@ -8,7 +8,7 @@ import { BAR_FIELDS, type Bars } from './bars.js';
 import { buildBars } from './buildBars.js';
 
 /** Columns of bars as they lie in a frame; `end` beside them. */
-export type BarColumns = Record<string, Float64Array>;
+export type FrameColumns = Record<string, Float64Array>;
 
 /**
  * Larger bars of the bars of a frame.
@@ -16,7 +16,7 @@ export type BarColumns = Record<string, Float64Array>;
  */
 export function largerBars(
   time: Float64Array,
-  columns: BarColumns,
+  columns: FrameColumns,
   rule: BarRule,
   calendar: Calendar,
   texts?: TextColumns,

@@ -24,7 +24,7 @@ export interface Records {
 }
 
 /** Which records of a source a rule takes: those of its side, and bars that hold some. Undefined where it takes all. */
-export function takenBy(rule: BarRule, source: Ticks | Quotes | Bars): ((row: number) => boolean) | undefined {
+export function rowFilter(rule: BarRule, source: Ticks | Quotes | Bars): ((row: number) => boolean) | undefined {
   if ('price' in source) {
     const { side } = source;
     if (!rule.side) return undefined;
@@ -46,7 +46,7 @@ export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records
       `side: ${rule.side}`,
     );
   const records = 'price' in source ? ofTicks(source) : 'bid' in source ? ofQuotes(source, rule) : ofBars(source);
-  const takes = takenBy(rule, source);
+  const takes = rowFilter(rule, source);
   return takes ? keepRecords(records, takes) : records;
 }
 

@@ -2,7 +2,7 @@ import { ArgumentError } from '../arguments.js';
 import { decimalsOf, MOST_DECIMALS } from '../numeric/decimals.js';
 import type { Calendar } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
-import { BarAssembler, Limits, type Bounds } from './barAssembler.js';
+import { BarAssembler, Limits, type FillLimits } from './barAssembler.js';
 import type { BarRule, RunningKind } from './barKind.js';
 import type { BuiltBars } from './bars.js';
 import type { BlockBuilder } from './blockBuilder.js';
@@ -12,14 +12,14 @@ import { firstFrom } from '../numeric/search.js';
 import { runningKind, type RunningKindEntry } from './runningKinds.js';
 import { outsideUntil } from './timeIntervals.js';
 
-interface Stretch {
+interface RecordRange {
   records: Records;
   from: number;
   to: number;
 }
 
-/** Steps to a unit of price, and to one of size: in these limits are compared, so that 100.3 - 100.2 does reach 0.1. */
-interface Steps {
+/** StepScale to a unit of price, and to one of size: in these limits are compared, so that 100.3 - 100.2 does reach 0.1. */
+interface StepScale {
   price: number;
   size: number;
 }
@@ -33,7 +33,7 @@ const NEARLY = 1e-9;
 const NEARLY_OF_PRICE = 1e-12;
 
 /** One limit alone. */
-function within(of: keyof Limits, near: number, sure: number): Bounds {
+function within(of: keyof Limits, near: number, sure: number): FillLimits {
   const bounds = { near: new Limits(), sure: new Limits() };
   bounds.near[of] = near;
   bounds.sure[of] = sure;
@@ -56,11 +56,11 @@ export class RunningBarBuilder implements BlockBuilder {
   private reached = NaN;
   private dayEndsAt: Instant = -Infinity;
   /** What the current bar holds of earlier stretches of this block. */
-  private stretches: Stretch[] = [];
+  private stretches: RecordRange[] = [];
   /** What the current bar holds of earlier blocks, and of all, in whole steps; the latter only where it had to be known. */
   private settled = NaN;
   private exact = NaN;
-  private steps: Steps = { price: 1, size: 1 };
+  private steps: StepScale = { price: 1, size: 1 };
   /** Whether a total has come near the limit, so that the decimals of records are worth looking for; and whether they are known. */
   private doubted = false;
   private measured = false;
@@ -152,7 +152,7 @@ export class RunningBarBuilder implements BlockBuilder {
    * `row`. Once there was a doubt the steps of all records are looked for: where rounding is nothing beside them, a bar is full
    * from half a step short of the one that reaches the limit, and there is no doubt any more.
    */
-  private boundsOf(records: Records, row: number): Bounds {
+  private boundsOf(records: Records, row: number): FillLimits {
     const { limit } = this.kind;
     const { fills } = this.entry;
     if (fills === 'trades') return within(fills, limit, limit);
@@ -180,7 +180,7 @@ export class RunningBarBuilder implements BlockBuilder {
   }
 
   /** Whether the current bar is full, with what it holds of a stretch; the records from `added` on went in last. */
-  private isFilled(held: Stretch, added: number, { near, sure }: Bounds): boolean {
+  private isFilled(held: RecordRange, added: number, { near, sure }: FillLimits): boolean {
     const { assembler } = this;
     const { limit } = this.kind;
     const { fills, ofPrices } = this.entry;
@@ -228,7 +228,7 @@ export class RunningBarBuilder implements BlockBuilder {
   }
 
   /** Makes the steps fine enough for some records too, and takes what was added up in coarser ones over to them. */
-  private refine({ records: { close, size }, from, to }: Stretch): void {
+  private refine({ records: { close, size }, from, to }: RecordRange): void {
     const before = this.steps;
     const { ofPrices, ofSizes } = this.entry;
     this.steps = this.stepsFor(
@@ -240,8 +240,8 @@ export class RunningBarBuilder implements BlockBuilder {
     this.exact *= finer;
   }
 
-  /** Steps for values of so many decimal places, and no coarser than they are. */
-  private stepsFor(priceDecimals: number, sizeDecimals: number): Steps {
+  /** StepScale for values of so many decimal places, and no coarser than they are. */
+  private stepsFor(priceDecimals: number, sizeDecimals: number): StepScale {
     const { ofPrices, ofSizes } = this.entry;
     const own = decimalsOf(Float64Array.of(this.kind.limit));
     const scale = (places: number, least: number) => 10 ** Math.min(MOST_DECIMALS, Math.max(places, least));
@@ -252,7 +252,7 @@ export class RunningBarBuilder implements BlockBuilder {
     };
   }
 
-  private stepsIn({ records, from, to }: Stretch): number {
+  private stepsIn({ records, from, to }: RecordRange): number {
     let total = 0;
     for (let row = from; row < to; row++) total += this.wholeSteps(records, row);
     return total;

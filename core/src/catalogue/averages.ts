@@ -4,7 +4,7 @@ import { COLUMN_X, unitOfX, type FunctionEntry, type Settings } from './function
 import { stretchPhrase, windowPhrase } from './phrases.js';
 
 /** The three ways to say how fast an exponential average forgets; exactly one is given. */
-function pace({ window, numbers, stretches }: Settings) {
+function decayOf({ window, numbers, stretches }: Settings) {
   if (window?.kind === 'bars')
     return { bars: window.bars, factor: factorOfBars(window.bars), phrase: windowPhrase(window) };
   if (stretches.halflife)
@@ -21,7 +21,7 @@ const emaEntry: FunctionEntry = {
   source: 'Holt 1957',
   cost: 'O(1) a row',
   unit: unitOfX,
-  phrase: ([x], settings) => `exponential average of ${x} over ${pace(settings).phrase}`,
+  phrase: ([x], settings) => `exponential average of ${x} over ${decayOf(settings).phrase}`,
   parameters: [COLUMN_X, { kind: 'window', name: 'over', says: 'its length in bars', required: false }],
   options: {
     factor: { kind: 'number', above: 0, max: 1, says: 'weight of the newest value' },
@@ -40,7 +40,7 @@ const emaEntry: FunctionEntry = {
   },
   working: emaWorking,
   compute: ([x], settings, { time }) => {
-    const { bars, factor, halfLife } = pace(settings);
+    const { bars, factor, halfLife } = decayOf(settings);
     const start = (settings.words.start ?? 'first') as EmaStart;
     if (halfLife && 'micros' in halfLife) return emaByTime(x, time, halfLife.micros, start);
     const from = settings.numbers.from ?? bars ?? 1;

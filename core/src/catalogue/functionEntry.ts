@@ -5,7 +5,7 @@ import type { Reach, RowTimes, Window } from '../windows/window.js';
 export type Unit = 'price' | 'units' | 'value' | 'trades' | 'fraction' | 'number' | 'truth';
 
 /** How far back: rows, or elapsed time. */
-export type Stretch = { bars: number } | { micros: number };
+export type Lookback = { bars: number } | { micros: number };
 
 /** An argument by position. */
 export type Parameter =
@@ -25,15 +25,15 @@ export type OptionRule =
 /** The arguments of a call that are no columns, as the checker has read them. */
 export interface Settings {
   window?: Window;
-  back?: Stretch;
+  back?: Lookback;
   /** Numbers by position, and options that were given, by name. */
   numbers: Readonly<Record<string, number>>;
   words: Readonly<Record<string, string>>;
-  stretches: Readonly<Record<string, Stretch>>;
+  stretches: Readonly<Record<string, Lookback>>;
 }
 
 /** How many bars make a day, and days a year: what a volatility per bar is carried over by. */
-export interface Pace {
+export interface BarFrequency {
   barsPerDay: number;
   daysPerYear: number;
 }
@@ -48,7 +48,7 @@ export interface Course {
 
 /** What a function is told of the rows beside its columns. */
 export interface RowContext extends RowTimes, Course {
-  pace: () => Pace;
+  barFrequency: () => BarFrequency;
 }
 
 /** One of several values that a function gives. */

@@ -9,7 +9,7 @@ import {
 import { ESTIMATORS, varianceOf, type Estimator } from '../volatility/volatility.js';
 import { reachOfWindow } from '../windows/window.js';
 import { hurstWorking } from '../working/hurstWorking.js';
-import { COLUMN_X, type FunctionEntry, type Pace, type Settings } from './functionEntry.js';
+import { COLUMN_X, type FunctionEntry, type BarFrequency, type Settings } from './functionEntry.js';
 import { windowPhrase } from './phrases.js';
 
 const volatility: FunctionEntry = {
@@ -44,18 +44,21 @@ const volatility: FunctionEntry = {
     const by = (words.by ?? 'close') as Estimator;
     const bars = window?.kind === 'bars' ? window.bars : 2;
     const out = varianceOf({ open, high, low, close }, by, bars, numbers.factor);
-    const periods = periodsOf({ numbers, words }, rows.pace);
+    const periods = periodsOf({ numbers, words }, rows.barFrequency);
     for (let t = 0; t < out.length; t++) out[t] = Math.sqrt(Math.max(0, out[t]) * periods);
     return out;
   },
 };
 
 /** Bars in the stretch that a volatility is carried over to. */
-export function periodsOf({ numbers, words }: Pick<Settings, 'numbers' | 'words'>, pace: () => Pace): number {
+export function periodsOf(
+  { numbers, words }: Pick<Settings, 'numbers' | 'words'>,
+  barFrequency: () => BarFrequency,
+): number {
   const per = words.per ?? 'year';
   if (per === 'bar') return 1;
-  const barsPerDay = numbers.barsperday ?? pace().barsPerDay;
-  return per === 'day' ? barsPerDay : barsPerDay * (numbers.daysperyear ?? pace().daysPerYear);
+  const barsPerDay = numbers.barsperday ?? barFrequency().barsPerDay;
+  return per === 'day' ? barsPerDay : barsPerDay * (numbers.daysperyear ?? barFrequency().daysPerYear);
 }
 
 const hurst: FunctionEntry = {

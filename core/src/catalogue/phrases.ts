@@ -1,6 +1,6 @@
 import { DAY, HOUR, MINUTE, SECOND } from '../time/instant.js';
 import type { Window } from '../windows/window.js';
-import type { Stretch } from './functionEntry.js';
+import type { Lookback } from './functionEntry.js';
 
 const TIME_UNITS = [
   ['week', 7 * DAY],
@@ -13,7 +13,7 @@ const TIME_UNITS = [
 const counted = (count: number, unit: string): string => `${count} ${unit}${count === 1 ? '' : 's'}`;
 
 /** `20 bars`, `90 minutes`. */
-export function stretchPhrase(stretch: Stretch): string {
+export function stretchPhrase(stretch: Lookback): string {
   if ('bars' in stretch) return counted(stretch.bars, 'bar');
   const [unit, size] = TIME_UNITS.find(([, micros]) => stretch.micros % micros === 0) ?? TIME_UNITS[4];
   return counted(stretch.micros / size, unit);

@@ -1,4 +1,4 @@
-import type { FunctionEntry, OptionRule, Parameter, Settings, Stretch } from '../catalogue/functionEntry.js';
+import type { FunctionEntry, OptionRule, Parameter, Settings, Lookback } from '../catalogue/functionEntry.js';
 import { DAY, HOUR, MINUTE, SECOND } from '../time/instant.js';
 import type { ThisPeriod, Window } from '../windows/window.js';
 import { fail, type Node, type OptionNode, type Span } from './tree.js';
@@ -54,7 +54,7 @@ export class ArgumentReader {
   settings(): Settings {
     const options = this.readOptions();
     let window: Window | undefined;
-    let back: Stretch | undefined;
+    let back: Lookback | undefined;
     for (const parameter of this.entry.parameters) {
       const node = this.byParameter.get(parameter);
       if (parameter.kind === 'window') {
@@ -81,7 +81,7 @@ export class ArgumentReader {
     const { entry } = this;
     const numbers: Record<string, number> = {};
     const words: Record<string, string> = {};
-    const stretches: Record<string, Stretch> = {};
+    const stretches: Record<string, Lookback> = {};
     for (const option of this.call.options) {
       const { name, nameAt, value } = option;
       if (name === 'each') continue; // whoever evaluates the call reads it
@@ -161,13 +161,13 @@ export class ArgumentReader {
     };
   }
 
-  private readBack(node: Node): Stretch {
+  private readBack(node: Node): Lookback {
     if (node.kind !== 'number') return this.readStretch(node, `\`${this.entry.name}\``, 0);
     if (Number.isInteger(node.value) && node.value <= MOST_BARS) return { bars: node.value };
     return fail(`rows are counted in whole numbers, got \`${this.written(node)}\``, node);
   }
 
-  private readStretch(node: Node, owner: string, least = 1): Stretch {
+  private readStretch(node: Node, owner: string, least = 1): Lookback {
     if (node.kind !== 'quantity')
       return fail(`${owner} takes a length such as \`20 bars\` or \`30 minutes\`, got \`${this.written(node)}\``, node);
     const { amount, unit, unitAt } = node;

@@ -5,7 +5,7 @@ import { frameOf } from '../bars/barFrame.js';
 import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
 import type { Course, RowContext } from '../catalogue/functionEntry.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
-import { paceOf } from '../volatility/pace.js';
+import { barFrequencyOf } from '../volatility/barFrequency.js';
 import { periodStart } from '../time/periods.js';
 import { applyBinary, applyUnary, type Operand } from './arithmetic.js';
 import type { Checked, CheckedCall, Group } from './checked.js';
@@ -32,8 +32,8 @@ export class Computer {
     private readonly course: Course = {},
   ) {
     this.calendar = frame.calendar ?? makeCalendar({ zone: 'UTC' });
-    const pace = () => paceOf(frame.time, this.calendar, frame.rule);
-    this.rows = { time: frame.time, calendar: this.calendar, pace, ...course };
+    const barFrequency = () => barFrequencyOf(frame.time, this.calendar, frame.rule);
+    this.rows = { time: frame.time, calendar: this.calendar, barFrequency, ...course };
   }
 
   column(tree: Checked): Float64Array {

@@ -1,6 +1,6 @@
 import { requireWhole } from '../arguments.js';
 import { isFinite } from '../windows/anchoredSums.js';
-import { plainSum } from '../windows/plainSum.js';
+import { blockSum } from '../windows/blockSum.js';
 import { boxMeasure, type BoxMeasure } from './boxes.js';
 import { fitLine, type Line } from './leastSquares.js';
 
@@ -149,10 +149,10 @@ function lagScales(bars: number): Scale[] {
       logSize: Math.log(lag),
       logSpreads: (stretch) => {
         const squares = new Float64Array(stretch.length);
-        plainSum(stretch, lag, lag, false, squares);
+        blockSum(stretch, lag, lag, false, squares);
         for (let i = 0; i < squares.length; i++) squares[i] = i < lag - 1 ? 0 : squares[i] * squares[i];
         const means = new Float64Array(stretch.length);
-        plainSum(squares, bars - lag + 1, 1, true, means);
+        blockSum(squares, bars - lag + 1, 1, true, means);
         return logarithms(means, 1, 0);
       },
     });

@@ -6,7 +6,7 @@ import { DAY, type Instant, type WallTime } from './instant.js';
 export type WallKind = 'once' | 'skipped' | 'repeated';
 
 /** A stretch of constant offset, from its first instant up to the next stretch. */
-interface Stretch {
+interface OffsetStretch {
   from: Instant;
   offset: number;
 }
@@ -16,7 +16,7 @@ interface Stretch {
  * the years that occur; a row costs a comparison or a binary search.
  */
 export class Zone {
-  private stretches: Stretch[] = [];
+  private stretches: OffsetStretch[] = [];
   private coveredTo = -Infinity;
   private coveredFrom = Infinity;
   private last = 0;

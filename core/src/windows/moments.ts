@@ -1,6 +1,6 @@
 import { isFinite, slideSums, type Terms } from './anchoredSums.js';
-import { byPlainLoop } from './plainBars.js';
-import { plainVariance } from './plainSpread.js';
+import { byBlockLoop } from './blockBars.js';
+import { blockVariance } from './blockSpread.js';
 import type { RowTimes, Window } from './window.js';
 
 export interface SpreadOptions {
@@ -49,7 +49,7 @@ function spread(
   const least = Math.max(2, from);
   const less = divisor === 'm' ? 0 : 1;
   const out = new Float64Array(x.length);
-  if (byPlainLoop(x, window, least, out, (x, bars, out) => plainVariance(x, bars, least, less, root, out))) return out;
+  if (byBlockLoop(x, window, least, out, (x, bars, out) => blockVariance(x, bars, least, less, root, out))) return out;
   return moments(x, window, least, times, 2, (m, s) => {
     const variance = squaresOf(m, s) / (m - less);
     return root ? Math.sqrt(variance) : variance;

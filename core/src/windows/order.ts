@@ -1,7 +1,7 @@
 import { isFinite } from './anchoredSums.js';
-import { byPlainLoop } from './plainBars.js';
-import { plainExtreme } from './plainExtreme.js';
-import { plainQuantile } from './plainQuantile.js';
+import { byBlockLoop } from './blockBars.js';
+import { blockExtreme } from './blockExtreme.js';
+import { blockQuantile } from './blockQuantile.js';
 import { SortedValues } from './sortedValues.js';
 import { BLOCK_ROWS, boundsOf, type RowTimes, type Window } from './window.js';
 
@@ -38,8 +38,8 @@ export function rollingQuantile(
   const least = Math.max(1, from);
   const out = new Float64Array(x.length);
   const isFull = window.kind === 'bars' && least === window.bars;
-  const loop = (x: Float64Array, bars: number, out: Float64Array) => plainQuantile(x, bars, p, out, times?.progress);
-  if (isFull && byPlainLoop(x, window, least, out, loop)) return out;
+  const loop = (x: Float64Array, bars: number, out: Float64Array) => blockQuantile(x, bars, p, out, times?.progress);
+  if (isFull && byBlockLoop(x, window, least, out, loop)) return out;
   return ordered(x, window, least, times, (sorted) => {
     const place = p * (sorted.size - 1);
     const lower = Math.floor(place);
@@ -91,9 +91,9 @@ export const rollingMax = (x: Float64Array, window: Window, from: number, times?
 /** By a queue of the rows that may still be the extreme: each enters and leaves once (Lemire 2006). */
 function extreme(x: Float64Array, window: Window, from: number, sign: 1 | -1, times?: RowTimes): Float64Array {
   const out = new Float64Array(x.length);
-  const loop = (x: Float64Array, bars: number, out: Float64Array) => plainExtreme(x, bars, from, sign, out);
+  const loop = (x: Float64Array, bars: number, out: Float64Array) => blockExtreme(x, bars, from, sign, out);
   // of any length: an extreme is one of the values, and nothing is rounded
-  if (byPlainLoop(x, window, from, out, loop, Infinity)) return out;
+  if (byBlockLoop(x, window, from, out, loop, Infinity)) return out;
   const queue = new Int32Array(x.length);
   let head = 0;
   let tail = 0;

@@ -1,6 +1,6 @@
 import { lostBy } from '../numeric/foldedSum.js';
-import { byPlainLoop } from './plainBars.js';
-import { plainSum } from './plainSum.js';
+import { byBlockLoop } from './blockBars.js';
+import { blockSum } from './blockSum.js';
 import { BLOCK_ROWS, boundsOf, type RowTimes, type Window } from './window.js';
 
 /**
@@ -30,7 +30,7 @@ export function rollingMean(x: Float64Array, window: Window, from: number, times
 function sums(x: Float64Array, window: Window, from: number, divide: boolean, times?: RowTimes): Float64Array {
   const rows = x.length;
   const out = new Float64Array(rows);
-  if (byPlainLoop(x, window, from, out, (x, bars, out) => plainSum(x, bars, from, divide, out))) return out;
+  if (byBlockLoop(x, window, from, out, (x, bars, out) => blockSum(x, bars, from, divide, out))) return out;
   const bounds = boundsOf(window, rows, times);
   const firsts = new Int32Array(BLOCK_ROWS);
   const ends = new Int32Array(BLOCK_ROWS);

@@ -1,6 +1,6 @@
 import { isFinite, slideSums, type Terms } from './anchoredSums.js';
-import { byPlainLoop } from './plainBars.js';
-import { plainSlope } from './plainSpread.js';
+import { byBlockLoop } from './blockBars.js';
+import { blockSlope } from './blockSpread.js';
 import type { RowTimes, Window } from './window.js';
 
 export type TrendMeasure = 'slope' | 'intercept' | 'fit' | 'rsquared' | 'slopeerror' | 'tvalue';
@@ -37,7 +37,7 @@ export function rollingTrend(
   const rows = x.length;
   const out = new Float64Array(rows);
   const isPlain = measure === 'slope' && against === undefined && window.kind === 'bars' && window.bars === least;
-  if (isPlain && byPlainLoop(x, window, least, out, plainSlope)) return out;
+  if (isPlain && byBlockLoop(x, window, least, out, blockSlope)) return out;
   const time = times?.time;
   let originRow = 0;
   const position = (row: number): number =>

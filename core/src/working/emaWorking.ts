@@ -1,5 +1,5 @@
 import { factorOfBars, factorOfHalfLife } from '../averages/ema.js';
-import type { CallAtRow, CallWorking, Stretch } from '../catalogue/functionEntry.js';
+import type { CallAtRow, CallWorking, Lookback } from '../catalogue/functionEntry.js';
 
 /** Steps of a recursion that are shown. */
 const SHOWN_STEPS = 12;
@@ -7,7 +7,7 @@ const SHOWN_STEPS = 12;
 /** The recursion from the beginning, of which the last steps are shown. */
 export function emaWorking({ settings, columns: [x], phrases, times, row }: CallAtRow): CallWorking {
   const { window, numbers, words, stretches } = settings;
-  const half = stretches.halflife as Stretch | undefined;
+  const half = stretches.halflife as Lookback | undefined;
   const isByTime = half !== undefined && 'micros' in half;
   const bars = window?.kind === 'bars' ? window.bars : undefined;
   const factor =

@@ -131,7 +131,7 @@ export class RecordChecks {
     }
   }
 
-  private checkSameInstant(columns: RecordColumns, row: number, found: Found): void {
+  private checkSameInstant(columns: RecordColumns, row: number, found: NoteFinding): void {
     const { time } = columns;
     if (this.sameInstant.size === 0) this.sameInstant.add(row > 0 ? valuesOf(columns, row - 1) : this.previousValues);
     const text = valuesOf(columns, row);
@@ -140,7 +140,7 @@ export class RecordChecks {
     this.sameInstant.add(text);
   }
 
-  private checkHours(at: number, row: number, found: Found): void {
+  private checkHours(at: number, row: number, found: NoteFinding): void {
     if (at < this.dayFrom || at >= this.dayTo) {
       const day = this.calendar.dayAt(at);
       this.dayFrom = day.startsAt;
@@ -174,7 +174,7 @@ export class RecordChecks {
     this.gaps.sort((a, b) => b.to - b.from - (a.to - a.from)).splice(TOLD_GAPS);
   }
 
-  private checkPrices(columns: RecordColumns, rows: number, found: Found): void {
+  private checkPrices(columns: RecordColumns, rows: number, found: NoteFinding): void {
     const { open, high, low, close, bid, ask } = columns;
     if (this.kind === 'bars')
       for (let row = 0; row < rows; row++) {
@@ -189,7 +189,7 @@ export class RecordChecks {
   }
 
   /** A price far from its neighbours on both sides, which lie near each other: it came back. */
-  private checkJumps(price: Float64Array, rows: number, found: Found): void {
+  private checkJumps(price: Float64Array, rows: number, found: NoteFinding): void {
     const deviations = BAD_PRINT_DEVIATIONS[this.kind];
     const near = deviations * LEAST_DEVIATION;
     let held = Number.isNaN(this.held) ? price[0] : this.held;
@@ -236,7 +236,7 @@ function jumpIn(price: Float64Array, from: number, to: number, held: number, nea
   return to;
 }
 
-type Found = (id: CheckId, row: number, says: () => string) => void;
+type NoteFinding = (id: CheckId, row: number, says: () => string) => void;
 
 function isBadPrint(value: number, before: Float64Array, after: Float64Array, deviations: number): boolean {
   if (before.length < 2 || after.length < 2) return false;

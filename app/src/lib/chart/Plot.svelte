@@ -7,7 +7,7 @@
   import { CanvasPen } from './pen';
   import { drawRules } from './ruleLayer';
   import { priceScale, readableTicks, stepOf, type PriceScale, type ScaleOptions } from './priceScale';
-  import type { Turn } from './turns';
+  import type { CalendarTick } from './calendarTicks';
   import type { ViewWindow } from './viewWindow';
 
   let {
@@ -19,7 +19,7 @@
     decimals,
     prefix,
     suffix,
-    turns,
+    calendarTicks,
     showTexts,
     pointerX,
     label,
@@ -37,7 +37,7 @@
     prefix: string;
     suffix: string;
     /** Vertical rules; their texts only in the topmost lane. */
-    turns: readonly Turn[];
+    calendarTicks: readonly CalendarTick[];
     showTexts: boolean;
     pointerX: number | undefined;
     /** What the picture shows, for those who do not see it. */
@@ -81,7 +81,7 @@
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, widthPx, heightPx);
     const surface = { pen: new CanvasPen(context, ratio), view, y, widthPx, heightPx };
-    drawRules(surface, ticks, turns, inks);
+    drawRules(surface, ticks, calendarTicks, inks);
     draw(surface, inks, y2);
   });
 </script>
@@ -90,7 +90,7 @@
   <div class="picture" bind:clientWidth={widthPx} bind:clientHeight={heightPx}>
     <div role="img" aria-label={label}><canvas bind:this={canvas}></canvas></div>
     {#if showTexts}
-      {#each turns as { row, x, text, isMain } (`${row} ${text}`)}
+      {#each calendarTicks as { row, x, text, isMain } (`${row} ${text}`)}
         {#if text}<span class="turn" class:main={isMain} style:transform="translateX({x}px)">{text}</span>{/if}
       {/each}
     {/if}

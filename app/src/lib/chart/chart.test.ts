@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { makeCalendar } from '@jaunty-ledger/core';
 import { priceScale } from './priceScale';
 import { asRange, extentOf } from './extent';
-import { dayStarts, turnsInView } from './turns';
+import { dayStarts, ticksInView } from './calendarTicks';
 import { clamped, panned, rowAtX, xOfRow, zoomed } from './viewWindow';
 
 const rows = fc.integer({ min: 1, max: 100_000 });
@@ -85,7 +85,7 @@ describe('vertical rules', () => {
   const time = Float64Array.from(openings.flatMap((at) => Array.from({ length: 32 }, (_, i) => at + i * 900e6)));
   const days = dayStarts(time, calendar);
   const textsOf = (first: number, count: number) =>
-    turnsInView({ first, count }, time, days, calendar, 900).map(({ text }) => text);
+    ticksInView({ first, count }, time, days, calendar, 900).map(({ text }) => text);
 
   it('stand where trading days begin', () => expect([...days.rows]).toEqual([0, 32, 64, 96, 128]));
   it('name the days where there is room', () => expect(textsOf(0, 160)).toContain('Fri 27 Mar'));
@@ -101,7 +101,7 @@ describe('vertical rules', () => {
         fc.integer({ min: 8, max: 160 }),
         fc.integer({ min: 200, max: 2000 }),
         (first, count, width) => {
-          const texts = turnsInView(clamped({ first, count }, 160), time, days, calendar, width).filter(
+          const texts = ticksInView(clamped({ first, count }, 160), time, days, calendar, width).filter(
             ({ text }) => text,
           );
           texts

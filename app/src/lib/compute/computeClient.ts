@@ -6,13 +6,13 @@ import type {
   EntryResult,
   EntryText,
   FromWorker,
-  Glimpse,
+  Preview,
   JobId,
   RowRange,
   ToWorker,
 } from './protocol';
 
-type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' | 'glimpsed' }>;
+type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' | 'previewed' }>;
 
 /**
  * The page's only road to the core's work. Evaluations do not queue up: while one is under way only the latest of the
@@ -46,16 +46,16 @@ export class ComputeClient {
 
   /**
    * @param progress  told the share that is done of an evaluation that takes long; undefined when it is over
-   * @param glimpse   told of the rows that are looked at, ahead of the answer
+   * @param preview   told of the rows that are looked at, ahead of the answer
    */
   constructor(
     private readonly progress: (share: number | undefined) => void = () => undefined,
-    glimpse: (glimpses: readonly Glimpse[]) => void = () => undefined,
+    preview: (previews: readonly Preview[]) => void = () => undefined,
   ) {
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
       if (data.kind === 'progress') return this.progress(data.share);
-      if (data.kind === 'glimpsed') {
-        if (this.evaluatedBars === this.bars) glimpse(data.glimpses);
+      if (data.kind === 'previewed') {
+        if (this.evaluatedBars === this.bars) preview(data.previews);
         return;
       }
       const waiting = this.waiting.get(data.job);

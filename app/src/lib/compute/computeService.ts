@@ -2,7 +2,7 @@ import { BAR_COLUMNS, firstRowFrom, frameOf, makeCalendar, parseBarRule, type Ot
 import { makeProblem, Refusal } from '$lib/api/problems';
 import { barsOf, wordsOf } from '$lib/arrow/barTable';
 import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
-import { Evaluation, type Told } from './evaluation';
+import { Evaluation, type EvaluationCourse } from './evaluation';
 import { askingThread } from './otherThread';
 import type { DrawnBars, FromWorker, JobId, ToWorker } from './protocol';
 
@@ -119,11 +119,15 @@ export class ComputeService {
 /** Work that takes longer than this is told of, and given up where something newer waits. */
 const LONG_MS = 120;
 
-/** After a glimpse, the rest waits so long for something newer. */
+/** After a preview, the rest waits so long for something newer. */
 const REST_MS = 60;
 
 /** Tells of long work, and gives it up once the number in `stop` is that of a later job. */
-function courseOf(job: JobId, stop: SharedArrayBuffer | undefined, say: Say): Pick<Told, 'progress' | 'glimpse'> {
+function courseOf(
+  job: JobId,
+  stop: SharedArrayBuffer | undefined,
+  say: Say,
+): Pick<EvaluationCourse, 'progress' | 'preview'> {
   const started = performance.now();
   const latest = stop && new Int32Array(stop);
   const giveUpIfLater = () => {
@@ -131,23 +135,23 @@ function courseOf(job: JobId, stop: SharedArrayBuffer | undefined, say: Say): Pi
   };
   let told = started;
   let reached = 0;
-  let hasGlimpsed = false;
+  let hasPreviewed = false;
   return {
     progress: (share) => {
       const now = performance.now();
       const isLong = now - started >= LONG_MS;
-      if (isLong || hasGlimpsed) giveUpIfLater();
+      if (isLong || hasPreviewed) giveUpIfLater();
       if (!isLong || now - told < 50) return;
       told = now;
       // a formula of several long parts begins anew with each
       reached = Math.max(reached, share);
       say({ kind: 'progress', job, share: reached });
     },
-    glimpse: (glimpses) => {
-      if (glimpses.length === 0) return;
-      say({ kind: 'glimpsed', job, glimpses });
+    preview: (previews) => {
+      if (previews.length === 0) return;
+      say({ kind: 'previewed', job, previews });
       // who has seen what he turned to can do without the rest of it, and may turn on
-      hasGlimpsed = true;
+      hasPreviewed = true;
       giveUpIfLater();
       if (latest) Atomics.wait(latest, 0, Atomics.load(latest, 0), REST_MS);
       giveUpIfLater();

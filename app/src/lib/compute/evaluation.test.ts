@@ -3,7 +3,7 @@ import { evaluate, makeCalendar, type Frame } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Evaluation } from './evaluation';
-import { withGlimpses } from './glimpses';
+import { withPreviews } from './previewRows';
 import type { Drawn, RowRange, Wrong } from './protocol';
 
 /* What the page sees as entries change, be it ever so often, is what they give when they are evaluated for the first time. */
@@ -21,7 +21,7 @@ const GIVEN_UP = new Error('given up');
 class Page {
   shown = new Map<string, Drawn | Wrong>();
   changed: string[] = [];
-  glimpsed: string[] = [];
+  previewed: string[] = [];
   private given: ArrayBuffer[] = [];
 
   constructor(private readonly evaluation: Evaluation) {}
@@ -30,14 +30,14 @@ class Page {
   async show(entries: Record<string, string>, looked: RowRange[] = [], hurried = false): Promise<void> {
     this.evaluation.useAgain(structuredClone(this.given, { transfer: this.given }));
     this.given = [];
-    this.glimpsed = [];
+    this.previewed = [];
     const texts = Object.entries(entries).map(([id, text]) => ({ id, text }));
     const evaluated = this.evaluation.evaluate(texts, {
       looked,
-      glimpse: (glimpses) => {
-        this.shown = withGlimpses(this.shown, glimpses);
-        this.glimpsed = glimpses.map(({ id }) => id).filter((id) => this.shown.has(id));
-        if (hurried && glimpses.length > 0) throw GIVEN_UP;
+      preview: (previews) => {
+        this.shown = withPreviews(this.shown, previews);
+        this.previewed = previews.map(({ id }) => id).filter((id) => this.shown.has(id));
+        if (hurried && previews.length > 0) throw GIVEN_UP;
       },
     });
     const results = await evaluated.catch((error: unknown) => {
@@ -111,7 +111,7 @@ describe('entries that change', () => {
           await worked.show(entries, looked, hurried);
           const fresh = page();
           await fresh.show(entries);
-          for (const id of worked.glimpsed) {
+          for (const id of worked.previewed) {
             const [old, now, wanted] = [before, worked.shown, fresh.shown].map((shown) => shown.get(id));
             if (old?.state !== 'drawn' || now?.state !== 'drawn' || wanted?.state !== 'drawn') continue;
             if (old.columns.length !== wanted.columns.length) continue;

@@ -10,8 +10,8 @@ import {
   type Plan,
   type Working,
 } from '@jaunty-ledger/core';
-import { drawnOf, glimpsesOf } from './glimpses';
-import type { DrawnColumn, EntryResult, EntryText, Glimpse, RowRange } from './protocol';
+import { drawnOf, previewsOf } from './previewRows';
+import type { DrawnColumn, EntryResult, EntryText, Preview, RowRange } from './protocol';
 
 /** Where an evaluation gets the bars of other tapes from, on the rule of its own. */
 export interface OtherTapes {
@@ -23,10 +23,10 @@ export interface OtherTapes {
 const NO_OTHERS: OtherTapes = { names: new Map(), load: (tape) => Promise.reject(new Error(`no tape ${tape}`)) };
 
 /** How an evaluation goes on, and what it tells first. */
-export interface Told extends Course {
+export interface EvaluationCourse extends Course {
   /** Rows that are looked at: changed entries are told of on these first, where that takes little of the whole time. */
   looked?: readonly RowRange[];
-  glimpse?: (glimpses: Glimpse[]) => void;
+  preview?: (previews: Preview[]) => void;
 }
 
 /**
@@ -53,16 +53,16 @@ export class Evaluation {
     this.spare = buffers.map((buffer) => new Float64Array(buffer));
   }
 
-  async evaluate(entries: readonly EntryText[], told: Told = {}): Promise<EntryResult[]> {
-    const { progress, other, looked, glimpse } = told;
+  async evaluate(entries: readonly EntryText[], told: EvaluationCourse = {}): Promise<EntryResult[]> {
+    const { progress, other, looked, preview } = told;
     const wrong = new Map<string, EntryResult>();
     const plans = this.planAll(entries, wrong);
     await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
-    if (looked && glimpse) {
+    if (looked && preview) {
       const isShown = (id: string) => this.sent.has(id);
-      const glimpses = glimpsesOf(this.frame, plans, { known: this.values, isShown }, looked);
-      for (const { id } of glimpses) this.sent.set(id, ''); // what the page has of it is no longer what was sent
-      glimpse(glimpses);
+      const previews = previewsOf(this.frame, plans, { known: this.values, isShown }, looked);
+      for (const { id } of previews) this.sent.set(id, ''); // what the page has of it is no longer what was sent
+      preview(previews);
     }
     const missing = plans.filter(({ plan }) => !this.values.has(plan.key)).length;
     let done = 0;

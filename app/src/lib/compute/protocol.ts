@@ -43,7 +43,7 @@ export type EntryResult = { id: string } & (
 export type RowRange = readonly [from: number, to: number];
 
 /** What the columns of a changed entry are on some rows, ahead of all of them: by column, then by range. */
-export interface Glimpse {
+export interface Preview {
   id: string;
   columns: { from: number; values: Float64Array }[][];
 }
@@ -82,7 +82,7 @@ export type ToWorker =
 export type FromWorker =
   | { kind: 'opened'; job: JobId; bars: DrawnBars }
   | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
-  | { kind: 'glimpsed'; job: JobId; glimpses: Glimpse[] }
+  | { kind: 'previewed'; job: JobId; previews: Preview[] }
   | { kind: 'worked'; job: JobId; working: Working | undefined }
   /** Something later took its place: it was given up. */
   | { kind: 'stopped'; job: JobId }

@@ -9,7 +9,7 @@
   import EntryInput from './EntryInput.svelte';
   import EntryStyle from './EntryStyle.svelte';
   import type { Complaint, LedgerSession } from './ledgerSession.svelte';
-  import { fanned, type Pace } from './scrub';
+  import { fanned, type StepSize } from './scrub';
 
   let {
     session,
@@ -52,7 +52,7 @@
     return undefined; // kept as written: what is wrong with it stands beside it
   }
 
-  function scrub(from: string, start: number, steps: number, pace: Pace): void {
+  function scrub(from: string, start: number, steps: number, pace: StepSize): void {
     session.scrubEntry(entry.id, from, start, steps, pace);
   }
 </script>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { formulaParts, type Pace } from './scrub';
+  import { formulaParts, type StepSize } from './scrub';
 
   let {
     text,
@@ -10,7 +10,7 @@
     text: string;
     /** Where the formula begins in the text; what stands before is shown elsewhere. */
     from: number;
-    onscrub: (text: string, start: number, steps: number, pace: Pace) => void;
+    onscrub: (text: string, start: number, steps: number, pace: StepSize) => void;
     /** The number that starts there becomes a list of settings. */
     onfan: (start: number) => void;
   } = $props();
@@ -21,7 +21,7 @@
   const parts = $derived(formulaParts(text).filter(({ start, text: part }) => start + part.length > from));
   let drag: { text: string; start: number; x: number } | undefined;
 
-  const paceOf = (event: MouseEvent | KeyboardEvent): Pace =>
+  const paceOf = (event: MouseEvent | KeyboardEvent): StepSize =>
     event.shiftKey ? 'coarse' : event.altKey ? 'fine' : 'usual';
 
   function down(event: PointerEvent, start: number): void {

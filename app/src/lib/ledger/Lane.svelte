@@ -3,7 +3,7 @@
   import Plot from '$lib/chart/Plot.svelte';
   import { HATCH_PX } from '$lib/chart/hatchLayer';
   import { plotGestures, type PlotGestures } from '$lib/chart/plotGestures';
-  import type { Turn } from '$lib/chart/turns';
+  import type { CalendarTick } from '$lib/chart/calendarTicks';
   import { rowsInView, xOfRow } from '$lib/chart/viewWindow';
   import { drawLane } from './drawLane';
   import LaneMargin from './LaneMargin.svelte';
@@ -17,14 +17,14 @@
   let {
     session,
     lane,
-    turns,
+    calendarTicks,
     isTop,
     gestures,
     onresize,
   }: {
     session: LedgerSession;
     lane: LedgerLane;
-    turns: readonly Turn[];
+    calendarTicks: readonly CalendarTick[];
     isTop: boolean;
     gestures: PlotGestures;
     onresize: (widthPx: number) => void;
@@ -86,7 +86,7 @@
         decimals={lane.decimals}
         prefix={lane.prefix}
         suffix={lane.unit && ` ${lane.unit}`}
-        {turns}
+        {calendarTicks}
         showTexts={isTop}
         {pointerX}
         {label}

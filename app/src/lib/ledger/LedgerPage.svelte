@@ -7,7 +7,7 @@
   import type { KeptEntry } from '$lib/api/keptEntries';
   import type { Ledger, NewLedger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
-  import { momentText, turnsInView } from '$lib/chart/turns';
+  import { momentText, ticksInView } from '$lib/chart/calendarTicks';
   import { panned, placeOfRow, rowAtX, xOfRow, zoomed } from '$lib/chart/viewWindow';
   import type { PlotGestures } from '$lib/chart/plotGestures';
   import Said from '$lib/components/Said.svelte';
@@ -108,9 +108,9 @@
     close();
   }
 
-  const turns = $derived(
+  const calendarTicks = $derived(
     session.bars && widthPx > 0
-      ? turnsInView(session.view, session.times, session.days, session.calendar, widthPx)
+      ? ticksInView(session.view, session.times, session.days, session.calendar, widthPx)
       : [],
   );
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
@@ -260,7 +260,7 @@
     <div class="spread">
       <div class="lanes">
         {#each session.body.lanes as lane, index (lane.id)}
-          <Lane {session} {lane} {turns} isTop={index === 0} {gestures} onresize={(px) => (widthPx = px)} />
+          <Lane {session} {lane} {calendarTicks} isTop={index === 0} {gestures} onresize={(px) => (widthPx = px)} />
         {/each}
         {#if session.measure}
           <div class="measured" role="status">{measureText(session)}</div>

@@ -2,7 +2,7 @@
   import { untrack } from 'svelte';
   import { BAR_FIELDS } from '@jaunty-ledger/core';
   import { instantOf } from '@jaunty-ledger/core';
-  import { momentText } from '$lib/chart/turns';
+  import { momentText } from '$lib/chart/calendarTicks';
   import { rowsInView } from '$lib/chart/viewWindow';
   import { firstRowFrom } from '@jaunty-ledger/core';
   import { figureText } from './figures';

@@ -3,7 +3,7 @@
   import { eachPixelColumn } from '$lib/chart/layers';
   import { readInks } from '$lib/chart/inks';
   import { priceScale } from '$lib/chart/priceScale';
-  import { momentText, turnsInView } from '$lib/chart/turns';
+  import { momentText, ticksInView } from '$lib/chart/calendarTicks';
   import { pxPerRow, wholeSpan, xOfRow } from '$lib/chart/viewWindow';
   import { paper } from '$lib/components/paper.svelte';
   import type { LedgerBody } from '$lib/api/ledgers';
@@ -20,7 +20,9 @@
   // by itself, since the view changes with each step one pans and the axis does not: the strip is then left as it is
   const trueTime = $derived(session.view.trueTime);
   const whole = $derived(wholeSpan(session.rows, trueTime));
-  const turns = $derived(widthPx > 0 ? turnsInView(whole, bars.time, session.days, session.calendar, widthPx) : []);
+  const calendarTicks = $derived(
+    widthPx > 0 ? ticksInView(whole, bars.time, session.days, session.calendar, widthPx) : [],
+  );
   const pxPerPlace = $derived(widthPx / Math.max(1, session.rows));
   const left = $derived(session.view.first * pxPerPlace);
   const width = $derived(Math.max(4, session.view.count * pxPerPlace));
@@ -54,7 +56,7 @@
         if (extent) context.fillRect(x, y(extent[1]), 1, heightPx);
       });
     context.fillStyle = readInks(canvas).rule;
-    for (const { x, text } of turns) if (text) context.fillRect(Math.round(x), heightPx - 5, 1, 5);
+    for (const { x, text } of calendarTicks) if (text) context.fillRect(Math.round(x), heightPx - 5, 1, 5);
   });
 
   function hold(event: PointerEvent, part: 'from' | 'to' | 'window'): void {
@@ -155,7 +157,7 @@
       {/each}
     </div>
     <div class="texts" aria-hidden="true">
-      {#each turns as { x, text } (x)}{#if text}<span style:left="{x}px">{text}</span>{/if}{/each}
+      {#each calendarTicks as { x, text } (x)}{#if text}<span style:left="{x}px">{text}</span>{/if}{/each}
     </div>
   </div>
 </section>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Working } from '@jaunty-ledger/core';
-  import { momentText } from '$lib/chart/turns';
+  import { momentText } from '$lib/chart/calendarTicks';
   import BarWorking from './BarWorking.svelte';
   import FitPlot from './FitPlot.svelte';
   import { entriesOf } from './ledgerEdits';

@@ -1,6 +1,6 @@
 import type { Working } from '@jaunty-ledger/core';
 import { ComputeClient } from '$lib/compute/computeClient';
-import { withGlimpses } from '$lib/compute/glimpses';
+import { withPreviews } from '$lib/compute/previewRows';
 import type { Drawn, DrawnBars, EntryResult, EntryText, RowRange, Wrong } from '$lib/compute/protocol';
 
 /** What the core makes of bars and entries, on a thread of its own; shown as it comes. */
@@ -11,7 +11,7 @@ export class EntryResults {
 
   private readonly client = new ComputeClient(
     (share) => (this.progress = share),
-    (glimpses) => (this.shown = withGlimpses(this.shown, glimpses)),
+    (previews) => (this.shown = withPreviews(this.shown, previews)),
   );
 
   /** Loads bars; what is shown is still that of the bars before. Undefined where other bars were asked for since. */

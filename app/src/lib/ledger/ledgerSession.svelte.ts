@@ -21,7 +21,7 @@ import {
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { instantOf, rfc3339 } from '@jaunty-ledger/core';
-import { dayStarts, type DayStarts } from '$lib/chart/turns';
+import { dayStarts, type DayStarts } from '$lib/chart/calendarTicks';
 import { clamped, rowsAboutView, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
 import type { DrawnBars, RowRange } from '$lib/compute/protocol';
 import { History } from './history';
@@ -31,7 +31,7 @@ import { freeInk, laneFor, splitEntry } from './laneModel';
 import * as edits from './ledgerEdits';
 import { LedgerSaver } from './ledgerSaver.svelte';
 import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './ledgerView';
-import { scrubbed, type Pace } from './scrub';
+import { scrubbed, type StepSize } from './scrub';
 
 /** Bars of a first view: what a page shows without crowding. */
 const FIRST_VIEW_ROWS = 140;
@@ -268,7 +268,7 @@ export class LedgerSession {
   }
 
   /** Turns one number of an entry by some steps; `start` is where it stands in the text. */
-  scrubEntry(id: string, from: string, start: number, steps: number, pace: Pace): void {
+  scrubEntry(id: string, from: string, start: number, steps: number, pace: StepSize): void {
     this.editEntry(id, scrubbed(from, start, steps, pace), `turn ${id}`);
   }
 

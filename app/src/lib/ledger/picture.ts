@@ -2,7 +2,7 @@ import { dashOf, readInks, type Inks } from '$lib/chart/inks';
 import { priceScale, readableTicks, stepOf, type PriceScale } from '$lib/chart/priceScale';
 import { drawRules } from '$lib/chart/ruleLayer';
 import { SvgPen } from '$lib/chart/svgPen';
-import { momentText, turnsInView, type Turn } from '$lib/chart/turns';
+import { momentText, ticksInView, type CalendarTick } from '$lib/chart/calendarTicks';
 import { rowsInView } from '$lib/chart/viewWindow';
 import type { LedgerLane } from '$lib/api/ledgers';
 import { drawLane } from './drawLane';
@@ -18,7 +18,7 @@ const EDGE = 20;
 const HEAD = 64;
 const LANE = 300;
 const SMALL_LANE = 150;
-/** Kept free above the topmost lane's values, for the texts of its turns. */
+/** Kept free above the topmost lane's values, for the texts of its calendarTicks. */
 const TURNS = 16;
 const AXIS = 64;
 const PLOT = WIDTH - 2 * EDGE - AXIS;
@@ -31,7 +31,7 @@ const escaped = (text: string): string =>
 function laneAsSvg(
   session: LedgerSession,
   lane: LedgerLane,
-  turns: readonly Turn[],
+  calendarTicks: readonly CalendarTick[],
   { inks, top, height, isTop }: { inks: Inks; top: number; height: number; isTop: boolean },
 ): string {
   const { view, bars } = session;
@@ -45,7 +45,7 @@ function laneAsSvg(
   const pen = new SvgPen();
   const surface = { pen, view, y, widthPx: PLOT, heightPx: height };
   const ticks = scale.extent ? readableTicks(y, height) : [];
-  drawRules(surface, ticks, turns, inks);
+  drawRules(surface, ticks, calendarTicks, inks);
   const short = shown.map((model) => rowsShort(model) + model.entry.shift).filter((rows) => rows > inView[0]);
   drawLane({ surface, second, inks, lane, bars: bars!, shown, scale, rowsShort: Math.max(0, ...short), inView });
 
@@ -58,7 +58,7 @@ function laneAsSvg(
   const ticks2 = scale.second ? readableTicks(second, height) : [];
   figures(second, ticks2, 4, 'class="quiet"', axisText('number', stepOf(ticks2)));
   if (isTop) {
-    for (const { x, text } of turns)
+    for (const { x, text } of calendarTicks)
       if (text) texts.push(`<text class="quiet" x="${x + 5}" y="14">${escaped(text)}</text>`);
     for (const { note, x } of notesInView(session.body.notes, bars!.time, view, PLOT)) {
       const style = x > PLOT * 0.7 ? `x="${x - 5}" text-anchor="end"` : `x="${x + 5}"`;
@@ -80,13 +80,13 @@ export function pictureAsSvg(session: LedgerSession): string {
   const style = getComputedStyle(document.documentElement);
   const colour = (name: string) => style.getPropertyValue(name).trim();
   const inks = readInks(document.documentElement);
-  const turns = turnsInView(session.view, session.times, session.days, session.calendar, PLOT);
+  const calendarTicks = ticksInView(session.view, session.times, session.days, session.calendar, PLOT);
   const parts: string[] = [];
   let y = HEAD;
   for (const lane of session.body.lanes.filter(({ collapsed }) => !collapsed)) {
     const isTop = y === HEAD;
     const height = isTop ? LANE : SMALL_LANE;
-    parts.push(laneAsSvg(session, lane, turns, { inks, top: y, height, isTop }));
+    parts.push(laneAsSvg(session, lane, calendarTicks, { inks, top: y, height, isTop }));
     y += height + 6;
   }
   for (const entry of entriesOf(session.body)) {

@@ -16,10 +16,10 @@ export function formulaParts(text: string): FormulaPart[] {
   return parts;
 }
 
-export type Pace = 'usual' | 'coarse' | 'fine';
+export type StepSize = 'usual' | 'coarse' | 'fine';
 
 /** One step of a number: a hundredth for a smoothing factor, else one in its last place, but wholes stay whole. */
-export function stepOf({ of, value }: NumberInText, text: string, pace: Pace): number {
+export function stepOf({ of, value }: NumberInText, text: string, pace: StepSize): number {
   const decimals = /\.(\d+)/.exec(text)?.[1].length ?? 0;
   const usual = of === 'factor' ? 0.01 : decimals > 0 ? 10 ** -decimals : value >= 200 ? 5 : 1;
   if (pace === 'coarse') return usual * 10;
@@ -33,7 +33,7 @@ function limitsOf({ of }: NumberInText): [number, number] {
 }
 
 /** The text with one of its numbers moved by some steps, written without the noise of binary fractions. */
-export function scrubbed(text: string, start: number, steps: number, pace: Pace): string {
+export function scrubbed(text: string, start: number, steps: number, pace: StepSize): string {
   const number = numbersIn(text).find((candidate) => candidate.start === start);
   if (!number) return text;
   const written = text.slice(number.start, number.end);

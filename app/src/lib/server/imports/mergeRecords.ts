@@ -28,7 +28,7 @@ export async function mergeRecords(
   const valueNames = names.filter((name) => name !== 'time' && name !== 'line' && name !== 'flags');
   const keyOf = (block: RecordColumns, row: number) => valueNames.map((name) => block[name][row]).join();
   const merged: Merged = { rows: 0, added: 0, flagged: 0, doubled: 0 };
-  const add = ({ block, from, to }: Stretch) => {
+  const add = ({ block, from, to }: BlockRange) => {
     merged.added += to - from;
     for (let row = from; row < to; row++) if (block.flags[row] !== 0) merged.flagged++;
     out.append(block, from, to);
@@ -67,7 +67,7 @@ export async function mergeRecords(
 }
 
 /** Rows [from, to) of a block. */
-interface Stretch {
+interface BlockRange {
   block: RecordColumns;
   from: number;
   to: number;
@@ -99,7 +99,7 @@ class Cursor {
   }
 
   /** Takes the records of this block before an instant. */
-  takeBefore(instant: number): Stretch {
+  takeBefore(instant: number): BlockRange {
     const { row: from } = this;
     const block = this.block!;
     let to = from;
@@ -108,7 +108,7 @@ class Cursor {
     return { block, from, to };
   }
 
-  takeRow(): Stretch {
+  takeRow(): BlockRange {
     const from = this.row++;
     return { block: this.block!, from, to: from + 1 };
   }

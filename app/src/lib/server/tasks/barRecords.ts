@@ -1,4 +1,11 @@
-import { GrowingColumn, makeCalendar, parseBarRule, takenBy, type BuiltBars, type Calendar } from '@jaunty-ledger/core';
+import {
+  GrowingColumn,
+  makeCalendar,
+  parseBarRule,
+  rowFilter,
+  type BuiltBars,
+  type Calendar,
+} from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
@@ -31,7 +38,7 @@ export const barRecords: TaskKind<{
     const blocks = async function* () {
       for await (const all of recordsBetween(store, tape, WHOLE, { fromSequence: start?.sequence, course })) {
         const columns = flagged ? all : withoutFlagged(all);
-        yield { columns, takes: takenBy(rule, blockOf(tape, columns)) };
+        yield { columns, takes: rowFilter(rule, blockOf(tape, columns)) };
       }
     };
     const { columns, more } = await recordsOfBar(

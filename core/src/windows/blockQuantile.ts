@@ -13,7 +13,7 @@ import { BLOCK_ROWS } from './window.js';
  * @param progress  told the share that is done, now and then
  * @returns         whether all is filled: false where x has a gap
  */
-export function plainQuantile(
+export function blockQuantile(
   x: Float64Array,
   bars: number,
   p: number,

@@ -20,7 +20,7 @@ type PlainLoop = (x: Float64Array, bars: number, out: Float64Array) => boolean;
  * @param least    fewest valid values that give a result: a window that never holds so many does not go by loops
  * @param longest  length up to which the result is exact enough
  */
-export function byPlainLoop(
+export function byBlockLoop(
   x: Float64Array,
   window: Window,
   least: number,

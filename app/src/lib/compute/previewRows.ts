@@ -1,7 +1,7 @@
 import { FormulaError, frameRows, widest, Work, type Column, type Frame, type Plan } from '@jaunty-ledger/core';
-import type { Drawn, Glimpse, RowRange, Wrong } from './protocol';
+import type { Drawn, Preview, RowRange, Wrong } from './protocol';
 
-/** A glimpse is worth its time where it is of this share of the rows at most. */
+/** A preview is worth its time where it is of this share of the rows at most. */
 const WORTH = 1 / 8;
 
 /** Those of several values that an entry draws. */
@@ -15,12 +15,12 @@ export const drawnOf = ({ parts }: Plan, columns: readonly Column[]): Column[] =
  * @param isShown  whether something of an entry is drawn, that what is seen can be written over
  * @returns        nothing of an entry that may be made of any row, and nothing at all where it would not be much less work
  */
-export function glimpsesOf(
+export function previewsOf(
   frame: Frame,
   plans: readonly { plan: Plan; id: string }[],
   { known, isShown }: { known: ReadonlyMap<string, Column[]>; isShown: (id: string) => boolean },
   ranges: readonly RowRange[],
-): Glimpse[] {
+): Preview[] {
   const rows = frame.time.length;
   const fresh = plans.filter(({ plan }) => !known.has(plan.key));
   const changed = new Set(fresh.map(({ id }) => id).filter(isShown));
@@ -61,12 +61,12 @@ export function glimpsesOf(
  * Results with what was seen written over what they were, where they are drawn. The memory of their columns is the same,
  * and is given away with them; what was known of the old columns does not hold for the new ones.
  */
-export function withGlimpses(
+export function withPreviews(
   results: ReadonlyMap<string, Drawn | Wrong>,
-  glimpses: readonly Glimpse[],
+  previews: readonly Preview[],
 ): Map<string, Drawn | Wrong> {
   const next = new Map(results);
-  for (const { id, columns } of glimpses) {
+  for (const { id, columns } of previews) {
     const old = next.get(id);
     if (old?.state !== 'drawn' || old.columns.length !== columns.length) continue;
     next.set(id, {

@@ -23,7 +23,7 @@ class PairOfSums {
  * value where two blocks meet: it lies in every window of theirs, which bounds the cancellation of S2 - S1^2 / N to a
  * factor N, for values around 1e9 that differ by 1 and for spikes alike; equal values give exactly 0.
  */
-export function plainVariance(
+export function blockVariance(
   x: Float64Array,
   bars: number,
   from: number,
@@ -142,7 +142,7 @@ function spreadRun(
  * Slopes of x on the row over the last `bars` rows, `bars` of them at least two; NaN where there are fewer. Positions count
  * from the row where the blocks meet, deviations from the value there.
  */
-export function plainSlope(x: Float64Array, bars: number, out: Float64Array): boolean {
+export function blockSlope(x: Float64Array, bars: number, out: Float64Array): boolean {
   const rows = x.length;
   out.fill(NaN, 0, Math.min(rows, bars - 1));
   const sums = new PairOfSums();

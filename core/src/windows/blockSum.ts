@@ -5,7 +5,7 @@ import { isFinite } from './anchoredSums.js';
  * Sums over the last `bars` rows; with `divide` their means. The first rows have windows of fewer, `from` on.
  * @returns  whether all is filled: false where x has a gap
  */
-export function plainSum(x: Float64Array, bars: number, from: number, divide: boolean, out: Float64Array): boolean {
+export function blockSum(x: Float64Array, bars: number, from: number, divide: boolean, out: Float64Array): boolean {
   const rows = x.length;
   const head = Math.min(bars, rows);
   const begun = new FoldedSum();

@@ -1,7 +1,7 @@
 import { isTimed } from '../bars/barKind.js';
 import { parseBarRule } from '../bars/barRule.js';
 import { timedKind } from '../bars/timedKinds.js';
-import type { Pace } from '../catalogue/functionEntry.js';
+import type { BarFrequency } from '../catalogue/functionEntry.js';
 import type { Calendar } from '../time/calendar.js';
 import { DAY, weekdayOf } from '../time/instant.js';
 
@@ -12,7 +12,7 @@ const DAYS_PER_YEAR = 365.2425;
  * @param rule  the bar rule as written; bars of no fixed length are counted over the days that the rows cover
  * @see definitions, section 8
  */
-export function paceOf(time: Float64Array, calendar: Calendar, rule: string | undefined): Pace {
+export function barFrequencyOf(time: Float64Array, calendar: Calendar, rule: string | undefined): BarFrequency {
   const daysPerYear = tradingDaysPerYear(time, calendar);
   const kind = rule === undefined ? undefined : parseBarRule(rule).kind;
   if (kind && isTimed(kind) && time.length > 0) {

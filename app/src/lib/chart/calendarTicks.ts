@@ -10,8 +10,8 @@ import {
 } from '@jaunty-ledger/core';
 import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
-/** What turns at a row: where the vertical rules of the chart stand, by the zoom. */
-export type TurnUnit = 'year' | 'month' | 'week' | 'day';
+/** What begins at a row: where the vertical rules of the chart stand, by the zoom. */
+export type TickUnit = 'year' | 'month' | 'week' | 'day';
 
 /** Rows at which a trading day begins, with the day it is. */
 export interface DayStarts {
@@ -34,7 +34,7 @@ export function dayStarts(time: Float64Array, calendar: Calendar): DayStarts {
 }
 
 /** A vertical rule, and what is written at it. Not every rule has a text. */
-export interface Turn {
+export interface CalendarTick {
   /** The row that it stands before. */
   row: number;
   x: number;
@@ -46,12 +46,12 @@ const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', '
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** Room that a text of each unit takes, with a little air, at the size of the axis. */
 const ROOM_PX = { year: 48, month: 72, week: 84, day: 92, clock: 52 };
-/** Rules closer than this are a grid, not turns; texts that find no room between them are left out. */
+/** Rules closer than this are a grid, no marks of the calendar; texts that find no room between them are left out. */
 const LEAST_APART_PX = 40;
 const CLOCK_STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 240].map((minutes) => minutes * MINUTE);
 
-/** Texts are told apart by what lies above them: a day says its month, a month its year where it turns. */
-function textOf(date: number, unit: TurnUnit): string {
+/** Texts are told apart by what lies above them: a day says its month, a month its year where it begins. */
+function textOf(date: number, unit: TickUnit): string {
   const at = new Date(date * 86_400_000);
   const [day, month, year] = [at.getUTCDate(), MONTHS[at.getUTCMonth()], at.getUTCFullYear()];
   switch (unit) {
@@ -66,7 +66,7 @@ function textOf(date: number, unit: TurnUnit): string {
   }
 }
 
-function keyOf(date: number, unit: TurnUnit): number {
+function keyOf(date: number, unit: TickUnit): number {
   const at = new Date(date * 86_400_000);
   switch (unit) {
     case 'year':
@@ -83,7 +83,7 @@ function keyOf(date: number, unit: TurnUnit): number {
 /** Starts of a unit among the days; the finest unit whose rules stand far enough apart is the one to draw. */
 function startsOf(
   { rows, dates }: DayStarts,
-  unit: TurnUnit,
+  unit: TickUnit,
   from: number,
   to: number,
 ): { row: number; date: number }[] {
@@ -99,13 +99,13 @@ function startsOf(
  * The rules and texts of a view: the finest of days, weeks, months and years that leaves room for its texts, and clock
  * times between days where there is room for those too.
  */
-export function turnsInView(
+export function ticksInView(
   view: ViewWindow,
   time: Float64Array,
   days: DayStarts,
   calendar: Calendar,
   widthPx: number,
-): Turn[] {
+): CalendarTick[] {
   const [from, to] = rowsInView(view, time.length);
   const xOf = (row: number) => xOfRow(view, row, widthPx);
   for (const unit of ['day', 'week', 'month', 'year'] as const) {
@@ -113,14 +113,14 @@ export function turnsInView(
     const apart =
       starts.length > 1 ? (xOf(starts[starts.length - 1].row) - xOf(starts[0].row)) / (starts.length - 1) : widthPx;
     if (apart < LEAST_APART_PX && unit !== 'year') continue;
-    const turns = starts.map(({ row, date }) => ({
+    const calendarTicks = starts.map(({ row, date }) => ({
       row,
       x: xOfRow(view, row - 0.5, widthPx),
       text: textOf(date, unit),
       isMain: true,
     }));
     const clock = unit === 'day' ? clockTurns(view, time, days, calendar, widthPx) : [];
-    return spaced([...turns, ...clock], ROOM_PX[unit], widthPx);
+    return spaced([...calendarTicks, ...clock], ROOM_PX[unit], widthPx);
   }
   return [];
 }
@@ -132,7 +132,7 @@ function clockTurns(
   days: DayStarts,
   calendar: Calendar,
   widthPx: number,
-): Turn[] {
+): CalendarTick[] {
   const [from, to] = rowsInView(view, time.length);
   if (to <= from) return [];
   const span = time[to - 1] - time[from];
@@ -142,7 +142,7 @@ function clockTurns(
     (candidate) => span > 0 && candidate * pxPerMicro >= ROOM_PX.clock && (view.trueTime || candidate >= perRow),
   );
   if (step === undefined) return [];
-  const turns: Turn[] = [];
+  const calendarTicks: CalendarTick[] = [];
   for (let i = 0; i < days.rows.length; i++) {
     const start = days.rows[i];
     const end = days.rows[i + 1] ?? time.length;
@@ -152,26 +152,26 @@ function clockTurns(
     for (let wall = Math.ceil(firstWall / step) * step; wall <= lastWall; wall += step) {
       const row = firstRowFrom(time, calendar.zone.instantOf(wall), start);
       if (row === start || row >= end) continue;
-      turns.push({ row, x: xOfRow(view, row - 0.5, widthPx), text: clockText(wall), isMain: false });
+      calendarTicks.push({ row, x: xOfRow(view, row - 0.5, widthPx), text: clockText(wall), isMain: false });
     }
   }
-  return turns;
+  return calendarTicks;
 }
 
 /** Drops texts that would run into one already placed, main ones first, and all that would leave the plot. */
-function spaced(turns: Turn[], roomPx: number, widthPx: number): Turn[] {
+function spaced(calendarTicks: CalendarTick[], roomPx: number, widthPx: number): CalendarTick[] {
   const taken: { from: number; to: number }[] = [];
-  const place = (turn: Turn): Turn => {
-    const from = turn.x;
-    const to = turn.x + (turn.isMain ? roomPx : ROOM_PX.clock);
+  const place = (tick: CalendarTick): CalendarTick => {
+    const from = tick.x;
+    const to = tick.x + (tick.isMain ? roomPx : ROOM_PX.clock);
     const fits = from >= 0 && to <= widthPx && taken.every((other) => to <= other.from || from >= other.to);
-    if (!fits) return { ...turn, text: '' };
+    if (!fits) return { ...tick, text: '' };
     taken.push({ from, to });
-    return turn;
+    return tick;
   };
-  const main = turns.filter((turn) => turn.isMain).map(place);
-  const clock = turns.filter((turn) => !turn.isMain).map(place);
-  return [...main, ...clock.filter((turn) => turn.text !== '')].sort((a, b) => a.x - b.x);
+  const main = calendarTicks.filter((tick) => tick.isMain).map(place);
+  const clock = calendarTicks.filter((tick) => !tick.isMain).map(place);
+  return [...main, ...clock.filter((tick) => tick.text !== '')].sort((a, b) => a.x - b.x);
 }
 
 /** Time of the day, with its seconds where it is not on a minute. */

@@ -7,7 +7,7 @@
  * Least (`sign` -1) or greatest (`sign` 1) value of the last `bars` rows; the first rows have windows of fewer, `from` on.
  * @returns  whether all is filled: false where x has a gap
  */
-export function plainExtreme(x: Float64Array, bars: number, from: number, sign: 1 | -1, out: Float64Array): boolean {
+export function blockExtreme(x: Float64Array, bars: number, from: number, sign: 1 | -1, out: Float64Array): boolean {
   const rows = x.length;
   let gaps = 0; // NaN from the first missing value on: comparing alone would pass it over
   const ends = new Float64Array(Math.min(bars, rows) + 1).fill(-Infinity);
