@@ -19,10 +19,16 @@ const OUTSIDE_FILES = {
 };
 const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
 const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');
-const COMPONENTS = forbid(
-  ['**/*.svelte', '!**/*[sS]ession.svelte', '!**/*[sS]aver.svelte', '!**/*[rR]esults.svelte'],
-  'Models and charts know no components.',
+const COMPONENTS = {
+  regex: '/[A-Z][A-Za-z]*\\.svelte$',
+  caseSensitive: true,
+  message: 'Models and charts know no components.',
+};
+const PAGES = forbid(
+  ['$lib/ledger/**', '$lib/records/**', '$lib/help/**'],
+  'What several pages use knows none of them.',
 );
+const PLOTS = forbid(['$lib/plots/**'], 'Charts know numbers and pixels only.');
 
 export default ts.config(
   {
@@ -60,11 +66,15 @@ export default ts.config(
   boundary(['files/src/**/*.ts'], OUTSIDE_FILES),
   boundary(['app/src/**/*.{ts,svelte}'], KNEX),
   boundary(
-    ['app/src/lib/{chart,compute,ledger,records,components}/**/*.{ts,svelte}', 'app/src/routes/**/*.svelte'],
+    ['app/src/lib/{ledger,records,help,components}/**/*.{ts,svelte}', 'app/src/routes/**/*.svelte'],
     KNEX,
     SERVER,
   ),
-  boundary(['app/src/lib/{chart,compute,ledger,records}/**/*.ts'], KNEX, SERVER, COMPONENTS),
+  boundary(['app/src/lib/{ledger,records,help}/**/*.ts'], KNEX, SERVER, COMPONENTS),
+  boundary(['app/src/lib/plots/**/*.svelte'], KNEX, SERVER, PAGES),
+  boundary(['app/src/lib/plots/**/*.ts'], KNEX, SERVER, PAGES, COMPONENTS),
+  boundary(['app/src/lib/{chart,compute}/**/*.svelte'], KNEX, SERVER, PAGES, PLOTS),
+  boundary(['app/src/lib/{chart,compute}/**/*.ts'], KNEX, SERVER, PAGES, PLOTS, COMPONENTS),
   { files: ['app/src/lib/server/store/**/*.ts'], rules: { 'no-restricted-imports': 'off' } },
   { files: ['**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },
 );

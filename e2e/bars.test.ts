@@ -9,7 +9,7 @@ import {
   type Ticks,
 } from '@jaunty-ledger/core';
 import { beforeAll, describe, expect, inject, it } from 'vitest';
-import { barRecords, reckoned } from '../app/src/lib/ledger/barReckoning';
+import { barRecords, reckoned } from '../app/src/lib/plots/barReckoning';
 
 /*
  * Bars of every kind from records of every kind, as the server cuts them from its store a chunk after the other, are those

@@ -1,6 +1,4 @@
 <script lang="ts">
-  import type { Unit } from '@jaunty-ledger/core';
-  import { axisText } from '$lib/ledger/figures';
   import { paper } from '$lib/components/paper.svelte';
   import { readInks, type Inks } from './inks';
   import type { Surface } from './layers';
@@ -8,6 +6,7 @@
   import { drawRules } from './ruleLayer';
   import { priceScale, readableTicks, stepOf, type PriceScale, type ScaleOptions } from './priceScale';
   import type { CalendarTick } from './calendarTicks';
+  import { AXIS_PX } from './plotSize';
   import type { ViewWindow } from './viewWindow';
 
   let {
@@ -15,8 +14,8 @@
     extent,
     second,
     options,
-    unit,
-    decimals,
+    axisTexts,
+    secondTexts,
     prefix,
     suffix,
     calendarTicks,
@@ -31,9 +30,9 @@
     /** Extent of the second scale, whose figures stand at the left edge. */
     second: [number, number] | undefined;
     options: ScaleOptions;
-    unit: Unit;
-    /** Places of the figures, where they are chosen, and what is written before and after them. */
-    decimals: number | null;
+    /** How figures of each scale are written whose step is so large, and what stands before and after those of the first. */
+    axisTexts: (step: number) => (value: number) => string;
+    secondTexts: (step: number) => (value: number) => string;
     prefix: string;
     suffix: string;
     /** Vertical rules; their texts only in the topmost lane. */
@@ -56,8 +55,8 @@
   const y2: PriceScale = $derived(priceScale(second, Math.max(1, heightPx), { footPx: options.footPx, headPx }));
   const ticks = $derived(extent ? readableTicks(y, heightPx) : []);
   const ticks2 = $derived(second ? readableTicks(y2, heightPx) : []);
-  const plain = $derived(axisText(unit, stepOf(ticks), decimals));
-  const secondText = $derived(axisText('number', stepOf(ticks2)));
+  const plain = $derived(axisTexts(stepOf(ticks)));
+  const secondText = $derived(secondTexts(stepOf(ticks2)));
 
   $effect(() => onresize(widthPx));
 
@@ -86,12 +85,12 @@
   });
 </script>
 
-<div class="plot">
+<div class="plot" style:--axis-width="{AXIS_PX}px">
   <div class="picture" bind:clientWidth={widthPx} bind:clientHeight={heightPx}>
     <div role="img" aria-label={label}><canvas bind:this={canvas}></canvas></div>
     {#if showTexts}
       {#each calendarTicks as { row, x, text, isMain } (`${row} ${text}`)}
-        {#if text}<span class="turn" class:main={isMain} style:transform="translateX({x}px)">{text}</span>{/if}
+        {#if text}<span class="tick" class:main={isMain} style:transform="translateX({x}px)">{text}</span>{/if}
       {/each}
     {/if}
     {#each ticks2 as tick (tick)}<span class="second" style:transform="translateY(calc({y2(tick)}px - 50%))"
@@ -110,7 +109,7 @@
 <style>
   .plot {
     display: grid;
-    grid-template-columns: minmax(0, 1fr) 58px;
+    grid-template-columns: minmax(0, 1fr) var(--axis-width);
     grid-template-rows: minmax(0, 1fr);
     height: 100%;
     min-width: 0;
@@ -138,7 +137,7 @@
     font-size: 12.5px;
     white-space: nowrap;
   }
-  .turn {
+  .tick {
     position: absolute;
     top: 3px;
     left: 0;
@@ -160,7 +159,7 @@
     padding: 0 2px;
     pointer-events: none;
   }
-  .turn.main {
+  .tick.main {
     color: var(--ink);
   }
   .pointer {

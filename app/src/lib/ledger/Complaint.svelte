@@ -1,6 +1,6 @@
 <script lang="ts">
   import Said from '$lib/components/Said.svelte';
-  import type { Complaint } from './ledgerSession.svelte';
+  import type { Complaint } from './complaint';
 
   let { text, complaint }: { text: string; complaint: Complaint } = $props();
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { completionsAt, type Completion } from '@jaunty-ledger/core';
   import ComplaintText from './Complaint.svelte';
-  import type { Complaint } from './ledgerSession.svelte';
+  import type { Complaint } from './complaint';
 
   let {
     submit,

@@ -2,13 +2,14 @@
   import { tick } from 'svelte';
   import type { Unit } from '@jaunty-ledger/core';
   import { dashOf, INK_NAMES, memberStrength } from '$lib/chart/inks';
-  import { figureText } from './figures';
+  import { figureText } from '$lib/plots/figures';
   import FormulaText from './FormulaText.svelte';
   import ComplaintText from './Complaint.svelte';
-  import { definitionOf, splitEntry, type EntryModel } from './laneModel';
+  import { definitionOf, splitEntry, type EntryModel } from '$lib/plots/laneModel';
   import EntryInput from './EntryInput.svelte';
   import EntryStyle from './EntryStyle.svelte';
-  import type { Complaint, LedgerSession } from './ledgerSession.svelte';
+  import type { Complaint } from './complaint';
+  import type { LedgerSession } from './ledgerSession.svelte';
   import { fanned, type StepSize } from './scrub';
 
   let {
@@ -33,10 +34,11 @@
   let isOpen = $state(false);
   let line = $state<HTMLElement>();
 
+  const { document } = $derived(session);
   const entry = $derived(model.entry);
   const parts = $derived(splitEntry(entry.text));
   // a fan shows many figures in one line: the tape's own decimals; one alone has room for one more
-  const decimals = $derived(session.tape.priceDecimals + (model.columns.length > 1 ? 0 : 1));
+  const decimals = $derived(session.view.tape.priceDecimals + (model.columns.length > 1 ? 0 : 1));
   // a line that is drawn later stands at the pointer with the value of an earlier row
   const at = $derived(row - entry.shift);
   const figures = $derived(model.columns.map(({ values }) => figureText(values[at] ?? NaN, model.unit, decimals)));
@@ -48,12 +50,12 @@
   }
 
   async function rewrite(text: string): Promise<Complaint | undefined> {
-    session.editEntry(entry.id, text);
+    document.editEntry(entry.id, text);
     return undefined; // kept as written: what is wrong with it stands beside it
   }
 
   function scrub(from: string, start: number, steps: number, pace: StepSize): void {
-    session.scrubEntry(entry.id, from, start, steps, pace);
+    document.scrubEntry(entry.id, from, start, steps, pace);
   }
 </script>
 
@@ -76,7 +78,7 @@
     aria-pressed={!entry.hidden}
     aria-label="{entry.hidden ? 'Show' : 'Hide'} {parts.name}, drawn in {INK_NAMES[entry.ink]}"
     title={entry.hidden ? 'Show' : 'Hide'}
-    onclick={() => session.toggleEntry(entry.id)}
+    onclick={() => document.toggleEntry(entry.id)}
   >
     <svg viewBox="0 0 20 14" aria-hidden="true">
       {#each model.columns.length > 0 ? model.columns.slice(0, 3) : [undefined] as _, index (index)}
@@ -119,7 +121,7 @@
         text={entry.text}
         from={parts.formulaAt}
         onscrub={scrub}
-        onfan={(start) => session.editEntry(entry.id, fanned(entry.text, start))}
+        onfan={(start) => document.editEntry(entry.id, fanned(entry.text, start))}
       />
     </div>
     {#if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
@@ -140,11 +142,16 @@
     </div>
   {/if}
   {#if isFlat && !isEditing}
-    <button type="button" class="aside flat" onclick={() => session.styleEntry(entry.id, { second: true })}
+    <button type="button" class="aside flat" onclick={() => document.styleEntry(entry.id, { second: true })}
       >too flat here: give it a scale of its own</button
     >
   {/if}
-  {#if isOpen}<EntryStyle {session} {model} onclose={() => (isOpen = false)} />{/if}
+  {#if isOpen}<EntryStyle
+      {document}
+      {model}
+      openWorking={() => session.view.openWorking(entry.id)}
+      onclose={() => (isOpen = false)}
+    />{/if}
   {#if model.wrong}
     <div class="complaint"><ComplaintText text={entry.text} complaint={model.wrong} /></div>
   {/if}

@@ -2,20 +2,25 @@
   import { ENTRY_SHAPES } from '$lib/api/ledgers';
   import { Refusal } from '$lib/api/problems';
   import { DASH_NAMES, INK_NAMES } from '$lib/chart/inks';
-  import { splitEntry, type EntryModel } from './laneModel';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import { splitEntry, type EntryModel } from '$lib/plots/laneModel';
+  import type { LedgerDocument } from './ledgerDocument.svelte';
 
-  let { session, model, onclose }: { session: LedgerSession; model: EntryModel; onclose: () => void } = $props();
+  let {
+    document,
+    model,
+    openWorking,
+    onclose,
+  }: { document: LedgerDocument; model: EntryModel; openWorking: () => void; onclose: () => void } = $props();
 
   const entry = $derived(model.entry);
   const parts = $derived(splitEntry(entry.text));
   const name = $derived(parts.name);
-  const set = (style: Parameters<LedgerSession['styleEntry']>[1]) => session.styleEntry(entry.id, style);
+  const set = (style: Parameters<LedgerDocument['styleEntry']>[1]) => document.styleEntry(entry.id, style);
   let told = $state('');
 
   async function toggleKept(): Promise<void> {
     try {
-      await session.kept.toggle(parts);
+      await document.kept.toggle(parts);
       told = '';
     } catch (error) {
       told = error instanceof Refusal ? error.problem.detail : String(error);
@@ -39,19 +44,17 @@
   }}
 >
   <div class="acts">
-    <button type="button" class="aside" aria-label="Working of {name}" onclick={() => session.openWorking(entry.id)}
-      >working</button
-    >
-    <button type="button" class="aside" onclick={() => session.soloEntry(entry.id)}>alone</button>
-    <button type="button" class="aside" onclick={() => session.duplicateEntry(entry.id)}>copy</button>
-    <button type="button" class="aside" aria-label="Remove {name}" onclick={() => session.removeEntry(entry.id)}
+    <button type="button" class="aside" aria-label="Working of {name}" onclick={openWorking}>working</button>
+    <button type="button" class="aside" onclick={() => document.soloEntry(entry.id)}>alone</button>
+    <button type="button" class="aside" onclick={() => document.duplicateEntry(entry.id)}>copy</button>
+    <button type="button" class="aside" aria-label="Remove {name}" onclick={() => document.removeEntry(entry.id)}
       >remove</button
     >
-    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, -1)}>up</button>
-    <button type="button" class="aside" onclick={() => session.moveEntry(entry.id, 1)}>down</button>
-    <button type="button" class="aside" onclick={() => session.moveToNewLane(entry.id)}>own lane</button>
+    <button type="button" class="aside" onclick={() => document.moveEntry(entry.id, -1)}>up</button>
+    <button type="button" class="aside" onclick={() => document.moveEntry(entry.id, 1)}>down</button>
+    <button type="button" class="aside" onclick={() => document.moveToNewLane(entry.id)}>own lane</button>
     <button type="button" class="aside" onclick={toggleKept}
-      >{session.kept.has(parts) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</button
+      >{document.kept.has(parts) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</button
     >
     <span role="status">{told}</span>
   </div>

@@ -1,16 +1,16 @@
 <script lang="ts">
   import { Refusal } from '$lib/api/problems';
-  import { pictureAsSvg, svgAsPng } from './picture';
-  import { fetchFigures, FIGURE_FORMATS, saveAs } from './figuresOut';
-  import type { LedgerSession } from './ledgerSession.svelte';
-  import Sheet from './Sheet.svelte';
+  import { pictureAsSvg, svgAsPng } from '$lib/plots/picture';
+  import { fetchFigures, FIGURE_FORMATS, saveAs } from '$lib/plots/figuresOut';
+  import type { PlottedPage } from '$lib/plots/plottedPage';
+  import Sheet from '$lib/plots/Sheet.svelte';
 
-  let { session, onclose }: { session: LedgerSession; onclose: () => void } = $props();
+  let { page, onclose }: { page: PlottedPage; onclose: () => void } = $props();
 
   let stretch = $state<'view' | 'all'>('view');
   let isComplete = $state(false);
   let told = $state('');
-  const name = $derived(session.title.replaceAll(/[^\w-]+/g, '_').slice(0, 60));
+  const name = $derived(page.title.replaceAll(/[^\w-]+/g, '_').slice(0, 60));
 
   async function hand(what: () => Promise<void>): Promise<void> {
     told = 'Making the file…';
@@ -24,11 +24,11 @@
 
   const figures = (format: keyof typeof FIGURE_FORMATS) =>
     hand(async () =>
-      saveAs(await fetchFigures(session, format, stretch, isComplete), `${name}.${FIGURE_FORMATS[format].ending}`),
+      saveAs(await fetchFigures(page, format, stretch, isComplete), `${name}.${FIGURE_FORMATS[format].ending}`),
     );
   const svg = () =>
-    hand(() => Promise.resolve(saveAs(new Blob([pictureAsSvg(session)], { type: 'image/svg+xml' }), `${name}.svg`)));
-  const png = () => hand(async () => saveAs(await svgAsPng(pictureAsSvg(session)), `${name}.png`));
+    hand(() => Promise.resolve(saveAs(new Blob([pictureAsSvg(page)], { type: 'image/svg+xml' }), `${name}.svg`)));
+  const png = () => hand(async () => saveAs(await svgAsPng(pictureAsSvg(page)), `${name}.png`));
 </script>
 
 <Sheet label="Hand out" {onclose}>

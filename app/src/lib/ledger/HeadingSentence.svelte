@@ -7,26 +7,29 @@
 
   let { session }: { session: LedgerSession } = $props();
 
-  const rule = $derived(parseBarRule(session.body.rule));
-  const change = (parts: Partial<BarRule>) => session.setRule(withParts(session.body.rule, parts));
-  const knowsSides = $derived(session.tape?.columns.includes('side') ?? false);
+  const { document } = $derived(session);
+  const tape = $derived(session.view.tape);
+
+  const rule = $derived(parseBarRule(document.body.rule));
+  const change = (parts: Partial<BarRule>) => session.setRule(withParts(document.body.rule, parts));
+  const knowsSides = $derived(tape?.columns.includes('side') ?? false);
   const byTime = $derived(isTimed(rule.kind));
-  const place = $derived(session.tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');
-  const hours = $derived(session.tape?.session?.replace('-', ' to ') ?? '');
-  const records = $derived(session.tape?.kind === 'series' ? 'values' : session.tape ? kindText(session.tape) : '');
+  const place = $derived(tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');
+  const hours = $derived(tape?.session?.replace('-', ' to ') ?? '');
+  const records = $derived(tape?.kind === 'series' ? 'values' : tape ? kindText(tape) : '');
 </script>
 
 <h1>
   <select
     class="word"
     aria-label="Tape"
-    value={session.body.tape}
-    onchange={(event) => session.setTape(event.currentTarget.value)}
+    value={document.body.tape}
+    onchange={(event) => document.setTape(event.currentTarget.value)}
   >
     {#each session.tapes as { name } (name)}<option value={name}>{name}</option>{/each}
   </select>
   {records} as
-  <RuleControl {session} /> bars,
+  <RuleControl rule={document.body.rule} setRule={(text) => session.setRule(text)} /> bars,
   {#if hours}
     <select
       class="word"
@@ -68,7 +71,7 @@
       <option value="both">both sides</option>
       <option value="buy">buys alone</option>
       <option value="sell">sells alone</option>
-    </select>{/if}{#if session.tape?.kind === 'quotes'}, at
+    </select>{/if}{#if tape?.kind === 'quotes'}, at
     <select
       class="word"
       aria-label="Price of a quote"
@@ -78,15 +81,14 @@
       <option value="mid">the mid</option>
       <option value="bid">the bid</option>
       <option value="ask">the ask</option>
-    </select>{/if}{#if session.tape?.flagged > 0}, {session.tape.flagged.toLocaleString('en')} flagged {session.tape
-      .flagged === 1
+    </select>{/if}{#if tape?.flagged > 0}, {tape.flagged.toLocaleString('en')} flagged {tape.flagged === 1
       ? 'record'
       : 'records'}
     <select
       class="word"
       aria-label="Flagged records"
-      value={session.body.flagged ? 'kept' : 'out'}
-      onchange={(event) => session.setFlagged(event.currentTarget.value === 'kept')}
+      value={document.body.flagged ? 'kept' : 'out'}
+      onchange={(event) => document.setFlagged(event.currentTarget.value === 'kept')}
     >
       <option value="kept">marked and kept</option>
       <option value="out">left out</option>

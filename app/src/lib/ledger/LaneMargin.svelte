@@ -1,14 +1,14 @@
 <script lang="ts">
   import type { LedgerLane } from '$lib/api/ledgers';
   import { paced } from '$lib/components/paced.svelte';
-  import { barWords } from './barWords';
+  import { barWords } from '$lib/plots/barWords';
   import EntryInput from './EntryInput.svelte';
   import EntryLine from './EntryLine.svelte';
-  import { figureText } from './figures';
-  import { isFlat, type LaneScale } from './laneScale';
+  import { figureText } from '$lib/plots/figures';
+  import { isFlat, type LaneScale } from '$lib/plots/laneScale';
   import LaneTools from './LaneTools.svelte';
   import { rowsInView } from '$lib/chart/viewWindow';
-  import type { EntryModel } from './laneModel';
+  import type { EntryModel } from '$lib/plots/laneModel';
   import type { LedgerSession } from './ledgerSession.svelte';
 
   let {
@@ -22,10 +22,11 @@
   let isOpen = $state(false);
   let isOver = $state(false);
 
-  const bars = $derived(session.bars!);
-  const shown = paced(() => ({ row: session.figureRow, inView: rowsInView(session.view, session.rows) }));
-  const row = $derived(Math.min(shown.latest.row, session.viewRows - 1)); // never one of bars that are gone
-  const decimals = $derived(session.tape.priceDecimals);
+  const { document, view } = $derived(session);
+  const bars = $derived(view.bars!);
+  const shown = paced(() => ({ row: view.figureRow, inView: rowsInView(view.window, view.rows) }));
+  const row = $derived(Math.min(shown.latest.row, view.viewRows - 1)); // never one of bars that are gone
+  const decimals = $derived(view.tape.priceDecimals);
   const price = (value = NaN) => figureText(value, 'price', decimals);
 </script>
 
@@ -43,10 +44,10 @@
   ondrop={(event) => {
     isOver = false;
     const id = event.dataTransfer?.getData('text/entry');
-    if (id) session.moveEntryTo(id, lane.id, entries.length);
+    if (id) document.moveEntryTo(id, lane.id, entries.length);
   }}
 >
-  {#if isOpen}<LaneTools {session} {lane} {scale} />{/if}
+  {#if isOpen}<LaneTools {document} {lane} {scale} />{/if}
   {#if lane.base === 'price'}
     <div class="base">
       <svg class="mark" viewBox="0 0 20 14" aria-hidden="true"
@@ -81,7 +82,7 @@
         {row}
         unit={lane.scale === 'percent' ? model.unit : scale.unit}
         isFlat={isFlat(model, scale, ...shown.latest.inView)}
-        drop={(id) => session.moveEntryTo(id, lane.id, index)}
+        drop={(id) => document.moveEntryTo(id, lane.id, index)}
       />
     {/each}
   {/if}

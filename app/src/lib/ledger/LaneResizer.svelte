@@ -1,8 +1,8 @@
 <script lang="ts">
   import type { LedgerLane } from '$lib/api/ledgers';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import type { LedgerDocument } from './ledgerDocument.svelte';
 
-  let { session, lane }: { session: LedgerSession; lane: LedgerLane } = $props();
+  let { document, lane }: { document: LedgerDocument; lane: LedgerLane } = $props();
 
   let held: { y: number; weight: number; height: number } | undefined;
 
@@ -15,14 +15,14 @@
   function move(event: PointerEvent): void {
     if (!held) return;
     const factor = Math.max(0.2, (held.height + event.clientY - held.y) / held.height);
-    session.styleLane(lane.id, { weight: clamp(held.weight * factor) }, 'height');
+    document.styleLane(lane.id, { weight: clamp(held.weight * factor) }, 'height');
   }
 
   function key(event: KeyboardEvent): void {
     const factor = { ArrowDown: 1.15, ArrowUp: 1 / 1.15 }[event.key];
     if (!factor) return;
     event.preventDefault();
-    session.styleLane(lane.id, { weight: clamp(lane.weight * factor) }, 'height');
+    document.styleLane(lane.id, { weight: clamp(lane.weight * factor) }, 'height');
   }
 
   const clamp = (weight: number) => Math.min(10, Math.max(0.1, Number(weight.toFixed(3))));

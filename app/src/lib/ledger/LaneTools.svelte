@@ -1,9 +1,9 @@
 <script lang="ts">
   import { BAR_SHAPES, LANE_SCALES, type LedgerLane } from '$lib/api/ledgers';
-  import type { LaneScale } from './laneScale';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import type { LaneScale } from '$lib/plots/laneScale';
+  import type { LedgerDocument } from './ledgerDocument.svelte';
 
-  let { session, lane, scale }: { session: LedgerSession; lane: LedgerLane; scale: LaneScale } = $props();
+  let { document, lane, scale }: { document: LedgerDocument; lane: LedgerLane; scale: LaneScale } = $props();
 
   const SCALE_TEXT: Record<LedgerLane['scale'], string> = {
     fit: 'fit to what is seen',
@@ -12,7 +12,7 @@
     log: 'logarithmic',
     percent: 'percent from the first bar',
   };
-  const set = (style: Parameters<LedgerSession['styleLane']>[1]) => session.styleLane(lane.id, style);
+  const set = (style: Parameters<LedgerDocument['styleLane']>[1]) => document.styleLane(lane.id, style);
 
   function setScale(kind: LedgerLane['scale']): void {
     // a fixed scale begins with what is seen
@@ -84,8 +84,8 @@
     >
   {/each}
   <div class="acts">
-    <button type="button" class="aside" onclick={() => session.moveLane(lane.id, -1)}>lane up</button>
-    <button type="button" class="aside" onclick={() => session.moveLane(lane.id, 1)}>lane down</button>
+    <button type="button" class="aside" onclick={() => document.moveLane(lane.id, -1)}>lane up</button>
+    <button type="button" class="aside" onclick={() => document.moveLane(lane.id, 1)}>lane down</button>
     <button type="button" class="aside" onclick={() => set({ collapsed: !lane.collapsed })}
       >{lane.collapsed ? 'unfold' : 'fold'}</button
     >

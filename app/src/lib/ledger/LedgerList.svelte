@@ -3,11 +3,11 @@
   import { createLedger, deleteLedger, fetchLedgers } from '$lib/api/client';
   import { LedgerFile, type Ledger } from '$lib/api/ledgers';
   import { Refusal } from '$lib/api/problems';
-  import { saveAs } from './figuresOut';
-  import type { LedgerSession } from './ledgerSession.svelte';
-  import Sheet from './Sheet.svelte';
+  import { saveAs } from '$lib/plots/figuresOut';
+  import type { LedgerDocument } from './ledgerDocument.svelte';
+  import Sheet from '$lib/plots/Sheet.svelte';
 
-  let { session, onclose }: { session: LedgerSession; onclose: () => void } = $props();
+  let { document, onclose }: { document: LedgerDocument; onclose: () => void } = $props();
 
   let ledgers = $state.raw<Ledger[]>();
   let told = $state('');
@@ -33,8 +33,8 @@
   const duplicate = () =>
     attempt(async () => {
       const { id } = await createLedger(fetch, {
-        title: `${session.title}, copy`,
-        body: $state.snapshot(session.body),
+        title: `${document.title}, copy`,
+        body: $state.snapshot(document.body),
       });
       await open(id);
     });
@@ -56,10 +56,14 @@
     });
 
   function handOut(): void {
-    const whole: LedgerFile = { format: 'jaunty-ledger/1', title: session.title, body: $state.snapshot(session.body) };
+    const whole: LedgerFile = {
+      format: 'jaunty-ledger/1',
+      title: document.title,
+      body: $state.snapshot(document.body),
+    };
     saveAs(
       new Blob([JSON.stringify(whole, null, 2)], { type: 'application/json' }),
-      `${session.title.replaceAll(/[^\w-]+/g, '_')}.ledger.json`,
+      `${document.title.replaceAll(/[^\w-]+/g, '_')}.ledger.json`,
     );
   }
 
@@ -88,7 +92,7 @@
   <ul>
     {#each ledgers ?? [] as ledger (ledger.id)}
       <li>
-        <a href="/ledger/{ledger.id}" aria-current={ledger.title === session.title ? 'true' : undefined}
+        <a href="/ledger/{ledger.id}" aria-current={ledger.title === document.title ? 'true' : undefined}
           >{ledger.title}</a
         >
         <span>{ledger.body.tape}, {ledger.body.rule}</span>

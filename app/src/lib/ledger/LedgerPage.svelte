@@ -9,6 +9,7 @@
   import type { Tape } from '$lib/api/tapes';
   import { momentText, ticksInView } from '$lib/chart/calendarTicks';
   import { panned, placeOfRow, rowAtX, xOfRow, zoomed } from '$lib/chart/viewWindow';
+  import { AXIS_PX } from '$lib/chart/plotSize';
   import type { PlotGestures } from '$lib/chart/plotGestures';
   import Said from '$lib/components/Said.svelte';
   import HandOut from './HandOut.svelte';
@@ -17,12 +18,12 @@
   import Lane from './Lane.svelte';
   import LedgerList from './LedgerList.svelte';
   import { LedgerSession } from './ledgerSession.svelte';
-  import { measureText } from './measure';
+  import { measureText } from '$lib/plots/measure';
   import RescuedChanges from './RescuedChanges.svelte';
-  import RowsPanel from './RowsPanel.svelte';
+  import RowsPanel from '$lib/plots/RowsPanel.svelte';
   import SetList from './SetList.svelte';
-  import WorkingSlip from './WorkingSlip.svelte';
-  import SpanStrip from './SpanStrip.svelte';
+  import WorkingSlip from '$lib/plots/WorkingSlip.svelte';
+  import SpanStrip from '$lib/plots/SpanStrip.svelte';
 
   let { ledger, tapes, kept }: { ledger: Ledger | NewLedger; tapes: Tape[]; kept: KeptEntry[] } = $props();
 
@@ -31,7 +32,9 @@
   // the page is made anew for another ledger, so the session is of the one it starts with
   const session = untrack(() => new LedgerSession(ledger, tapes, kept, page.url.searchParams, created));
   onDestroy(() => session.close());
+  const { document: ledgerDocument, view, results } = session;
 
+  let isRowsOpen = $state(false);
   let widthPx = $state(0);
   let open = $state<'keys' | 'out' | 'ledgers' | 'sets' | 'day'>();
   let dayField = $state<HTMLInputElement>();
@@ -39,10 +42,10 @@
 
   // the address holds the view, so that it can be handed on
   $effect(() => {
-    const { view } = session.body;
+    const { view: stretch } = ledgerDocument.body;
     if (session.status !== 'ready') return;
-    if (session.saver.saving.state === 'draft') return;
-    const wanted = view ? `?${new URLSearchParams(view)}` : location.pathname;
+    if (ledgerDocument.saver.saving.state === 'draft') return;
+    const wanted = stretch ? `?${new URLSearchParams({ ...stretch })}` : location.pathname;
     const timer = setTimeout(() => replaceState(wanted, {}), 300);
     return () => clearTimeout(timer);
   });
@@ -54,10 +57,10 @@
   const PAGE_KEYS: Record<string, () => void> = {
     '?': () => (open = 'keys'),
     e: () => document.querySelector<HTMLElement>('.new input')?.focus(),
-    r: () => (session.isRowsOpen = !session.isRowsOpen),
-    w: () => session.openWorking(undefined),
+    r: () => (isRowsOpen = !isRowsOpen),
+    w: () => view.openWorking(undefined),
     m: () => measureFrom(),
-    n: () => session.addNote(session.figureRow),
+    n: () => session.addNote(view.figureRow),
     x: () => (open = open === 'out' ? undefined : 'out'),
     l: () => (open = open === 'ledgers' ? undefined : 'ledgers'),
     d: () => {
@@ -66,8 +69,8 @@
     },
     Escape: () => {
       open = undefined;
-      if (session.working) session.closeWorking();
-      session.measure = undefined;
+      if (view.working) view.closeWorking();
+      view.measure = undefined;
     },
   };
 
@@ -89,100 +92,95 @@
   }
 
   function measureFrom(): void {
-    const row = session.figureRow;
-    session.measure = session.measure ? undefined : { from: row, to: row };
+    const row = view.figureRow;
+    view.measure = view.measure ? undefined : { from: row, to: row };
   }
 
   $effect(() => {
-    const { pointer } = session;
+    const { pointer } = view;
     // by keys the far end goes with the pointer; by hand the drag says it
-    if (pointer !== undefined && untrack(() => session.measure)) session.measure!.to = pointer;
+    if (pointer !== undefined && untrack(() => view.measure)) view.measure!.to = pointer;
   });
 
   function goToDay(text: string): void {
     const at = Date.parse(`${text}T00:00:00Z`) * 1000;
     if (Number.isNaN(at)) return;
-    const row = firstRowFrom(session.bars!.time, at);
-    session.pointer = Math.min(session.rows - 1, row);
-    session.look({ ...session.view, first: placeOfRow(session.view, row) - session.view.count / 4 });
+    const row = firstRowFrom(view.bars!.time, at);
+    view.pointer = Math.min(view.rows - 1, row);
+    view.look({ ...view.window, first: placeOfRow(view.window, row) - view.window.count / 4 });
     close();
   }
 
   const calendarTicks = $derived(
-    session.bars && widthPx > 0
-      ? ticksInView(session.view, session.times, session.days, session.calendar, widthPx)
-      : [],
+    view.bars && widthPx > 0 ? ticksInView(view.window, view.times, view.days, view.calendar, widthPx) : [],
   );
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
   const savedText = $derived.by(() => {
-    switch (session.saver.saving.state) {
+    switch (ledgerDocument.saver.saving.state) {
       case 'draft':
         return 'a first look: kept with the first change';
       case 'saved':
-        return `saved ${clock.format(new Date(session.saver.saving.at))}`;
+        return `saved ${clock.format(new Date(ledgerDocument.saver.saving.at))}`;
       case 'waiting':
         return 'saving…';
       case 'failed':
-        return `not saved: ${session.saver.saving.message}`;
+        return `not saved: ${ledgerDocument.saver.saving.message}`;
     }
   });
   const moment = $derived(
-    session.pointer === undefined
-      ? undefined
-      : momentText(
-          session.times[session.pointer],
-          session.calendar,
-          !/day|week|month|quarter|year/.test(session.body.rule),
-        ),
+    view.pointer === undefined ? undefined : momentText(view.times[view.pointer], view.calendar, view.isIntraday),
   );
-  const momentX = $derived(session.pointer === undefined ? 0 : xOfRow(session.view, session.pointer, widthPx));
+  const momentX = $derived(view.pointer === undefined ? 0 : xOfRow(view.window, view.pointer, widthPx));
 
-  const inRows = (row: number) => Math.min(session.rows - 1, Math.max(0, row));
+  const inRows = (row: number) => Math.min(view.rows - 1, Math.max(0, row));
 
   const gestures: PlotGestures = {
     point: (share) => {
-      const row = share === undefined ? -1 : rowAtX(session.view, share * (widthPx + 58), widthPx);
-      session.pointer = row >= 0 && row < session.times.length && share! * (widthPx + 58) <= widthPx ? row : undefined;
+      const row = share === undefined ? -1 : rowAtX(view.window, share * (widthPx + AXIS_PX), widthPx);
+      view.pointer = row >= 0 && row < view.times.length && share! * (widthPx + AXIS_PX) <= widthPx ? row : undefined;
     },
     pan: (share) =>
-      session.look(
-        panned(session.view, Number.isFinite(share) ? -share * session.view.count : -share, session.viewPlaces),
-      ),
+      view.look(panned(view.window, Number.isFinite(share) ? -share * view.window.count : -share, view.viewPlaces)),
     zoom: (factor, about) =>
-      session.look(zoomed(session.view, factor, Math.min(1, (about * (widthPx + 58)) / widthPx), session.viewPlaces)),
-    fit: () => session.lookAtAll(),
+      view.look(zoomed(view.window, factor, Math.min(1, (about * (widthPx + AXIS_PX)) / widthPx), view.viewPlaces)),
+    fit: () => view.lookAtAll(),
     measure: (from, to) => {
-      const row = (share: number) => inRows(rowAtX(session.view, share * (widthPx + 58), widthPx));
-      session.measure = from === undefined ? undefined : { from: row(from), to: row(to ?? from) };
+      const row = (share: number) => inRows(rowAtX(view.window, share * (widthPx + AXIS_PX), widthPx));
+      view.measure = from === undefined ? undefined : { from: row(from), to: row(to ?? from) };
     },
     pin: (share) => {
-      const row = inRows(rowAtX(session.view, share * (widthPx + 58), widthPx));
-      session.pinned = session.pinned === row ? undefined : row;
-      if (session.working) session.openWorking(session.working.entryId, row);
+      const row = inRows(rowAtX(view.window, share * (widthPx + AXIS_PX), widthPx));
+      view.pinned = view.pinned === row ? undefined : row;
+      if (view.working) view.openWorking(view.working.entryId, row);
     },
     step: (rows) => {
-      const row = inRows(session.figureRow + rows);
-      session.pointer = row;
-      session.bringIntoView(row);
+      const row = inRows(view.figureRow + rows);
+      view.pointer = row;
+      view.bringIntoView(row);
     },
   };
 </script>
 
-<svelte:window onkeydown={key} onpagehide={() => session.saver.close()} />
+<svelte:window onkeydown={key} onpagehide={() => ledgerDocument.saver.close()} />
 
 <div class="page">
   <header>
     <div class="title">
       <strong>Jaunty Ledger</strong>
       <input
-        value={session.title}
+        value={ledgerDocument.title}
         aria-label="Title of the ledger"
-        onchange={(event) => session.setTitle(event.currentTarget.value)}
+        onchange={(event) => ledgerDocument.setTitle(event.currentTarget.value)}
       />
-      <span class="saving" role="status" class:failed={session.saver.saving.state === 'failed'}>{savedText}</span>
+      <span class="saving" role="status" class:failed={ledgerDocument.saver.saving.state === 'failed'}>{savedText}</span
+      >
       <div class="acts" role="toolbar" aria-label="The ledger">
-        <button type="button" class="aside" disabled={!session.canUndo} onclick={() => session.undo()}>undo</button>
-        <button type="button" class="aside" disabled={!session.canRedo} onclick={() => session.redo()}>redo</button>
+        <button type="button" class="aside" disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}
+          >undo</button
+        >
+        <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}
+          >redo</button
+        >
         {#each [['sets', 'sets'], ['out', 'hand out'], ['ledgers', 'ledgers']] as const as [name, says] (name)}
           <button
             type="button"
@@ -191,27 +189,33 @@
             onclick={() => (open = open === name ? undefined : name)}>{says}</button
           >
         {/each}
-        <button
-          type="button"
-          class="aside"
-          aria-pressed={session.isRowsOpen}
-          onclick={() => (session.isRowsOpen = !session.isRowsOpen)}>rows</button
+        <button type="button" class="aside" aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}
+          >rows</button
         >
-        <button type="button" class="aside" onclick={() => session.openWorking(undefined)}>working</button>
+        <button type="button" class="aside" onclick={() => view.openWorking(undefined)}>working</button>
         <button type="button" class="aside" aria-label="Keys" onclick={() => (open = 'keys')}>keys</button>
       </div>
     </div>
     <HeadingSentence {session} />
-    {#if session.saver.rescued}<RescuedChanges saver={session.saver} />{/if}
-    {#if session.body.trimmed}
+    {#if ledgerDocument.saver.rescued}<RescuedChanges saver={ledgerDocument.saver} />{/if}
+    {#if ledgerDocument.body.trimmed}
       <p class="trimmed">
         {session.rowsTrimmed} bars at the beginning are left out, on which not every entry has a value.
         <button type="button" class="aside" onclick={() => session.setTrimmed(false)}>show them</button>
       </p>
     {/if}
-    {#if open === 'out'}<HandOut {session} onclose={close} />{/if}
-    {#if open === 'ledgers'}<LedgerList {session} onclose={close} />{/if}
-    {#if open === 'sets'}<SetList {session} onclose={close} />{/if}
+    {#if open === 'out'}<HandOut
+        page={{
+          title: ledgerDocument.title,
+          view,
+          results,
+          lanes: ledgerDocument.body.lanes,
+          notes: ledgerDocument.body.notes,
+        }}
+        onclose={close}
+      />{/if}
+    {#if open === 'ledgers'}<LedgerList document={ledgerDocument} onclose={close} />{/if}
+    {#if open === 'sets'}<SetList document={ledgerDocument} onclose={close} />{/if}
     {#if open === 'day'}
       <form
         class="day"
@@ -225,13 +229,13 @@
         <button type="button" class="aside" onclick={close}>close</button>
       </form>
     {/if}
-    {#if session.computed.progress !== undefined}
+    {#if results.progress !== undefined}
       <div
         class="progress"
         role="progressbar"
         aria-label="Working out the entries"
-        aria-valuenow={Math.round(session.computed.progress * 100)}
-        style:width="{session.computed.progress * 100}%"
+        aria-valuenow={Math.round(results.progress * 100)}
+        style:width="{results.progress * 100}%"
       ></div>
     {/if}
   </header>
@@ -246,33 +250,38 @@
         <a href="/records">records</a>.
       </p>
     </div>
-  {:else if !session.bars}
+  {:else if !view.bars}
     <div class="state" role="status"><Spinner size="4" color="gray" class="mr-2 inline" />Cutting the bars…</div>
-  {:else if session.rows === 0}
+  {:else if view.rows === 0}
     <div class="state">
       <h2>No bars.</h2>
       <p>
-        No record of {session.body.tape} lies inside the session. Choose <em>all hours</em> in the heading to see those outside
-        it.
+        No record of {ledgerDocument.body.tape} lies inside the session. Choose <em>all hours</em> in the heading to see those
+        outside it.
       </p>
     </div>
   {:else}
     <div class="spread">
       <div class="lanes">
-        {#each session.body.lanes as lane, index (lane.id)}
+        {#each ledgerDocument.body.lanes as lane, index (lane.id)}
           <Lane {session} {lane} {calendarTicks} isTop={index === 0} {gestures} onresize={(px) => (widthPx = px)} />
         {/each}
-        {#if session.measure}
-          <div class="measured" role="status">{measureText(session)}</div>
+        {#if view.measure}
+          <div class="measured" role="status">{measureText(view)}</div>
         {/if}
         {#if moment !== undefined}
           <div class="moment" style:left="calc(var(--margin-width) + 4px + {momentX}px)">{moment}</div>
         {/if}
       </div>
-      {#if session.working}<WorkingSlip {session} />{/if}
+      {#if view.working}<WorkingSlip {view} {results} entries={ledgerDocument.entryTexts} />{/if}
     </div>
-    {#if session.isRowsOpen}<RowsPanel {session} />{/if}
-    <SpanStrip {session} />
+    {#if isRowsOpen}<RowsPanel
+        {view}
+        {results}
+        lanes={ledgerDocument.body.lanes}
+        onclose={() => (isRowsOpen = false)}
+      />{/if}
+    <SpanStrip {view} setAxis={(axis) => session.setAxis(axis)} />
   {/if}
 </div>
 

@@ -2,10 +2,10 @@
   import { tick } from 'svelte';
   import { kindPhrase, parseBarRule } from '@jaunty-ledger/core';
   import ComplaintText from './Complaint.svelte';
-  import type { Complaint, LedgerSession } from './ledgerSession.svelte';
+  import type { Complaint } from './complaint';
   import { RULE_CHOICES, withKind } from './rulePhrase';
 
-  let { session }: { session: LedgerSession } = $props();
+  let { rule, setRule }: { rule: string; setRule: (text: string) => Complaint | undefined } = $props();
 
   let isOpen = $state(false);
   let text = $state('');
@@ -14,10 +14,10 @@
   let button = $state<HTMLButtonElement>();
   let panel = $state<HTMLElement>();
 
-  const phrase = $derived(kindPhrase(parseBarRule(session.body.rule).kind));
+  const phrase = $derived(kindPhrase(parseBarRule(rule).kind));
 
   async function open(): Promise<void> {
-    text = session.body.rule;
+    text = rule;
     wrong = undefined;
     isOpen = true;
     await tick();
@@ -29,8 +29,8 @@
     button?.focus();
   }
 
-  function apply(rule: string): void {
-    wrong = session.setRule(rule);
+  function apply(chosen: string): void {
+    wrong = setRule(chosen);
     if (!wrong) close();
   }
 
@@ -53,7 +53,7 @@
     class="word"
     bind:this={button}
     aria-expanded={isOpen}
-    aria-label="{phrase} bars, by the rule {session.body.rule}"
+    aria-label="{phrase} bars, by the rule {rule}"
     onclick={() => (isOpen ? close() : open())}>{phrase}</button
   >
   {#if isOpen}
@@ -81,12 +81,12 @@
         {#each RULE_CHOICES as { by, says, rules } (by)}
           <dt>{says}</dt>
           <dd>
-            {#each rules as rule (rule)}
+            {#each rules as choice (choice)}
               <button
                 type="button"
                 class="aside"
-                class:chosen={session.body.rule.startsWith(rule)}
-                onclick={() => apply(withKind(session.body.rule, rule))}>{rule}</button
+                class:chosen={rule.startsWith(choice)}
+                onclick={() => apply(withKind(rule, choice))}>{choice}</button
               >
             {/each}
           </dd>

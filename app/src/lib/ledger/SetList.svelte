@@ -1,9 +1,9 @@
 <script lang="ts">
   import { SETS } from './ledgerEdits';
-  import type { LedgerSession } from './ledgerSession.svelte';
-  import Sheet from './Sheet.svelte';
+  import type { LedgerDocument } from './ledgerDocument.svelte';
+  import Sheet from '$lib/plots/Sheet.svelte';
 
-  let { session, onclose }: { session: LedgerSession; onclose: () => void } = $props();
+  let { document, onclose }: { document: LedgerDocument; onclose: () => void } = $props();
 </script>
 
 <Sheet label="Sets to start from" {onclose}>
@@ -15,7 +15,7 @@
           type="button"
           class="word"
           onclick={() => {
-            session.addSet(set);
+            document.addSet(set);
             onclose();
           }}>{set.name}</button
         >: {set.says}

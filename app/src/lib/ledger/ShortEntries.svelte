@@ -1,20 +1,30 @@
 <script lang="ts">
-  import { splitEntry, type EntryModel } from './laneModel';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import { splitEntry, type EntryModel } from '$lib/plots/laneModel';
+  import type { LedgerDocument } from './ledgerDocument.svelte';
 
-  let { session, short, left }: { session: LedgerSession; short: { model: EntryModel; rows: number }[]; left: number } =
-    $props();
+  let {
+    document,
+    short,
+    left,
+    leaveOut,
+  }: {
+    document: LedgerDocument;
+    short: { model: EntryModel; rows: number }[];
+    left: number;
+    /** Leaves the bars out of view on which not every entry has a value. */
+    leaveOut: () => void;
+  } = $props();
 </script>
 
 <p class="short" style:left="{left}px">
   {#each short as { model, rows }, index (model.entry.id)}{index > 0 ? ', ' : ''}{splitEntry(model.entry.text).name}: {rows}
     {rows === 1 ? 'bar' : 'bars'} short
-    {#if session.canStartEarly(model.entry.id)}<button
+    {#if document.canStartEarly(model.entry.id)}<button
         type="button"
         class="aside"
-        onclick={() => session.startEarly(model.entry.id)}>start early</button
+        onclick={() => document.startEarly(model.entry.id)}>start early</button
       >{/if}{/each}
-  <button type="button" class="aside" onclick={() => session.setTrimmed(true)}>leave these bars out</button>
+  <button type="button" class="aside" onclick={leaveOut}>leave these bars out</button>
 </p>
 
 <style>

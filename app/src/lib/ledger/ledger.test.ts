@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { firstLedger } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
-import { axisText, figureText } from './figures';
+import { axisText, figureText } from '$lib/plots/figures';
 import { ledgerFor } from './firstLedger';
-import { freeInk, laneFor, splitEntry } from './laneModel';
+import { freeInk, laneFor, splitEntry } from '$lib/plots/laneModel';
 import { withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from './scrub';
 import { kindPhrase, parseBarRule } from '@jaunty-ledger/core';

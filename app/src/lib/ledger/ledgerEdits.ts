@@ -1,7 +1,7 @@
 import { parseEntry, printEntry } from '@jaunty-ledger/core';
 import { randomId } from '$lib/api/randomId';
 import { newEntry, newLane, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
-import { freeInk, splitEntry } from './laneModel';
+import { freeInk, splitEntry } from '$lib/plots/laneModel';
 
 /* Changes of a ledger's body, each in place. */
 

@@ -35,8 +35,8 @@ export class EntryResults {
   }
 
   /** How the value of an entry at a row came about; undefined for an entry that cannot be used. */
-  working(entries: EntryText[], id: string, row: number): Promise<Working | undefined> {
-    return this.client.working(entries, id, row);
+  working(entries: readonly EntryText[], id: string, row: number): Promise<Working | undefined> {
+    return this.client.working([...entries], id, row);
   }
 
   close(): void {

@@ -1,30 +1,31 @@
 <script lang="ts">
   import type { Working } from '@jaunty-ledger/core';
+  import type { EntryText } from '$lib/compute/protocol';
   import { momentText } from '$lib/chart/calendarTicks';
   import BarWorking from './BarWorking.svelte';
   import FitPlot from './FitPlot.svelte';
-  import { entriesOf } from './ledgerEdits';
   import { splitEntry } from './laneModel';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import type { BarView } from './barView.svelte';
+  import type { EntryResults } from './entryResults.svelte';
   import Slip from './Slip.svelte';
 
-  let { session }: { session: LedgerSession } = $props();
+  let { view, results, entries }: { view: BarView; results: EntryResults; entries: readonly EntryText[] } = $props();
 
-  const what = $derived(session.working!);
-  const entry = $derived(entriesOf(session.body).find(({ id }) => id === what.entryId));
+  const what = $derived(view.working!);
+  const entry = $derived(entries.find(({ id }) => id === what.entryId));
   const name = $derived(entry ? splitEntry(entry.text).name : 'the bar');
   const at = (row: number) =>
-    row >= 0 && row < session.rows ? momentText(session.bars!.time[row], session.calendar, true) : 'before the record';
+    row >= 0 && row < view.rows ? momentText(view.bars!.time[row], view.calendar, true) : 'before the record';
   let working = $state.raw<Working>();
   let isReady = $state(false);
 
   $effect(() => {
     const { entryId, row } = what;
-    void session.computed.shown; // anew when the formula changes
+    void results.shown; // anew when the formula changes
     isReady = false;
     if (entryId === undefined) return;
     let isCurrent = true;
-    void session.workingOf(entryId, row).then((found) => {
+    void results.working(entries, entryId, row).then((found) => {
       if (!isCurrent) return;
       working = found;
       isReady = true;
@@ -41,26 +42,26 @@
     Number.isNaN(value) ? 'missing' : String(Number(value.toPrecision(12))).replace('-', '−');
 </script>
 
-<Slip title="Working of {name}" onclose={() => session.closeWorking()}>
+<Slip title="Working of {name}" onclose={() => view.closeWorking()}>
   {#snippet tools()}
     <span class="step">
       <button
         type="button"
         class="aside"
         aria-label="One bar back"
-        onclick={() => session.openWorking(what.entryId, Math.max(0, what.row - 1))}>‹ bar</button
+        onclick={() => view.openWorking(what.entryId, Math.max(0, what.row - 1))}>‹ bar</button
       >
       <button
         type="button"
         class="aside"
         aria-label="One bar on"
-        onclick={() => session.openWorking(what.entryId, Math.min(session.rows - 1, what.row + 1))}>bar ›</button
+        onclick={() => view.openWorking(what.entryId, Math.min(view.rows - 1, what.row + 1))}>bar ›</button
       >
     </span>
   {/snippet}
   <p class="when">{at(what.row)}, bar {(what.row + 1).toLocaleString('en')}</p>
   {#if what.entryId === undefined}
-    <BarWorking {session} row={what.row} />
+    <BarWorking {view} row={what.row} />
   {:else if !isReady}
     <p class="quiet">Working it out…</p>
   {:else if !working}
@@ -116,7 +117,7 @@
       </table>
     {/if}
     <p>
-      <button type="button" class="word" onclick={() => session.openWorking(undefined, what.row)}
+      <button type="button" class="word" onclick={() => view.openWorking(undefined, what.row)}
         >See the bar itself</button
       >
     </p>

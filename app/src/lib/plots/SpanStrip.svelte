@@ -6,30 +6,27 @@
   import { momentText, ticksInView } from '$lib/chart/calendarTicks';
   import { pxPerRow, wholeSpan, xOfRow } from '$lib/chart/viewWindow';
   import { paper } from '$lib/components/paper.svelte';
-  import type { LedgerBody } from '$lib/api/ledgers';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import type { Axis, BarView } from './barView.svelte';
 
-  let { session }: { session: LedgerSession } = $props();
+  let { view, setAxis }: { view: BarView; setAxis: (axis: Axis) => void } = $props();
 
   let canvas: HTMLCanvasElement;
   let widthPx = $state(0);
   let heightPx = $state(0);
   let held: { part: 'from' | 'to' | 'window'; x: number; first: number; end: number } | undefined;
 
-  const bars = $derived(session.bars!);
+  const bars = $derived(view.bars!);
   // by itself, since the view changes with each step one pans and the axis does not: the strip is then left as it is
-  const trueTime = $derived(session.view.trueTime);
-  const whole = $derived(wholeSpan(session.rows, trueTime));
-  const calendarTicks = $derived(
-    widthPx > 0 ? ticksInView(whole, bars.time, session.days, session.calendar, widthPx) : [],
-  );
-  const pxPerPlace = $derived(widthPx / Math.max(1, session.rows));
-  const left = $derived(session.view.first * pxPerPlace);
-  const width = $derived(Math.max(4, session.view.count * pxPerPlace));
+  const trueTime = $derived(view.window.trueTime);
+  const whole = $derived(wholeSpan(view.rows, trueTime));
+  const calendarTicks = $derived(widthPx > 0 ? ticksInView(whole, bars.time, view.days, view.calendar, widthPx) : []);
+  const pxPerPlace = $derived(widthPx / Math.max(1, view.rows));
+  const left = $derived(view.window.first * pxPerPlace);
+  const width = $derived(Math.max(4, view.window.count * pxPerPlace));
   const spanText = $derived(
-    session.rows === 0
+    view.rows === 0
       ? 'no bars'
-      : `${momentText(bars.time[0], session.calendar, false)} to ${momentText(bars.time[session.rows - 1], session.calendar, false)}`,
+      : `${momentText(bars.time[0], view.calendar, false)} to ${momentText(bars.time[view.rows - 1], view.calendar, false)}`,
   );
 
   $effect(() => {
@@ -41,17 +38,17 @@
     const context = canvas.getContext('2d')!;
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const ranged = asRange(bars.close);
-    const y = priceScale(extentOf(ranged, 0, session.rows), heightPx - 2);
+    const y = priceScale(extentOf(ranged, 0, view.rows), heightPx - 2);
     const style = getComputedStyle(canvas);
     context.fillStyle = style.getPropertyValue('--span');
     const roomPx = pxPerRow(whole, widthPx);
     const columnPx = Math.max(1, Math.ceil(roomPx));
     if (roomPx >= 1) {
-      for (let row = 0; row < session.rows; row++)
+      for (let row = 0; row < view.rows; row++)
         if (!Number.isNaN(bars.close[row]))
           context.fillRect(xOfRow(whole, row, widthPx) - roomPx / 2, y(bars.close[row]), columnPx, heightPx);
     } else
-      eachPixelColumn({ view: whole, widthPx }, 1, session.rows, (x, from, to) => {
+      eachPixelColumn({ view: whole, widthPx }, 1, view.rows, (x, from, to) => {
         const extent = extentOf(ranged, from, to);
         if (extent) context.fillRect(x, y(extent[1]), 1, heightPx);
       });
@@ -62,53 +59,53 @@
   function hold(event: PointerEvent, part: 'from' | 'to' | 'window'): void {
     event.stopPropagation();
     (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-    held = { part, x: event.clientX, first: session.view.first, end: session.view.first + session.view.count };
+    held = { part, x: event.clientX, first: view.window.first, end: view.window.first + view.window.count };
   }
 
   function move(event: PointerEvent): void {
     if (!held) return;
     const by = (event.clientX - held.x) / pxPerPlace;
-    if (held.part === 'window') session.look({ ...session.view, first: held.first + by });
+    if (held.part === 'window') view.look({ ...view.window, first: held.first + by });
     if (held.part === 'from')
-      session.look({
-        ...session.view,
+      view.look({
+        ...view.window,
         first: Math.min(held.first + by, held.end - 8),
         count: held.end - Math.min(held.first + by, held.end - 8),
       });
-    if (held.part === 'to') session.look({ ...session.view, first: held.first, count: held.end + by - held.first });
+    if (held.part === 'to') view.look({ ...view.window, first: held.first, count: held.end + by - held.first });
   }
 
   function jump(event: PointerEvent): void {
     const place = (event.clientX - canvas.getBoundingClientRect().left) / pxPerPlace;
-    session.look({ ...session.view, first: place - session.view.count / 2 });
+    view.look({ ...view.window, first: place - view.window.count / 2 });
   }
 
   function key(event: KeyboardEvent, part: 'from' | 'to' | 'window'): void {
     const direction = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (!direction) return;
     event.preventDefault();
-    const { view } = session;
-    const { first, count } = view;
+    const { window: shown } = view;
+    const { first, count } = shown;
     const by = direction * Math.max(1, count * 0.1);
-    if (part === 'window') session.look({ ...view, first: first + by });
-    else if (part === 'from') session.look({ ...view, first: first + by, count: count - by });
-    else session.look({ ...view, count: count + by });
+    if (part === 'window') view.look({ ...shown, first: first + by });
+    else if (part === 'from') view.look({ ...shown, first: first + by, count: count - by });
+    else view.look({ ...shown, count: count + by });
   }
 </script>
 
 <section class="strip" aria-label="The whole span">
   <div class="words">
     <strong>The whole span</strong>
-    <button type="button" class="aside" onclick={() => session.lookAtAll()}>show all</button>
+    <button type="button" class="aside" onclick={() => view.lookAtAll()}>show all</button>
     <span>{spanText}</span>
     <span
-      >{session.rows.toLocaleString('en')}
-      {session.rows === 1 ? 'bar' : 'bars'}
+      >{view.rows.toLocaleString('en')}
+      {view.rows === 1 ? 'bar' : 'bars'}
       <select
         class="word axis"
         aria-label="Time axis"
-        value={session.body.axis}
-        onchange={(event) => session.setAxis(event.currentTarget.value as LedgerBody['axis'])}
+        value={view.axis}
+        onchange={(event) => setAxis(event.currentTarget.value as Axis)}
       >
         <option value="bars">side by side</option>
         <option value="time">in true time</option>
@@ -130,8 +127,8 @@
         tabindex="0"
         aria-label="Stretch in view"
         aria-valuemin={0}
-        aria-valuemax={session.rows}
-        aria-valuenow={Math.round(session.view.first)}
+        aria-valuemax={view.rows}
+        aria-valuenow={Math.round(view.window.first)}
         style:left="{left}px"
         style:width="{width}px"
         onpointerdown={(event) => hold(event, 'window')}
@@ -147,8 +144,8 @@
           tabindex="0"
           aria-label={part === 'from' ? 'Beginning of the stretch' : 'End of the stretch'}
           aria-valuemin={0}
-          aria-valuemax={session.rows}
-          aria-valuenow={Math.round(part === 'from' ? session.view.first : session.view.first + session.view.count)}
+          aria-valuemax={view.rows}
+          aria-valuenow={Math.round(part === 'from' ? view.window.first : view.window.first + view.window.count)}
           onpointerdown={(event) => hold(event, part)}
           onpointermove={move}
           onpointerup={() => (held = undefined)}

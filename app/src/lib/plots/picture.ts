@@ -9,9 +9,8 @@ import { drawLane } from './drawLane';
 import { axisText } from './figures';
 import { entryModels, rowsShort, splitEntry } from './laneModel';
 import { laneScale } from './laneScale';
-import { entriesOf } from './ledgerEdits';
-import type { LedgerSession } from './ledgerSession.svelte';
 import { notesInView } from './notesInView';
+import type { PlottedPage } from './plottedPage';
 
 const WIDTH = 1200;
 const EDGE = 20;
@@ -29,21 +28,21 @@ const escaped = (text: string): string =>
 
 /** A lane of a picture as elements of an SVG: what the page draws of it, as lines, with its figures. */
 function laneAsSvg(
-  session: LedgerSession,
+  { view, results, notes }: PlottedPage,
   lane: LedgerLane,
   calendarTicks: readonly CalendarTick[],
   { inks, top, height, isTop }: { inks: Inks; top: number; height: number; isTop: boolean },
 ): string {
-  const { view, bars } = session;
-  const inView = rowsInView(view, session.viewRows);
-  const models = entryModels(lane, session.computed.shown);
+  const { bars, window } = view;
+  const inView = rowsInView(window, view.viewRows);
+  const models = entryModels(lane, results.shown);
   const shown = models.filter(({ entry, columns }) => !entry.hidden && columns.length > 0);
   const scale = laneScale(lane, bars!, models, ...inView);
   const headPx = isTop ? TURNS : 0;
   const y = priceScale(scale.extent, height, { ...scale.options, headPx });
   const second = priceScale(scale.second, height, { headPx });
   const pen = new SvgPen();
-  const surface = { pen, view, y, widthPx: PLOT, heightPx: height };
+  const surface = { pen, view: window, y, widthPx: PLOT, heightPx: height };
   const ticks = scale.extent ? readableTicks(y, height) : [];
   drawRules(surface, ticks, calendarTicks, inks);
   const short = shown.map((model) => rowsShort(model) + model.entry.shift).filter((rows) => rows > inView[0]);
@@ -60,7 +59,7 @@ function laneAsSvg(
   if (isTop) {
     for (const { x, text } of calendarTicks)
       if (text) texts.push(`<text class="quiet" x="${x + 5}" y="14">${escaped(text)}</text>`);
-    for (const { note, x } of notesInView(session.body.notes, bars!.time, view, PLOT)) {
+    for (const { note, x } of notesInView(notes, bars!.time, window, PLOT)) {
       const style = x > PLOT * 0.7 ? `x="${x - 5}" text-anchor="end"` : `x="${x + 5}"`;
       texts.push(
         `<line x1="${x}" x2="${x}" y1="22" y2="${height}" stroke="${inks.flag}"/>`,
@@ -76,21 +75,22 @@ ${texts.join('\n')}
 }
 
 /** The lanes in view as one SVG document: title, plots with their scales, a line for each definition, and the source. */
-export function pictureAsSvg(session: LedgerSession): string {
+export function pictureAsSvg(page: PlottedPage): string {
+  const { title, view, results, lanes } = page;
   const style = getComputedStyle(document.documentElement);
   const colour = (name: string) => style.getPropertyValue(name).trim();
   const inks = readInks(document.documentElement);
-  const calendarTicks = ticksInView(session.view, session.times, session.days, session.calendar, PLOT);
+  const calendarTicks = ticksInView(view.window, view.times, view.days, view.calendar, PLOT);
   const parts: string[] = [];
   let y = HEAD;
-  for (const lane of session.body.lanes.filter(({ collapsed }) => !collapsed)) {
+  for (const lane of lanes.filter(({ collapsed }) => !collapsed)) {
     const isTop = y === HEAD;
     const height = isTop ? LANE : SMALL_LANE;
-    parts.push(laneAsSvg(session, lane, calendarTicks, { inks, top: y, height, isTop }));
+    parts.push(laneAsSvg(page, lane, calendarTicks, { inks, top: y, height, isTop }));
     y += height + 6;
   }
-  for (const entry of entriesOf(session.body)) {
-    const result = session.computed.shown.get(entry.id);
+  for (const entry of lanes.flatMap((lane) => lane.entries)) {
+    const result = results.shown.get(entry.id);
     if (entry.hidden || result?.state !== 'drawn') continue;
     const { name, formula } = splitEntry(entry.text);
     y += LINE;
@@ -99,19 +99,20 @@ export function pictureAsSvg(session: LedgerSession): string {
       `<text x="52" y="${y}"><tspan font-weight="600">${escaped(name)}</tspan> = ${escaped(formula)}  <tspan class="quiet">${escaped(result.phrase)}</tspan></text>`,
     );
   }
-  const [from, to] = rowsInView(session.view, session.rows);
-  const { time } = session.bars!;
-  const span = `${momentText(time[from], session.calendar, true)} to ${momentText(time[to - 1], session.calendar, true)}`;
+  const [from, to] = rowsInView(view.window, view.rows);
+  const { time } = view.bars!;
+  const { tape, rule } = view.source;
+  const span = `${momentText(time[from], view.calendar, true)} to ${momentText(time[to - 1], view.calendar, true)}`;
   y += LINE + 8;
   parts.push(
-    `<text class="quiet" x="20" y="${y}">${escaped(`Source: tape ${session.body.tape}, bars of ${session.body.rule}, ${span} (${session.tape.zone}). Made with Jaunty Ledger.`)}</text>`,
+    `<text class="quiet" x="20" y="${y}">${escaped(`Source: tape ${tape}, bars of ${rule}, ${span} (${view.tape.zone}). Made with Jaunty Ledger.`)}</text>`,
   );
   const height = y + 20;
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${height}" viewBox="0 0 ${WIDTH} ${height}">
 <style>text{font:14px Georgia,serif;fill:${colour('--ink')}}.quiet{fill:${colour('--quiet')};font-style:italic}.title{font-size:22px;font-weight:600}.note{fill:${inks.flag};font-style:italic}</style>
 <rect width="100%" height="100%" fill="${colour('--paper')}"/>
-<text class="title" x="20" y="34">${escaped(session.title)}</text>
-<text class="quiet" x="20" y="54">${escaped(`${session.body.tape} as bars of ${session.body.rule}`)}</text>
+<text class="title" x="20" y="34">${escaped(title)}</text>
+<text class="quiet" x="20" y="54">${escaped(`${tape} as bars of ${rule}`)}</text>
 ${parts.join('\n')}
 </svg>`;
 }

@@ -1,7 +1,7 @@
 import type { Unit } from '@jaunty-ledger/core';
 import { BLOCK } from '$lib/chart/extent';
 import type { DrawnBars } from '$lib/compute/protocol';
-import type { LedgerSession } from './ledgerSession.svelte';
+import type { PlottedPage } from './plottedPage';
 
 /** One column of the table of rows. */
 export interface RowColumn {
@@ -18,8 +18,11 @@ export interface RowColumn {
 const UNITS: Partial<Record<string, Unit>> = { volume: 'units', value: 'value', trades: 'trades' };
 
 /** The figures of the bars, then those of the entries in the order of the margins. */
-export function rowColumns(session: LedgerSession, fields: readonly (keyof DrawnBars)[]): RowColumn[] {
-  const bars = session.bars!;
+export function rowColumns(
+  { view, results, lanes }: Pick<PlottedPage, 'view' | 'results' | 'lanes'>,
+  fields: readonly (keyof DrawnBars)[],
+): RowColumn[] {
+  const bars = view.bars!;
   const own = fields
     .filter((field) => field !== 'time' && field !== 'end')
     .map((name) => ({
@@ -37,10 +40,10 @@ export function rowColumns(session: LedgerSession, fields: readonly (keyof Drawn
     isEntry: false,
     words: bars.words.get(name),
   }));
-  const entries = session.body.lanes
+  const entries = lanes
     .flatMap((lane) => lane.entries)
     .flatMap(({ id, hidden }) => {
-      const result = session.computed.shown.get(id);
+      const result = results.shown.get(id);
       if (hidden || result?.state !== 'drawn') return [];
       const { unit, phrase, columns } = result;
       return columns.map(({ name, values }) => ({ name, title: phrase, values, unit, isEntry: true }));

@@ -1,10 +1,17 @@
 <script lang="ts">
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import type { LedgerBody } from '$lib/api/ledgers';
+  import type { BarView } from './barView.svelte';
   import { notesInView } from './notesInView';
 
-  let { session, widthPx }: { session: LedgerSession; widthPx: number } = $props();
+  let {
+    view,
+    notes,
+    write,
+    widthPx,
+  }: { view: BarView; notes: LedgerBody['notes']; write: (id: string, text: string) => void; widthPx: number } =
+    $props();
 
-  const placed = $derived(notesInView(session.body.notes, session.bars!.time, session.view, widthPx));
+  const placed = $derived(notesInView(notes, view.bars!.time, view.window, widthPx));
 </script>
 
 {#each placed as { note, x } (note.id)}
@@ -18,7 +25,7 @@
         event.stopPropagation();
         if (event.key === 'Enter' || event.key === 'Escape') event.currentTarget.blur();
       }}
-      onchange={(event) => session.writeNote(note.id, event.currentTarget.value)}
+      onchange={(event) => write(note.id, event.currentTarget.value)}
     />
   </div>
 {/each}

@@ -1,12 +1,12 @@
 import { stretchText } from './stretchText';
-import type { LedgerSession } from './ledgerSession.svelte';
+import type { BarView } from './barView.svelte';
 import { figureText } from './figures';
 
 /** What lies between the two rows of a measure: bars, time, and how far the close went. */
-export function measureText(session: LedgerSession): string {
-  const { from, to } = session.measure!;
+export function measureText(view: BarView): string {
+  const { from, to } = view.measure!;
   const [first, last] = from <= to ? [from, to] : [to, from];
-  const { time, close } = session.bars!;
+  const { time, close } = view.bars!;
   const change = close[last] - close[first];
   const count = last - first;
   const bars = `${count.toLocaleString('en')} ${count === 1 ? 'bar' : 'bars'}`;
@@ -14,7 +14,7 @@ export function measureText(session: LedgerSession): string {
   return [
     bars,
     stretchText(time[last] - time[first]),
-    sign + figureText(change, 'price', session.tape.priceDecimals),
+    sign + figureText(change, 'price', view.tape.priceDecimals),
     sign + figureText(change / close[first], 'fraction', 2),
   ].join(', ');
 }

@@ -1,8 +1,7 @@
 import { postColumns } from '$lib/api/client';
 import { rfc3339 } from '@jaunty-ledger/core';
 import { rowsInView } from '$lib/chart/viewWindow';
-import { entriesOf } from './ledgerEdits';
-import type { LedgerSession } from './ledgerSession.svelte';
+import type { PlottedPage } from './plottedPage';
 
 /** Formats that figures are handed out in. */
 export const FIGURE_FORMATS = {
@@ -12,19 +11,20 @@ export const FIGURE_FORMATS = {
   ndjson: { says: 'lines of JSON', ending: 'ndjson', type: 'application/x-ndjson' },
 } as const;
 
-/** The figures of a ledger as a file, made by the server from the records. @throws {Refusal} where it cannot be made */
+/** The figures of bars and entries as a file, made by the server from the records. @throws {Refusal} where it cannot be made */
 export async function fetchFigures(
-  session: LedgerSession,
+  { view, results, lanes }: PlottedPage,
   format: keyof typeof FIGURE_FORMATS,
   stretch: 'view' | 'all',
   complete: boolean,
 ): Promise<Blob> {
-  const { time } = session.bars!;
-  const [from, to] = rowsInView(session.view, session.rows);
-  const entries = entriesOf(session.body)
-    .filter(({ id }) => session.computed.shown.get(id)?.state === 'drawn')
+  const { time } = view.bars!;
+  const [from, to] = rowsInView(view.window, view.rows);
+  const entries = lanes
+    .flatMap((lane) => lane.entries)
+    .filter(({ id }) => results.shown.get(id)?.state === 'drawn')
     .map(({ text }) => text);
-  const { tape, rule: bars, flagged } = session.body;
+  const { tape, rule: bars, flagged } = view.source;
   const range =
     stretch === 'all' ? {} : { from: rfc3339(time[from]), ...(to < time.length && { to: rfc3339(time[to]) }) };
   // without an entry the bars alone are asked for

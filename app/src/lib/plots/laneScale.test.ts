@@ -5,7 +5,7 @@ import { placeOfRow, trueTimeOf } from '$lib/chart/viewWindow';
 import type { DrawnBars } from '$lib/compute/protocol';
 import { definitionOf, entryModels, laneUnit, rowsShort, type EntryModel } from './laneModel';
 import { isFlat, laneScale, shapeOf } from './laneScale';
-import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './ledgerView';
+import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './viewRows';
 import { nextBlank, nextExtreme } from './rowColumns';
 import { stretchText } from './stretchText';
 

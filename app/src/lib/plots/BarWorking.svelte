@@ -1,14 +1,13 @@
 <script lang="ts">
-  import { parseBarRule } from '@jaunty-ledger/core';
+  import { instantOf, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
-  import { instantOf } from '@jaunty-ledger/core';
   import { barRecords, reckoned, type BarRecords } from './barReckoning';
   import { figureText } from './figures';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import type { BarView } from './barView.svelte';
 
-  let { session, row }: { session: LedgerSession; row: number } = $props();
+  let { view, row }: { view: BarView; row: number } = $props();
 
   /** Records that are read at most; a daily bar may hold many thousand. */
   const MOST = 5000;
@@ -20,7 +19,7 @@
   let problem = $state('');
 
   $effect(() => {
-    const { tape, rule, flagged } = session.body;
+    const { tape, rule, flagged } = view.source;
     page = undefined;
     problem = '';
     const query = { rule, bar: String(row), limit: String(MOST), ...(!flagged && { flagged: 'no' }) };
@@ -31,9 +30,9 @@
     );
   });
 
-  const bars = $derived(session.bars!);
-  const { kind, priceDecimals } = $derived(session.tape);
-  const records = $derived(page && barRecords(kind, parseBarRule(session.body.rule), page));
+  const bars = $derived(view.bars!);
+  const { kind, priceDecimals } = $derived(view.tape);
+  const records = $derived(page && barRecords(kind, parseBarRule(view.source.rule), page));
   const count = $derived(records?.close.length ?? 0);
   const lines = $derived(reckoned(kind, records ?? NO_RECORDS, page ?? NO_PAGE));
   const isWhole = $derived(page !== undefined && !page.more);
@@ -44,7 +43,7 @@
     value === undefined || Number.isNaN(value) ? 'missing' : String(Number(value.toPrecision(10)));
   /** A record's time by the clock of its market, to the microsecond where it has that. */
   function clock(at: string): string {
-    const wall = session.calendar.zone.wallAt(instantOf(at));
+    const wall = view.calendar.zone.wallAt(instantOf(at));
     const iso = new Date(Math.floor(wall / 1000)).toISOString();
     const fraction = /\.(\d+)/.exec(at)?.[1] ?? '';
     return `${iso.slice(11, 19)}${fraction ? `.${fraction}` : ''}`;

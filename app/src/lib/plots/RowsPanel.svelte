@@ -1,16 +1,21 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { BAR_FIELDS } from '@jaunty-ledger/core';
-  import { instantOf } from '@jaunty-ledger/core';
+  import { BAR_FIELDS, firstRowFrom, instantOf } from '@jaunty-ledger/core';
+  import type { LedgerLane } from '$lib/api/ledgers';
   import { momentText } from '$lib/chart/calendarTicks';
   import { rowsInView } from '$lib/chart/viewWindow';
-  import { firstRowFrom } from '@jaunty-ledger/core';
   import { figureText } from './figures';
-  import type { LedgerSession } from './ledgerSession.svelte';
+  import type { BarView } from './barView.svelte';
+  import type { EntryResults } from './entryResults.svelte';
   import { nextBlank, nextExtreme, rowColumns, type RowColumn } from './rowColumns';
   import Slip from './Slip.svelte';
 
-  let { session }: { session: LedgerSession } = $props();
+  let {
+    view,
+    results,
+    lanes,
+    onclose,
+  }: { view: BarView; results: EntryResults; lanes: readonly LedgerLane[]; onclose: () => void } = $props();
 
   const ROW_PX = 22;
   /** Beyond this many pixels browsers stop to scroll; longer tables are scrolled in proportion. */
@@ -25,9 +30,9 @@
   let date = $state('');
   let told = $state('');
 
-  const columns = $derived(rowColumns(session, BAR_FIELDS));
+  const columns = $derived(rowColumns({ view, results, lanes }, BAR_FIELDS));
   const shownRows = $derived(isComplete ? completeRows() : undefined);
-  const count = $derived(shownRows?.length ?? session.rows);
+  const count = $derived(shownRows?.length ?? view.rows);
   const factor = $derived(Math.max(1, (count * ROW_PX) / MOST_PX));
   const first = $derived(
     Math.max(0, Math.min(count - Math.ceil(heightPx / ROW_PX), Math.floor((top * factor) / ROW_PX))),
@@ -37,18 +42,17 @@
       shownRows ? shownRows[first + i] : first + i,
     ),
   );
-  const isIntraday = $derived(!/day|week|month|quarter|year/.test(session.body.rule));
 
   // it opens where one looks
   $effect(() => {
     if (scroller)
-      untrack(() => (scroller!.scrollTop = Math.max(0, (rowsInView(session.view, session.rows)[0] * ROW_PX) / factor)));
+      untrack(() => (scroller!.scrollTop = Math.max(0, (rowsInView(view.window, view.rows)[0] * ROW_PX) / factor)));
   });
 
   function completeRows(): Int32Array {
     const needed = columns.filter(({ isEntry }) => isEntry);
     const rows: number[] = [];
-    for (let row = 0; row < session.rows; row++)
+    for (let row = 0; row < view.rows; row++)
       if (needed.every(({ values }) => !Number.isNaN(values[row]))) rows.push(row);
     return Int32Array.from(rows);
   }
@@ -59,30 +63,30 @@
       return;
     }
     told = '';
-    session.pointer = row;
+    view.pointer = row;
     const place = shownRows ? firstRowFrom(Float64Array.from(shownRows), row) : row;
     if (scroller) scroller.scrollTop = Math.max(0, ((place - 3) * ROW_PX) / factor);
-    session.bringIntoView(row);
+    view.bringIntoView(row);
   }
 
   function shown({ values: column, unit, words }: RowColumn, row: number): string {
     const value = column[row];
     if (words) return words[value] ?? '–';
-    if (decimals === undefined || decimals === null) return figureText(value, unit, session.tape.priceDecimals);
+    if (decimals === undefined || decimals === null) return figureText(value, unit, view.tape.priceDecimals);
     return Number.isNaN(value) ? '–' : value.toFixed(decimals).replace('-', '−');
   }
 
-  const here = () => session.pointer ?? (shownRows ? shownRows[first] : first);
+  const here = () => view.pointer ?? (shownRows ? shownRows[first] : first);
   const values = () => columns[Math.min(chosen, columns.length - 1)].values;
 
   async function copy(): Promise<void> {
     const head = ['time', ...columns.map(({ name }) => name)].join('\t');
-    const [from, to] = rowsInView(session.view, session.rows);
+    const [from, to] = rowsInView(view.window, view.rows);
     const inView = shownRows?.filter((row) => row >= from && row < to);
     const rows = inView ?? Int32Array.from({ length: to - from }, (_, i) => from + i);
     const lines = Array.from(rows, (row) =>
       [
-        momentText(session.bars!.time[row], session.calendar, isIntraday),
+        momentText(view.bars!.time[row], view.calendar, view.isIntraday),
         ...columns.map(({ values: column, words }) =>
           Number.isNaN(column[row]) ? '' : words ? words[column[row]] : String(column[row]),
         ),
@@ -97,16 +101,16 @@
   }
 </script>
 
-<Slip title="Rows" side="foot" onclose={() => (session.isRowsOpen = false)}>
+<Slip title="Rows" side="foot" {onclose}>
   {#snippet tools()}
     <button type="button" class="aside" onclick={() => show(0)}>first</button>
-    <button type="button" class="aside" onclick={() => show(session.rows - 1)}>last</button>
+    <button type="button" class="aside" onclick={() => show(view.rows - 1)}>last</button>
     <label class="aside"
       >day <input
         type="date"
         bind:value={date}
         onchange={() =>
-          date && show(Math.min(session.rows - 1, firstRowFrom(session.bars!.time, instantOf(`${date}T00:00:00Z`))))}
+          date && show(Math.min(view.rows - 1, firstRowFrom(view.bars!.time, instantOf(`${date}T00:00:00Z`))))}
       /></label
     >
     <label class="aside"
@@ -152,12 +156,12 @@
         <tbody>
           {#each visible as row (row)}
             <tr
-              class:here={row === session.pointer}
+              class:here={row === view.pointer}
               aria-rowindex={row + 1}
-              onpointerenter={() => (session.pointer = row)}
-              onclick={() => session.openWorking(undefined, row)}
+              onpointerenter={() => (view.pointer = row)}
+              onclick={() => view.openWorking(undefined, row)}
             >
-              <th scope="row">{momentText(session.bars!.time[row], session.calendar, isIntraday)}</th>
+              <th scope="row">{momentText(view.bars!.time[row], view.calendar, view.isIntraday)}</th>
               {#each columns as column, index (index)}<td>{shown(column, row)}</td>{/each}
             </tr>
           {/each}

@@ -1,0 +1,167 @@
+import { firstRowFrom, instantOf, rfc3339, type Calendar } from '@jaunty-ledger/core';
+import type { Tape } from '$lib/api/tapes';
+import { dayStarts, type DayStarts } from '$lib/chart/calendarTicks';
+import { clamped, rowsAboutView, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
+import type { DrawnBars, RowRange } from '$lib/compute/protocol';
+import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './viewRows';
+
+/** Bars of a first view: what a page shows without crowding. */
+const FIRST_VIEW_ROWS = 140;
+/** Fewer are computed before a frame is painted. */
+const MANY_ROWS = 50_000;
+const NO_TIMES = new Float64Array(0);
+const NO_DAYS: DayStarts = { rows: new Int32Array(0), dates: new Int32Array(0) };
+
+/** Bars side by side, or in true time. */
+export type Axis = 'bars' | 'time';
+
+/** Which bars: of which tape, by which rule, with flagged records or without. */
+export interface BarSource {
+  tape: string;
+  rule: string;
+  flagged: boolean;
+}
+
+/** A stretch of time, as it is kept: RFC 3339. */
+export interface KeptStretch {
+  from: string;
+  to: string;
+}
+
+/** What a view is told by whoever keeps what is looked at. */
+export interface ViewOwner {
+  axis: () => Axis;
+  /** Lines over the bars, each displaced by so many rows. */
+  lines: () => readonly { shift: number; hidden: boolean }[];
+  /** Rows at the beginning that are left out of view. */
+  rowsTrimmed: () => number;
+  /** Told where one looks; nothing for all of it. */
+  looked: (stretch: KeptStretch | null) => void;
+}
+
+/** Bars of a tape as one looks at them: the stretch in view, the row pointed at, the rows held fast and measured between. */
+export class BarView {
+  tape = $state.raw() as Tape;
+  source = $state.raw() as BarSource;
+  calendar = $state.raw() as Calendar;
+  bars = $state.raw<DrawnBars>();
+  /** The row under the pointer. */
+  pointer = $state<number>();
+  /** A row that is held fast, for its working. */
+  pinned = $state<number>();
+  /** What is looked into: a value of an entry, or without one the bar. */
+  working = $state<{ entryId: string | undefined; row: number }>();
+  /** Two rows that are measured between. */
+  measure = $state<{ from: number; to: number }>();
+  private inView = $state.raw({ first: 0, count: 1 });
+  /** Starts of the bars, and of those to come that displaced lines are drawn on, where the calendar tells them. */
+  readonly times = $derived(
+    this.bars
+      ? timesWithThoseToCome(this.bars.time, this.viewRows - this.rows, this.source.rule, this.calendar)
+      : NO_TIMES,
+  );
+  readonly days = $derived(this.bars ? dayStarts(this.times, this.calendar) : NO_DAYS);
+  private readonly trueTime = $derived.by(() =>
+    this.bars && this.owner.axis() === 'time' && this.rows > 1 ? trueTimeOf(this.times, this.rows) : undefined,
+  );
+  /** The stretch in view. */
+  readonly window: ViewWindow = $derived({ ...this.inView, trueTime: this.trueTime });
+
+  constructor(private readonly owner: ViewOwner) {}
+
+  get rows(): number {
+    return this.bars?.time.length ?? 0;
+  }
+
+  get axis(): Axis {
+    return this.owner.axis();
+  }
+
+  /** Rows that may come into view: the bars, and those to come that displaced lines are drawn on. */
+  get viewRows(): number {
+    return this.rows + Math.max(0, ...this.owner.lines().map(({ shift, hidden }) => (hidden ? 0 : shift)));
+  }
+
+  get viewPlaces(): number {
+    return placesOf(this.viewRows, this.rows, this.trueTime);
+  }
+
+  /** The row whose figures the margin shows: under the pointer, else the pinned one, else the last in view. */
+  get figureRow(): number {
+    return this.pointer ?? this.pinned ?? rowsInView(this.window, this.rows)[1] - 1;
+  }
+
+  /** Whether bars lie within days, so that their moments have a time of day. */
+  get isIntraday(): boolean {
+    return !/day|week|month|quarter|year/.test(this.source.rule);
+  }
+
+  /** Shows other bars, from a stretch on that was kept, else the last ones. */
+  show(tape: Tape, source: BarSource, calendar: Calendar, bars: DrawnBars, kept: KeptStretch | null): void {
+    this.tape = tape;
+    this.source = source;
+    this.calendar = calendar;
+    this.bars = bars;
+    this.pointer = this.pinned = this.measure = undefined;
+    const rowOf = (at: string) => firstRowFrom(bars.time, instantOf(at));
+    const stretch = kept ? [rowOf(kept.from), rowOf(kept.to)] : [0, 0];
+    const [from, to] = stretch[1] > stretch[0] ? stretch : [Math.max(0, this.rows - FIRST_VIEW_ROWS), this.rows];
+    this.inView = viewOfRows(from, to, this.viewPlaces, this.trueTime);
+  }
+
+  look(view: ViewWindow): void {
+    const left = this.owner.rowsTrimmed();
+    const within = clamped({ ...view, first: view.first - left, trueTime: this.trueTime }, this.viewPlaces - left);
+    this.inView = { first: within.first + left, count: within.count };
+    const { time, end } = this.bars!;
+    const [from, to] = rowsInView(this.window, this.rows);
+    const isWhole = this.window.count >= this.rows;
+    this.owner.looked(
+      isWhole || to <= from ? null : { from: rfc3339(time[from]), to: rfc3339(Math.max(end[to - 1], time[to - 1])) },
+    );
+  }
+
+  /** Moves the view so that it shows a row. */
+  bringIntoView(row: number): void {
+    this.look(viewWithRow(this.window, row, ...rowsInView(this.window, this.viewRows)));
+  }
+
+  lookAtAll(): void {
+    this.look(wholeSpan(this.viewPlaces));
+  }
+
+  /** Makes a change that may be one of the axis; the same bars stay in view. */
+  keepingRows(change: () => void): void {
+    const axis = this.owner.axis();
+    const [from, to] = rowsInView(this.window, this.viewRows);
+    change();
+    if (this.bars && this.owner.axis() !== axis) this.look(viewOfRows(from, to, this.viewPlaces, this.trueTime));
+  }
+
+  /** Opens the working of an entry's value, or of the bar itself, at the row that is pinned or pointed at. */
+  openWorking(entryId: string | undefined, row = this.figureRow): void {
+    this.pinned = row;
+    this.working = { entryId, row };
+  }
+
+  closeWorking(): void {
+    this.working = this.pinned = undefined;
+  }
+
+  /**
+   * Rows that are looked at, whatever lines are displaced by: in the chart, and where the margin's figures are from. None
+   * where all rows come as soon.
+   */
+  rowsLookedAt(): RowRange[] {
+    if (this.rows < MANY_ROWS) return [];
+    const shifts = this.owner.lines().map(({ shift }) => shift);
+    const [from, to] = rowsAboutView(this.window, this.viewRows);
+    const inChart = [
+      Math.max(0, from - Math.max(0, ...shifts)),
+      Math.min(this.rows, to - Math.min(0, ...shifts)),
+    ] as const;
+    const row = this.figureRow;
+    const isElsewhere = row >= 0 && row < this.rows && (row < inChart[0] || row >= inChart[1]);
+    return isElsewhere ? [inChart, [row, row + 1]] : [inChart];
+  }
+}
