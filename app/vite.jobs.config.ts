@@ -21,7 +21,7 @@ export default defineConfig({
         serve: at('src/lib/server/serve.ts'),
         importThread: at('src/lib/server/imports/importThread.ts'),
         taskThread: at('src/lib/server/tasks/taskThread.ts'),
-        hurstThread: at('src/lib/server/tasks/hurstThread.ts'),
+        helperThread: at('src/lib/server/tasks/helperThread.ts'),
         measureDecode: at('src/lib/server/chunks/measureDecode.ts'),
       },
       output: { entryFileNames: '[name].js', chunkFileNames: 'parts/[name]-[hash].js', format: 'es' },

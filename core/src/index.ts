@@ -44,13 +44,15 @@ export type {
   Course,
   FunctionEntry,
   OptionRule,
+  OtherThread,
   BarFrequency,
   Parameter,
   Part,
   PartRole,
+  RowsOrder,
   Step,
   Unit,
 } from './catalogue/functionEntry.js';
-export { rollingHurst, type Hurst, type HurstMethod, type OtherThread } from './memory/hurst.js';
+export { rollingHurst, type Hurst, type HurstMethod } from './memory/hurst.js';
 export { workingOf, type Working } from './working/working.js';
 export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';

@@ -1,4 +1,3 @@
-import type { OtherThread } from '../memory/hurst.js';
 import type { Reach, RowTimes, Window } from '../windows/window.js';
 
 /** What a value is measured in. It decides the lane and the number format, and what may be added to what. */
@@ -36,6 +35,22 @@ export interface Settings {
 export interface BarFrequency {
   barsPerDay: number;
   daysPerYear: number;
+}
+
+/** Rows of a function that are worked out apart from those before them. */
+export interface RowsOrder {
+  /** Of the function. */
+  name: string;
+  columns: readonly Float64Array[];
+  settings: Settings;
+  /** The row to begin with. */
+  first: number;
+}
+
+/** Another thread that can take the later rows of something long over. */
+export interface OtherThread {
+  /** Begins with some rows. @param parts  columns of the result @returns how to wait for them, and how to give them up */
+  begin: (order: RowsOrder, parts: number) => { wait: () => readonly Float64Array[]; giveUp: () => void };
 }
 
 /** How long work tells of itself, and who helps with it. */
@@ -124,6 +139,16 @@ export interface FunctionEntry {
    * for ever. A function whose rows stand by themselves need not say so.
    */
   reach?: (settings: Settings) => Reach | undefined;
+  /**
+   * The same for rows from `first` on, for what is so long that two threads share it. Those before are looked back on, as
+   * far as `reach` says, and get no value.
+   */
+  computeFrom?: (
+    columns: readonly Float64Array[],
+    settings: Settings,
+    first: number,
+    progress?: (share: number) => void,
+  ) => readonly Float64Array[];
   /** How a value came about; if not given, only what the call was given is shown. */
   working?: (call: CallAtRow) => CallWorking;
   /** A column, or one for each part. The columns it is given stay as they are. */

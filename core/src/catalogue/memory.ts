@@ -1,11 +1,4 @@
-import {
-  FEWEST_SHARED_ROWS,
-  HURST_METHODS,
-  hurstOnTwoThreads,
-  rollingHurst,
-  SHORTEST_HURST,
-  type HurstMethod,
-} from '../memory/hurst.js';
+import { HURST_METHODS, rollingHurst, SHORTEST_HURST, type HurstMethod } from '../memory/hurst.js';
 import { ESTIMATORS, varianceOf, type Estimator } from '../volatility/volatility.js';
 import { reachOfWindow } from '../windows/window.js';
 import { hurstWorking } from '../working/hurstWorking.js';
@@ -61,6 +54,12 @@ export function periodsOf(
   return per === 'day' ? barsPerDay : barsPerDay * (numbers.daysperyear ?? barFrequency().daysPerYear);
 }
 
+const hurstFrom: NonNullable<FunctionEntry['computeFrom']> = ([x], { window, words }, first, progress) => {
+  const bars = window?.kind === 'bars' ? window.bars : NaN;
+  const { hurst, error, rsquared } = rollingHurst(x, bars, (words.by ?? 'dfa') as HurstMethod, progress, first);
+  return [hurst, error, rsquared];
+};
+
 const hurst: FunctionEntry = {
   name: 'hurst',
   sentence: 'The memory of returns: 0.5 has none, above it they persist, below it they turn back.',
@@ -91,15 +90,8 @@ const hurst: FunctionEntry = {
       : `\`hurst\` needs a length of ${SHORTEST_HURST} bars or more, such as \`256 bars\``,
   reach: ({ window }) => reachOfWindow(window!),
   working: hurstWorking,
-  compute: ([x], { window, words }, { progress, other }) => {
-    const bars = window?.kind === 'bars' ? window.bars : NaN;
-    const by = (words.by ?? 'dfa') as HurstMethod;
-    const { hurst, error, rsquared } =
-      other && x.length >= FEWEST_SHARED_ROWS
-        ? hurstOnTwoThreads(x, bars, by, other, progress)
-        : rollingHurst(x, bars, by, progress);
-    return [hurst, error, rsquared];
-  },
+  compute: (columns, settings, { progress }) => hurstFrom(columns, settings, 0, progress),
+  computeFrom: hurstFrom,
 };
 
 export const memoryFunctions: readonly FunctionEntry[] = [volatility, hurst];

@@ -4,6 +4,7 @@ import { printBarRule } from '../bars/barRule.js';
 import { frameOf } from '../bars/barFrame.js';
 import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
 import type { Course, RowContext } from '../catalogue/functionEntry.js';
+import { FEWEST_SHARED_ROWS, isDivisible, onTwoThreads } from '../catalogue/sharedRows.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
 import { barFrequencyOf } from '../volatility/barFrequency.js';
 import { periodStart } from '../time/periods.js';
@@ -81,7 +82,10 @@ export class Computer {
   private call({ entry, columns, settings, each }: CheckedCall): Float64Array[] {
     const inputs = columns.map((column) => this.column(column));
     const all = (given: readonly Float64Array[], rows: RowContext): Float64Array[] => {
-      const result = entry.compute(given, settings, rows);
+      const isShared = rows.other && isDivisible(entry) && given[0].length >= FEWEST_SHARED_ROWS;
+      const result = isShared
+        ? onTwoThreads(entry, given, settings, rows.other!, rows.progress)
+        : entry.compute(given, settings, rows);
       return result instanceof Float64Array ? [result] : [...result];
     };
     if (!each) return all(inputs, this.rows);

@@ -20,46 +20,6 @@ export const SHORTEST_HURST = 64;
 /** Rows that are worked on at a time: what is kept of their boxes stays small. */
 const BLOCK_ROWS = 4096;
 
-/** Fewer rows than this are done before another thread has heard of them. */
-export const FEWEST_SHARED_ROWS = 100_000;
-
-/** Another thread that can take the later rows of a long column over. */
-export interface OtherThread {
-  /**
-   * Begins with the exponents of rows from `first` on.
-   * @returns  how to wait for them, and how to give them up
-   */
-  hurst: (x: Float64Array, bars: number, by: HurstMethod, first: number) => { wait: () => Hurst; giveUp: () => void };
-}
-
-/** The same as `rollingHurst`, bit for bit, with the later half of the rows on another thread. */
-export function hurstOnTwoThreads(
-  x: Float64Array,
-  bars: number,
-  by: HurstMethod,
-  other: OtherThread,
-  progress?: (share: number) => void,
-): Hurst {
-  requireWhole('bars', bars, { min: SHORTEST_HURST });
-  const first = Math.ceil(x.length / 2 / BLOCK_ROWS) * BLOCK_ROWS; // blocks as in one piece, so sums round as there
-  const before = Math.max(0, first - bars + 1);
-  const later = other.hurst(x.subarray(before), bars, by, first - before);
-  try {
-    const out = rollingHurst(x.subarray(0, first), bars, by, progress);
-    const rest = later.wait();
-    const joined = (part: keyof Hurst): Float64Array => {
-      const whole = new Float64Array(x.length);
-      whole.set(out[part]);
-      whole.set(rest[part].subarray(first - before), first);
-      return whole;
-    };
-    return { hurst: joined('hurst'), error: joined('error'), rsquared: joined('rsquared') };
-  } catch (error) {
-    later.giveUp();
-    throw error;
-  }
-}
-
 /**
  * Hurst exponent of stationary increments over the last `bars` rows, three ways.
  * @param x         n returns; a window with a missing one gives NaN

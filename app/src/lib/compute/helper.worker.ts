@@ -1,7 +1,7 @@
-import { workOut, type HalfOrder } from './otherThread';
+import { workOut, type SharedOrder } from './otherThread';
 
 /* A second thread of the page: orders come through a port from the first one. */
 
 self.onmessage = ({ data: port }: MessageEvent<MessagePort>) => {
-  port.onmessage = ({ data }: MessageEvent<HalfOrder>) => workOut(data);
+  port.onmessage = ({ data }: MessageEvent<SharedOrder>) => workOut(data);
 };

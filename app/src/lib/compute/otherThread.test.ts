@@ -1,7 +1,21 @@
-import { rollingHurst, type HurstMethod } from '@jaunty-ledger/core';
+import { rollingHurst, type Hurst, type HurstMethod, type RowsOrder } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { askingThread, workOut, type HalfOrder } from './otherThread';
+import { askingThread, workOut, type SharedOrder } from './otherThread';
+
+/** Hurst exponents from a row on, as they are asked of another thread. */
+const hurstOrder = (x: Float64Array, by: HurstMethod, first: number): RowsOrder => ({
+  name: 'hurst',
+  columns: [x],
+  settings: {
+    window: { kind: 'bars', bars: 64, placed: 'behind', skip: 0 },
+    numbers: {},
+    words: { by },
+    stretches: {},
+  },
+  first,
+});
+const partsOf = ({ hurst, error, rsquared }: Hurst) => [hurst, error, rsquared];
 
 describe('the later rows on another thread', () => {
   it('are the same, bit for bit, as on one', () =>
@@ -14,8 +28,10 @@ describe('the later rows on another thread', () => {
         fc.constantFrom<HurstMethod>('rs', 'dfa', 'variance'),
         (values, by) => {
           const x = Float64Array.from(values);
-          const whole = rollingHurst(x, 64, by);
-          const asked = askingThread(workOut).hurst(x, 64, by, 0).wait();
+          const whole = partsOf(rollingHurst(x, 64, by));
+          const asked = askingThread(workOut)
+            .begin(hurstOrder(x, by, 0), 3)
+            .wait();
           expect(asked).toEqual(whole);
         },
       ),
@@ -24,14 +40,19 @@ describe('the later rows on another thread', () => {
 
   it('begin where they are told to, and look back beyond that', () => {
     const x = Float64Array.from({ length: 300 }, (_, i) => Math.sin(i * i));
-    const later = askingThread(workOut).hurst(x, 64, 'dfa', 200).wait();
-    expect(later.hurst.subarray(0, 200).every(Number.isNaN)).toBe(true);
-    expect(later.hurst.every((value, row) => row < 200 || Number.isFinite(value))).toBe(true);
+    const [later] = askingThread(workOut)
+      .begin(hurstOrder(x, 'dfa', 200), 3)
+      .wait();
+    expect(later.subarray(0, 200).every(Number.isNaN)).toBe(true);
+    expect(later.every((value, row) => row < 200 || Number.isFinite(value))).toBe(true);
   });
 
   it('that nobody waits for any more are given up', () => {
-    const orders: HalfOrder[] = [];
-    const work = askingThread((order) => orders.push(order)).hurst(new Float64Array(10_000).fill(1), 64, 'rs', 0);
+    const orders: SharedOrder[] = [];
+    const work = askingThread((order) => orders.push(order)).begin(
+      hurstOrder(new Float64Array(10_000).fill(1), 'rs', 0),
+      3,
+    );
     work.giveUp();
     workOut(orders[0]);
     const [mark] = new Int32Array(orders[0].out, 0, 2);
@@ -41,15 +62,15 @@ describe('the later rows on another thread', () => {
 
   it('are worked out here where the other thread does not answer, or fails', () => {
     const x = Float64Array.from({ length: 300 }, (_, i) => Math.sin(i * i));
-    const wanted = rollingHurst(x, 64, 'dfa', undefined, 100);
+    const wanted = partsOf(rollingHurst(x, 64, 'dfa', undefined, 100));
     expect(
       askingThread(() => undefined, 20)
-        .hurst(x, 64, 'dfa', 100)
+        .begin(hurstOrder(x, 'dfa', 100), 3)
         .wait(),
     ).toEqual(wanted);
     const failing = askingThread((order) => {
-      expect(() => workOut({ ...order, bars: 1 })).toThrow('bars must be');
+      expect(() => workOut({ ...order, settings: { ...order.settings, window: undefined } })).toThrow('bars must be');
     });
-    expect(failing.hurst(x, 64, 'dfa', 100).wait()).toEqual(wanted);
+    expect(failing.begin(hurstOrder(x, 'dfa', 100), 3).wait()).toEqual(wanted);
   });
 });

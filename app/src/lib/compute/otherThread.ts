@@ -1,21 +1,17 @@
-import { rollingHurst, type HurstMethod, type OtherThread } from '@jaunty-ledger/core';
+import { catalogue, type OtherThread, type RowsOrder } from '@jaunty-ledger/core';
 
 /*
- * The later half of a long Hurst on a thread of its own. The column and the results lie in shared memory; the thread that
- * asks waits for a mark in it, since a thread that computes hears no messages.
+ * The later rows of something long on a thread of its own. Columns and results lie in shared memory; the thread that asks
+ * waits for a mark in it, since a thread that computes hears no messages.
  */
 
 /** Said once to the thread that helps. */
-export interface HalfOrder {
-  x: SharedArrayBuffer;
-  bars: number;
-  by: HurstMethod;
-  first: number;
-  /** Two marks as 32-bit integers, then the three columns of results. */
+export type SharedOrder = Omit<RowsOrder, 'columns'> & {
+  columns: SharedArrayBuffer[];
+  /** Two marks as 32-bit integers, then the columns of results. */
   out: SharedArrayBuffer;
-}
+};
 
-const PARTS = ['hurst', 'error', 'rsquared'] as const;
 const MARKS_BYTES = 8;
 /** The first mark: what became of it. The second: 1 where nobody waits any more. */
 const DONE = 1;
@@ -31,21 +27,19 @@ const PATIENCE_MS = 5000;
  * hears no message that says so.
  * @param post  hands an order to the thread that helps
  */
-export function askingThread(post: (order: HalfOrder) => void, patienceMs = PATIENCE_MS): OtherThread {
+export function askingThread(post: (order: SharedOrder) => void, patienceMs = PATIENCE_MS): OtherThread {
   return {
-    hurst: (column, bars, by, first) => {
-      const x = new SharedArrayBuffer(column.byteLength);
-      new Float64Array(x).set(column);
-      const out = new SharedArrayBuffer(MARKS_BYTES + PARTS.length * column.byteLength);
+    begin: (order, parts) => {
+      const rows = order.columns[0].length;
+      const out = new SharedArrayBuffer(MARKS_BYTES + parts * rows * 8);
       const marks = new Int32Array(out, 0, 2);
-      post({ x, bars, by, first, out });
+      post({ ...order, columns: order.columns.map(shared), out });
       const posted = performance.now();
       return {
         wait: () => {
           Atomics.wait(marks, 0, 0, patienceMs + 10 * (performance.now() - posted));
-          if (Atomics.load(marks, 0) !== DONE) return rollingHurst(column, bars, by, undefined, first);
-          const [hurst, error, rsquared] = PARTS.map((_, part) => resultsIn(out, column.length, part));
-          return { hurst, error, rsquared };
+          if (Atomics.load(marks, 0) !== DONE) return rowsOf(order);
+          return Array.from({ length: parts }, (_, part) => resultsIn(out, rows, part));
         },
         giveUp: () => Atomics.store(marks, 1, 1),
       };
@@ -54,24 +48,31 @@ export function askingThread(post: (order: HalfOrder) => void, patienceMs = PATI
 }
 
 /** The thread that helps. */
-export function workOut({ x, bars, by, first, out }: HalfOrder): void {
-  const column = new Float64Array(x);
+export function workOut({ out, columns, ...order }: SharedOrder): void {
   const marks = new Int32Array(out, 0, 2);
   const end = (mark: number) => {
     Atomics.store(marks, 0, mark);
     Atomics.notify(marks, 0);
   };
   try {
-    const progress = () => {
+    const results = rowsOf({ ...order, columns: columns.map((column) => new Float64Array(column)) }, () => {
       if (Atomics.load(marks, 1) === 1) throw new GivenUp();
-    };
-    const result = rollingHurst(column, bars, by, progress, first);
-    PARTS.forEach((part, index) => resultsIn(out, column.length, index).set(result[part]));
+    });
+    results.forEach((column, part) => resultsIn(out, column.length, part).set(column));
     end(DONE);
   } catch (error) {
     end(FAILED);
     if (!(error instanceof GivenUp)) throw error;
   }
+}
+
+const rowsOf = ({ name, columns, settings, first }: RowsOrder, progress?: () => void): readonly Float64Array[] =>
+  catalogue.get(name)!.computeFrom!(columns, settings, first, progress);
+
+function shared(column: Float64Array): SharedArrayBuffer {
+  const buffer = new SharedArrayBuffer(column.byteLength);
+  new Float64Array(buffer).set(column);
+  return buffer;
 }
 
 const resultsIn = (out: SharedArrayBuffer, rows: number, part: number): Float64Array =>

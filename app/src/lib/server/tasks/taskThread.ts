@@ -21,7 +21,7 @@ const bars = new TapeBars(store, limits);
 let helper: Worker | undefined;
 useOtherThread(
   askingThread((order) => {
-    helper ??= new Worker(join(resolve(settings.JAUNTY_JOBS), 'hurstThread.js'));
+    helper ??= new Worker(join(resolve(settings.JAUNTY_JOBS), 'helperThread.js'));
     helper.postMessage(order);
   }),
 );

@@ -1,0 +1,45 @@
+import type { FunctionEntry, OtherThread, Settings } from './functionEntry.js';
+
+/** Fewer rows than this are done before another thread has heard of them. */
+export const FEWEST_SHARED_ROWS = 100_000;
+/** Rows are divided at a multiple of this, at which blocks of work begin: so sums round as they do in one piece. */
+const DIVIDED_AT = 4096;
+
+/** A call whose later rows can be worked out apart from the earlier ones. */
+export type DivisibleEntry = FunctionEntry & Required<Pick<FunctionEntry, 'computeFrom' | 'reach'>>;
+
+export const isDivisible = (entry: FunctionEntry): entry is DivisibleEntry => entry.computeFrom !== undefined;
+
+/** All rows of a call, bit for bit as on one thread, with the later half of them on another. */
+export function onTwoThreads(
+  entry: DivisibleEntry,
+  columns: readonly Float64Array[],
+  settings: Settings,
+  other: OtherThread,
+  progress?: (share: number) => void,
+): Float64Array[] {
+  const rows = columns[0].length;
+  const first = Math.ceil(rows / 2 / DIVIDED_AT) * DIVIDED_AT;
+  const before = Math.max(0, first - (entry.reach(settings)?.before ?? first));
+  const parts = (entry.parts ?? [entry]).length;
+  const order = { name: entry.name, columns: columns.map((x) => x.subarray(before)), settings, first: first - before };
+  const later = other.begin(order, parts);
+  try {
+    const earlier = entry.computeFrom(
+      columns.map((x) => x.subarray(0, first)),
+      settings,
+      0,
+      progress,
+    );
+    const rest = later.wait();
+    return earlier.map((column, part) => {
+      const whole = new Float64Array(rows);
+      whole.set(column);
+      whole.set(rest[part].subarray(first - before), first);
+      return whole;
+    });
+  } catch (error) {
+    later.giveUp();
+    throw error;
+  }
+}
