@@ -23,7 +23,7 @@ const pointAt = async (share: number) => {
 
 describe('true time', () => {
   it('is chosen at the foot, gives nights their room, and keeps what is in view', async () => {
-    const dayTexts = () => reader.page.$$eval('.turn.main', (nodes) => nodes.map((node) => node.textContent));
+    const dayTexts = () => reader.page.$$eval('.tick.main', (nodes) => nodes.map((node) => node.textContent));
     const before = await dayTexts();
     const inked = await reader.inkIn(1);
     await reader.page.select('select[aria-label="Time axis"]', 'time');

@@ -135,11 +135,13 @@ describe('refused beyond its bound', () => {
 
   it('imports at once', async () => {
     const slow = [1, 2, 3].map((turn) => sender(`SLOW_${turn}`, 1000));
+    const goOn = setInterval(() => slow.forEach(({ socket }) => socket.write('#')), 300);
     let turn = 0;
     const another = async () => (await post(`/api/tapes?name=NEXT_${++turn}`, FAR)) ?? 'entered';
-    await expect.poll(another).toMatch(/503 too-busy: 3 files are being entered/);
+    await expect.poll(another, { timeout: 20_000 }).toMatch(/503 too-busy: 3 files are being entered/);
+    clearInterval(goOn);
     for (const one of slow) one.socket.destroy();
-    await expect.poll(another).toBe('entered');
+    await expect.poll(another, { timeout: 20_000 }).toBe('entered');
   });
 
   it('requests that wait for their turn', async () => {

@@ -7,10 +7,10 @@ import { closeImports, openImports, settleSoon } from '$lib/server/imports/impor
 import { clearSpools } from '$lib/server/imports/tapeSpool';
 import { log } from '$lib/server/log';
 import { makeDemo } from '$lib/server/makeDemo';
+import { ANSWER_HEADERS } from '$lib/server/http/headers';
 import { problemAnswer } from '$lib/server/http/problem';
 import { settings } from '$lib/server/settings';
-import { lockFolder } from '$lib/server/store/sqlite/folderLock';
-import { openStore } from '$lib/server/store/sqlite/sqliteStore';
+import { holdStore } from '$lib/server/store/openStore';
 import type { Store } from '$lib/server/store/store';
 import { sweep, SWEEP_EVERY_MS } from '$lib/server/sweep';
 import { closeLanes, openLanes } from '$lib/server/tasks/runTask';
@@ -20,9 +20,9 @@ let gate: Gate;
 
 export const init: ServerInit = async () => {
   if (building) return; // the build looks at the pages; it has no store
-  const lock = lockFolder(settings.JAUNTY_DATA);
+  const held = await holdStore(settings.JAUNTY_STORE, settleSoon);
+  store = held.store;
   clearSpools(settings.JAUNTY_DATA);
-  store = await openStore(settings.JAUNTY_DATA, settleSoon);
   await sweep(store, { unfinished: true });
   if (settings.JAUNTY_DEMO === 'on') await makeDemo(store, (line) => console.log(line));
   gate = new Gate(store);
@@ -33,9 +33,7 @@ export const init: ServerInit = async () => {
   sweeping.unref();
   process.once('sveltekit:shutdown', () => {
     clearInterval(sweeping);
-    void Promise.all([closeLanes(), closeImports()])
-      .then(() => store.close())
-      .finally(() => lock.release());
+    void Promise.all([closeLanes(), closeImports()]).finally(held.release);
   });
 };
 
@@ -90,9 +88,7 @@ function asProblem(answer: Response, path: string, method: string): Response {
 
 function withHeaders(answer: Response, path: string): Response {
   const { headers } = answer;
-  headers.set('x-content-type-options', 'nosniff');
-  headers.set('referrer-policy', 'same-origin');
-  headers.set('cross-origin-resource-policy', 'same-origin');
+  for (const [name, value] of ANSWER_HEADERS) headers.set(name, value);
   // pages hold figures too
   if (!headers.has('cache-control') || path.startsWith('/api/')) headers.set('cache-control', 'no-store');
   return answer;

@@ -1,30 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { autocorrelation, decimalsOf, firstRowFrom, GrowingColumn } from '@jaunty-ledger/core';
-import { chiSquareTail, logGamma } from '../src/numeric/chiSquare.js';
+import { chiSquareTail } from '../src/numeric/tails.js';
 import { firstFrom } from '../src/numeric/search.js';
 import { fitLine } from '../src/memory/leastSquares.js';
 import { SortedValues } from '../src/windows/sortedValues.js';
 
 /* The mathematics under the measures, by what is known of it. */
-
-describe('the gamma function', () => {
-  it('of a whole number is a factorial', () => {
-    let factorial = 0;
-    for (let n = 1; n <= 100; n++) {
-      expect(logGamma(n + 1)).toBeCloseTo((factorial += Math.log(n)), 10);
-    }
-  });
-
-  it('of a half is the root of pi, and it goes on by its recursion', () => {
-    expect(logGamma(0.5)).toBeCloseTo(Math.log(Math.PI) / 2, 14);
-    fc.assert(
-      fc.property(fc.double({ min: 0.01, max: 200, noNaN: true }), (x) => {
-        expect(logGamma(x + 1) - logGamma(x)).toBeCloseTo(Math.log(x), 9);
-      }),
-    );
-  });
-});
 
 describe('the tail of chi-square', () => {
   const values = fc.double({ min: 1e-6, max: 200, noNaN: true });
@@ -34,14 +16,6 @@ describe('the tail of chi-square', () => {
       fc.property(values, (x) => {
         const wanted = Math.exp(-x / 2);
         expect(Math.abs(chiSquareTail(x, 2) - wanted)).toBeLessThanOrEqual(1e-12 * wanted + 1e-15);
-      }),
-    ));
-
-  it('grows by its recursion from k degrees to k + 2', () =>
-    fc.assert(
-      fc.property(values, fc.integer({ min: 1, max: 60 }), (x, degrees) => {
-        const step = Math.exp((degrees / 2) * Math.log(x / 2) - x / 2 - logGamma(degrees / 2 + 1));
-        expect(chiSquareTail(x, degrees + 2) - chiSquareTail(x, degrees)).toBeCloseTo(step, 10);
       }),
     ));
 

@@ -1,13 +1,24 @@
 <script lang="ts">
   import { page } from '$app/state';
+
+  const isMissing = $derived(page.status === 404);
 </script>
 
-<svelte:head><title>{page.status} · Jaunty Ledger</title></svelte:head>
+<svelte:head><title>{isMissing ? 'Not in the book' : 'Something went wrong'} · Jaunty Ledger</title></svelte:head>
 
 <section>
-  <h1>This page is not in the book.</h1>
-  <p>{page.error?.message}</p>
-  <p><a href="/records">Go to the records</a></p>
+  {#if isMissing}
+    <h1>This page is not in the book.</h1>
+    <p>{page.error?.message}</p>
+    <p><a href="/records">Go to the records</a></p>
+  {:else}
+    <h1>Something went wrong here.</h1>
+    <p>{page.error?.message} What was saved is still there.</p>
+    <p>
+      <button type="button" class="word" onclick={() => location.reload()}>Try again</button>, or
+      <a href="/records">go to the records</a>. The server log tells more.
+    </p>
+  {/if}
 </section>
 
 <style>

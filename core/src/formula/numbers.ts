@@ -1,5 +1,5 @@
 import { T, tokensOf } from './lexer.js';
-import type { Span } from './tree.js';
+import { FormulaError, type Span } from './tree.js';
 
 /** A number as it stands in a formula, and what it counts. */
 export interface NumberInText extends Span {
@@ -13,7 +13,8 @@ export function numbersIn(text: string): NumberInText[] {
   let tokens;
   try {
     tokens = tokensOf(text);
-  } catch {
+  } catch (error) {
+    if (!(error instanceof FormulaError)) throw error;
     return []; // a text under way: it is explained where it is checked
   }
   return tokens.flatMap((token, index) => {

@@ -1,5 +1,5 @@
 import { requireWhole } from '../arguments.js';
-import { chiSquareTail } from '../numeric/chiSquare.js';
+import { chiSquareTail } from '../numeric/tails.js';
 import { isFinite } from '../windows/anchoredSums.js';
 
 /** How a series hangs on its own past, lag by lag from 0. */

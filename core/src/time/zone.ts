@@ -25,7 +25,8 @@ export class Zone {
   constructor(readonly name: string) {
     try {
       Temporal.Instant.fromEpochMilliseconds(0).toZonedDateTimeISO(name);
-    } catch {
+    } catch (cause) {
+      if (!(cause instanceof RangeError)) throw cause;
       throw new ArgumentError('zone', 'the IANA name of a time zone, such as Atlantic/Faroe', `"${name}"`);
     }
   }

@@ -1,4 +1,4 @@
-import { parse } from 'csv-parse/sync';
+import { CsvError, parse } from 'csv-parse/sync';
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
 import {
@@ -167,7 +167,8 @@ function encodingOf(sample: Uint8Array): Reading['encoding'] {
   try {
     new TextDecoder('utf-8', { fatal: true }).decode(sample, { stream: true });
     return 'utf-8';
-  } catch {
+  } catch (error) {
+    if (!(error instanceof TypeError)) throw error;
     return 'latin1'; // bytes that UTF-8 never has: the older encoding of western files
   }
 }
@@ -264,7 +265,8 @@ function delimitedTable(text: string, choices: ReadingChoices): SampleTable {
       trim: true,
       skip_empty_lines: true,
     });
-  } catch {
+  } catch (error) {
+    if (!(error instanceof CsvError)) throw error;
     cells = sample.map((line) => line.split(delimiter).map((cell) => cell.trim())); // quotes that the sample cuts off
   }
   const header = choices.header ?? isHeader(cells);

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
   import { line } from 'd3-shape';
-  import type { Column } from '@jaunty-ledger/core';
+  import type { DrawnColumn } from '$lib/compute/protocol';
 
-  let { close, columns, name }: { close: Float64Array; columns: readonly Column[]; name: string } = $props();
+  let { close, columns, name }: { close: Float64Array; columns: readonly DrawnColumn[]; name: string } = $props();
 
   const WIDTH = 300;
   const HALF = 52;

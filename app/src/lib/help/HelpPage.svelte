@@ -1,31 +1,41 @@
 <script lang="ts">
-  import { catalogue, evaluate, frameOf, makeCalendar, type Frame, type FunctionEntry } from '@jaunty-ledger/core';
-  import { ask, askLatest } from '$lib/api/ask';
-  import { barsOf } from '$lib/arrow/barTable';
-  import { fromArrow } from '@jaunty-ledger/files/tables/table';
+  import { onMount } from 'svelte';
+  import { catalogue, type FunctionEntry } from '@jaunty-ledger/core';
+  import { Refusal } from '$lib/api/problems';
+  import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
+  import type { DrawnBars } from '$lib/compute/protocol';
+  import { EntryResults } from '$lib/plots/entryResults.svelte';
   import FunctionChart from './FunctionChart.svelte';
 
-  let { tape }: { tape: string | undefined } = $props();
+  let { tape }: { tape: Tape | undefined } = $props();
 
   let wanted = $state('');
-  let frame = $state.raw<Frame>();
+  let bars = $state.raw<DrawnBars>();
+  let results = $state.raw<EntryResults>();
   let problem = $state('');
 
   const BAR_RULE = '1 hour';
 
-  $effect(() => {
+  /** The examples are worked out on the thread that works out entries. */
+  async function workOut(examples: EntryResults, on: Tape): Promise<void> {
+    try {
+      bars = await examples.load(on.name, BAR_RULE, { shown: true, count: 0 }, calendarOptions(on), [on.name]);
+      await examples.evaluate([...catalogue.values()].map((entry) => ({ id: entry.name, text: entry.example })));
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      problem = `The bars of ${on.name} cannot be had, so the examples have no charts. ${error.problem.detail}`;
+    }
+  }
+
+  onMount(() => {
     if (!tape) {
       problem = 'There is no tape on the shelf, so the examples have no charts.';
       return;
     }
-    const path = `/api/tapes/${encodeURIComponent(tape)}/bars?rule=${encodeURIComponent(BAR_RULE)}`;
-    const init = { headers: { accept: 'application/vnd.apache.arrow.stream' } };
-    return askLatest(
-      async (fetcher) => fromArrow(new Uint8Array(await (await ask(fetcher, path, init)).arrayBuffer())),
-      (bars) => (frame = frameOf(barsOf(bars), makeCalendar({ zone: 'UTC' }), { rule: BAR_RULE })),
-      () => (problem = `The bars of ${tape} cannot be had, so the examples have no charts.`),
-    );
+    const examples = (results = new EntryResults());
+    void workOut(examples, tape);
+    return () => examples.close();
   });
 
   const sections = $derived.by(() => {
@@ -39,13 +49,10 @@
     return [...found];
   });
 
-  const columnsOf = (entry: FunctionEntry) => {
-    try {
-      const columns = frame ? evaluate([entry.example], frame) : [];
-      return columns.filter((_, index) => entry.parts?.[index]?.drawn ?? true);
-    } catch {
-      return []; // a tape without volumes has no example of them
-    }
+  /** A tape without volumes has no example of what is made of them. */
+  const columnsOf = ({ name }: FunctionEntry) => {
+    const result = results?.shown.get(name);
+    return result?.state === 'drawn' ? result.columns : [];
   };
 </script>
 
@@ -61,7 +68,7 @@
       <code>this session</code> or <code>all</code>; options follow as <code>name: value</code>; a list such as
       <code>[10, 50] bars</code> makes a fan. <code>… on 1 hour</code> takes larger bars, <code>each: session</code>
       restarts, <code>SALT.close</code> is another tape, <code>b.upper</code> one of several values.
-      {#if frame}The little charts are of {tape}, an hour a bar: above its close, below the function.{/if}
+      {#if tape}The little charts are of {tape.name}, an hour a bar: above its close, below the function.{/if}
       {problem}
     </p>
   </header>
@@ -94,7 +101,9 @@
               <Said text="{entry.source}; {entry.cost}; section “{entry.definition}” of the definitions" />
             </p>
           </div>
-          {#if frame}<FunctionChart close={frame.columns.close} columns={columnsOf(entry)} name={entry.name} />{/if}
+          <div class="chart">
+            {#if bars}<FunctionChart close={bars.close} columns={columnsOf(entry)} name={entry.name} />{/if}
+          </div>
         </article>
       {/each}
     </section>
@@ -155,6 +164,10 @@
     padding: 10px 20px;
     border-top: 1px solid var(--rule-faint);
     scroll-margin-top: 8px;
+  }
+  /* as high as a chart, so that nothing moves when they come */
+  .chart {
+    min-height: 108px;
   }
   h3 {
     font-size: 16px;

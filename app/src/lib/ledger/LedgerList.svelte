@@ -4,6 +4,7 @@
   import { LedgerFile, type Ledger } from '$lib/api/ledgers';
   import { Refusal } from '$lib/api/problems';
   import { saveAs } from '$lib/plots/figuresOut';
+  import { parsedJson } from './browserStorage';
   import type { LedgerDocument } from './ledgerDocument.svelte';
   import Sheet from '$lib/plots/Sheet.svelte';
 
@@ -70,12 +71,9 @@
   const takeIn = (chosen: File | undefined) =>
     attempt(async () => {
       if (!chosen) return;
-      let content: unknown;
-      try {
-        content = JSON.parse(await chosen.text());
-      } catch {
+      const content = parsedJson(await chosen.text());
+      if (content === undefined)
         throw new Error(`${chosen.name} is no JSON. Take in a file that a ledger was handed out as.`);
-      }
       const read = LedgerFile.safeParse(content);
       if (!read.success) {
         const [{ path, message }] = read.error.issues;

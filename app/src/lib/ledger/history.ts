@@ -1,10 +1,13 @@
+import { z } from 'zod';
+import { keepText, parsedJson, type KeptStorage } from './browserStorage';
+
 /** Steps that can be taken back at most. */
 const MOST_STEPS = 200;
 /** Changes of one kind that follow each other faster are one step: a drag is undone as a whole. */
 const ONE_STEP_MS = 700;
 
-/** Where the steps are kept between visits; a browser's own storage, or nothing. */
-export type StepStorage = Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;
+/** What is kept between visits. */
+const Steps = z.object({ done: z.array(z.string()), undone: z.array(z.string()), state: z.string() });
 
 /** States of something that was changed, as texts, for undo and redo. They outlast a reload. */
 export class History {
@@ -15,18 +18,15 @@ export class History {
 
   /** @param current  the state now: steps that were kept beside another one are not of use any more */
   constructor(
-    private readonly storage: StepStorage | undefined,
+    private readonly storage: KeptStorage | undefined,
     private key: string,
     current: string,
   ) {
     const kept = storage?.getItem(key);
     if (!kept) return;
-    try {
-      const { done, undone, state } = JSON.parse(kept) as { done: string[]; undone: string[]; state: string };
-      if (state === current) [this.done, this.undone] = [done, undone];
-    } catch {
-      return; // written by something else: begin anew
-    }
+    // what something else has written is begun anew
+    const { data } = Steps.safeParse(parsedJson(kept));
+    if (data?.state === current) [this.done, this.undone] = [data.done, data.undone];
   }
 
   /** Keeps the steps under another key: what they are of has got a name of its own. */
@@ -79,10 +79,8 @@ export class History {
   }
 
   private keep(state: string): void {
-    try {
-      this.storage?.setItem(this.key, JSON.stringify({ done: this.done, undone: this.undone, state }));
-    } catch {
-      this.done.splice(0, this.done.length >> 1); // the browser's storage is full: older steps go
-    }
+    const steps: z.infer<typeof Steps> = { done: this.done, undone: this.undone, state };
+    // where there is no room, older steps go
+    if (!keepText(this.storage, this.key, JSON.stringify(steps))) this.done.splice(0, this.done.length >> 1);
   }
 }

@@ -1,4 +1,4 @@
-import { parseEntry, printEntry } from '@jaunty-ledger/core';
+import { FormulaError, parseEntry, printEntry } from '@jaunty-ledger/core';
 import { randomId } from '$lib/api/randomId';
 import { newEntry, newLane, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
 import { freeInk, splitEntry } from '$lib/plots/laneModel';
@@ -93,7 +93,8 @@ export function startedEarly(text: string): string | undefined {
     const at = { start: 0, end: 0 };
     const from = { name: 'from', nameAt: at, value: { kind: 'number' as const, value: 1, ...at } };
     return printEntry({ ...entry, expression: { ...expression, options: [...expression.options, from] } });
-  } catch {
+  } catch (error) {
+    if (!(error instanceof FormulaError)) throw error;
     return undefined; // a formula under way has no window yet
   }
 }

@@ -1,7 +1,8 @@
 import { createLedger, saveLedger } from '$lib/api/client';
 import type { Ledger, NewLedger } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
-import { UnsavedChanges, type Unsaved, type UnsavedStorage } from './unsaved';
+import type { KeptStorage } from './browserStorage';
+import { UnsavedChanges, type Unsaved } from './unsaved';
 
 /** Changes that follow each other faster are saved as one. */
 const SAVE_AFTER_MS = 400;
@@ -34,7 +35,7 @@ export class LedgerSaver {
     ledger: Ledger | NewLedger,
     private readonly current: () => NewLedger,
     private readonly created: (id: number) => void,
-    storage: UnsavedStorage | undefined,
+    storage: KeptStorage | undefined,
   ) {
     const isKept = 'id' in ledger;
     this.id = isKept ? ledger.id : undefined;

@@ -1,4 +1,4 @@
-import { parseBarRule, printBarRule, type BarRule } from '@jaunty-ledger/core';
+import { BarRuleError, parseBarRule, printBarRule, type BarRule } from '@jaunty-ledger/core';
 
 /** A rule with some of its parts changed, in its canonical form. */
 export const withParts = (rule: string, parts: Partial<BarRule>): string =>
@@ -18,7 +18,8 @@ function isRule(text: string): boolean {
   try {
     parseBarRule(text);
     return true;
-  } catch {
+  } catch (error) {
+    if (!(error instanceof BarRuleError)) throw error;
     return false; // the option does not go with the kind
   }
 }

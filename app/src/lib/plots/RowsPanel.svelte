@@ -95,7 +95,8 @@
     try {
       await navigator.clipboard.writeText([head, ...lines].join('\n'));
       told = `${lines.length.toLocaleString('en')} rows copied`;
-    } catch {
+    } catch (error) {
+      if (!(error instanceof DOMException)) throw error;
       told = 'The browser does not let the page copy: use hand out instead.';
     }
   }

@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { makeProblem } from '$lib/api/problems';
 import { wrongHost } from './auth/origins';
+import { ANSWER_HEADERS } from './http/headers';
 import { settings } from './settings';
 
 /* The server before the framework: what holds for everything that is asked, the framework's own files included. */
@@ -28,7 +29,7 @@ export async function serve(handler: Handler): Promise<Server> {
       settings.JAUNTY_TOKEN === undefined
         ? wrongHost({ method: request.method ?? '', path: request.url ?? '', header })
         : undefined;
-    for (const [name, value] of HEADERS) response.setHeader(name, value);
+    for (const [name, value] of ANSWER_HEADERS) response.setHeader(name, value);
     if (header('x-forwarded-proto') === 'https') response.setHeader('strict-transport-security', 'max-age=31536000');
     if (reason !== undefined) {
       const problem = makeProblem('not-allowed', reason);
@@ -48,15 +49,6 @@ export async function serve(handler: Handler): Promise<Server> {
   });
   return server;
 }
-
-const HEADERS = [
-  ['x-content-type-options', 'nosniff'],
-  ['referrer-policy', 'same-origin'],
-  ['cross-origin-resource-policy', 'same-origin'],
-  // only a page of its own may share memory with its workers, which is how they learn that they should stop
-  ['cross-origin-opener-policy', 'same-origin'],
-  ['cross-origin-embedder-policy', 'require-corp'],
-] as const;
 
 function trouble({ code, message }: NodeJS.ErrnoException): string {
   if (code === 'EADDRINUSE') return `Port ${settings.PORT} is taken. Set PORT to another one.`;

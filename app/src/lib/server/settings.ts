@@ -1,11 +1,14 @@
 import { z } from 'zod';
 import { LimitSettings, readLimits, type Limits } from './limits';
+import { isStoreAddress } from './store/storeAddress';
 
 const SettingsSchema = z.object({
   HOST: z.string().default('127.0.0.1'),
   PORT: z.coerce.number('must be a number').int().min(0).max(65535).default(4180),
-  /** Folder of the store and of everything else that is kept. */
+  /** Folder of all that is kept, and of files on their way in. */
   JAUNTY_DATA: z.string().min(1).default('data'),
+  /** Where the store is; in the folder, if not told. */
+  JAUNTY_STORE: z.string().refine(isStoreAddress, 'is `sqlite:` and a folder').optional(),
   /** Folder of the built worker programs. */
   JAUNTY_JOBS: z.string().min(1).default('app/build-jobs'),
   /** Asked of every request where the server is reached from other machines. */
@@ -14,7 +17,7 @@ const SettingsSchema = z.object({
   JAUNTY_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
-export type Settings = z.infer<typeof SettingsSchema> & { limits: Limits };
+export type Settings = z.infer<typeof SettingsSchema> & { JAUNTY_STORE: string; limits: Limits };
 
 const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
 
@@ -31,7 +34,9 @@ export function readSettings(environment: Record<string, string | undefined>): S
   const { HOST, JAUNTY_TOKEN } = result.data;
   if (!LOOPBACK.includes(HOST) && JAUNTY_TOKEN === undefined)
     throw new Error(`HOST is ${HOST}, which others can reach: set JAUNTY_TOKEN too, or leave HOST out.`);
-  return { ...SettingsSchema.parse(environment), limits: readLimits(environment) };
+  const read = SettingsSchema.parse(environment);
+  const JAUNTY_STORE = read.JAUNTY_STORE ?? `sqlite:${read.JAUNTY_DATA}`;
+  return { ...read, JAUNTY_STORE, limits: readLimits(environment) };
 }
 
 export const settings = readSettings(process.env);

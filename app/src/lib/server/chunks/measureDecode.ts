@@ -1,12 +1,12 @@
 import { decodeChunk, type TapeChunk } from '../chunks/tapeChunk';
 import { settings } from '../settings';
 import { chunksBetween } from '../store/chunks';
-import { SqliteStore } from '../store/sqlite/sqliteStore';
+import { connectStore } from '../store/openStore';
 import { listTapes } from '../store/tapes';
 
 /* For the bench: how fast the first tape of a store is decoded, on one core, once its bytes are in memory. */
 
-const store = new SqliteStore(settings.JAUNTY_DATA);
+const store = connectStore(settings.JAUNTY_STORE);
 const [tape] = await store.read(listTapes);
 const chunks: TapeChunk[] = [];
 for await (const chunk of chunksBetween(store, tape, -Infinity, Infinity)) chunks.push(chunk);

@@ -1,4 +1,5 @@
 import { refuse, type Refusal } from '$lib/api/problems';
+import { log } from '../log';
 
 /** A sender that was refused is heard out so long, so that it hears the answer; and so much of what it sends. */
 const DRAINED_MS = 30_000;
@@ -107,8 +108,8 @@ async function drain(
       bytes += next.value.length;
       if (bytes > DRAINED_BYTES || Date.now() > until) return await reader.cancel();
     }
-  } catch {
-    return; // the sender has gone
+  } catch (error) {
+    log.debug({ err: error }, 'the sender has gone');
   }
 }
 

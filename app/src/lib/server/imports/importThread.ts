@@ -2,7 +2,7 @@ import { setImmediate } from 'node:timers/promises';
 import { parentPort } from 'node:worker_threads';
 import { problemOf } from '../http/problem';
 import { settings } from '../settings';
-import { SqliteStore } from '../store/sqlite/sqliteStore';
+import { connectStore } from '../store/openStore';
 import { storeError } from '../store/sqlite/sqliteErrors';
 import { appendTape } from './appendTape';
 import { enterTapes } from './enterTapes';
@@ -13,7 +13,7 @@ import type { FromImport, ImportId, ImportOrder, ToImport } from './importProtoc
 
 const port = parentPort!;
 const say = (message: FromImport, transfer: ArrayBuffer[] = []) => port.postMessage(message, transfer);
-const store = new SqliteStore(settings.JAUNTY_DATA);
+const store = connectStore(settings.JAUNTY_STORE);
 const inHand = new Map<ImportId, Incoming>();
 
 class Stopped extends Error {}

@@ -10,7 +10,8 @@ import { decodeChunk } from '../chunks/tapeChunk';
 import { TABLE_FORMATS, writeTable } from '@jaunty-ledger/files/tables/tableWriter';
 import { readLimits } from '../limits';
 import { chunksBetween } from '../store/chunks';
-import { openStore, type SqliteStore } from '../store/sqlite/sqliteStore';
+import { holdStore, type HeldStore } from '../store/openStore';
+import type { Store } from '../store/store';
 import { findTape } from '../store/tapes';
 import { appendTape } from './appendTape';
 import { enterTapes } from './enterTapes';
@@ -19,13 +20,15 @@ import { FileImport } from './fileImport';
 /* What the book hands out it takes in again, to the last digit; and what comes in two files is as if it came in one. */
 
 let folder: string;
-let store: SqliteStore;
+let held: HeldStore;
+let store: Store;
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'jaunty-round-'));
-  store = await openStore(folder);
+  held = await holdStore(`sqlite:${folder}`);
+  store = held.store;
 });
 afterAll(async () => {
-  await store.close();
+  await held.release();
   rmSync(folder, { recursive: true, force: true });
 });
 

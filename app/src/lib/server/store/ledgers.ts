@@ -1,3 +1,4 @@
+import { fromJson, toJson } from './json';
 import type { Rows } from './store';
 import type { Ledger } from '$lib/api/ledgers';
 import { LedgerBody, type LedgerChange, type NewLedger } from '$lib/api/ledgers';
@@ -54,10 +55,10 @@ export async function updateLedger(
 export async function renameInLedgers(rows: Rows, from: string, to: string): Promise<void> {
   const followers = await rows<LedgerRow>('ledger').where({ tape_key: tapeKeyOf(from) });
   for (const { id, body, version } of followers) {
-    const ledger = { ...LedgerBody.parse(JSON.parse(body)), tape: to };
+    const ledger = { ...LedgerBody.parse(fromJson(body)), tape: to };
     await rows<LedgerRow>('ledger')
       .where({ id })
-      .update({ body: JSON.stringify(ledger), tape_key: tapeKeyOf(to), version: version + 1 });
+      .update({ body: toJson(ledger), tape_key: tapeKeyOf(to), version: version + 1 });
   }
 }
 
@@ -68,10 +69,10 @@ export async function deleteLedger(rows: Rows, id: number, version: number): Pro
 
 const fieldsOf = ({ title, body }: NewLedger) => ({
   title,
-  body: JSON.stringify(body),
+  body: toJson(body),
   tape_key: tapeKeyOf(body.tape),
 });
 
 function toLedger({ id, title, body, version, saved_at }: Omit<LedgerRow, 'tape_key'>): Ledger {
-  return { id, title, version, savedAt: rfc3339(saved_at), body: LedgerBody.parse(JSON.parse(body)) };
+  return { id, title, version, savedAt: rfc3339(saved_at), body: LedgerBody.parse(fromJson(body)) };
 }

@@ -1,3 +1,4 @@
+import { fromJson, toJson } from './json';
 import type { Rows } from './store';
 
 /** A reading that was kept under a name, as the parameters of an import. */
@@ -16,7 +17,7 @@ interface ProfileRow {
 
 const toProfile = (row: ProfileRow): ReadingProfile => ({
   ...row,
-  choices: JSON.parse(row.choices) as Record<string, string>,
+  choices: fromJson<Record<string, string>>(row.choices),
 });
 
 export async function findProfile(rows: Rows, name: string): Promise<ReadingProfile | undefined> {
@@ -32,6 +33,6 @@ export async function profileOfShape(rows: Rows, shape: string): Promise<Reading
 
 /** Keeps a profile; one of the same name gives way. */
 export async function keepProfile(rows: Rows, { name, shape, choices }: ReadingProfile): Promise<void> {
-  const row = { name, shape, choices: JSON.stringify(choices) };
+  const row = { name, shape, choices: toJson(choices) };
   await rows<ProfileRow>('reading_profile').insert(row).onConflict('name').merge();
 }

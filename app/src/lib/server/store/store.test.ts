@@ -19,21 +19,22 @@ import {
 } from './ledgers';
 import { migrations } from './migrations/migrations';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
-import { lockFolder } from './sqlite/folderLock';
 import { SqliteClient } from './sqlite/sqliteClient';
-import { openStore, SqliteStore } from './sqlite/sqliteStore';
-import type { Rows } from './store';
+import { connectStore, holdStore, type HeldStore } from './openStore';
+import type { Rows, Store } from './store';
 import * as tapes from './tapes';
 
 let folder: string;
-let store: SqliteStore;
+let held: HeldStore;
+let store: Store;
 
 beforeEach(async () => {
   folder = mkdtempSync(join(tmpdir(), 'jaunty-store-'));
-  store = await openStore(folder);
+  held = await holdStore(`sqlite:${folder}`);
+  store = held.store;
 });
 afterEach(async () => {
-  await store.close();
+  await held.release();
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -310,8 +311,8 @@ it('a reading is kept under a name, gives way to one of the same name, and is fo
 });
 
 describe('two that write at once', () => {
-  let other: SqliteStore;
-  beforeEach(() => (other = new SqliteStore(folder)));
+  let other: Store;
+  beforeEach(() => (other = connectStore(`sqlite:${folder}`)));
   afterEach(() => other.close());
 
   it('wait for one another, and both see what was entered before', async () => {
@@ -327,7 +328,7 @@ describe('two that write at once', () => {
 
   it('lose nothing where they read first: the later one sees what the earlier one wrote', async () => {
     await insert('KELP');
-    const note = async (one: SqliteStore, turn: string) =>
+    const note = async (one: Store, turn: string) =>
       one.write(async (rows) => {
         const found = (await tapes.findTape(rows, 'KELP'))!;
         await setTimeout(Math.random() * 3);
@@ -373,12 +374,15 @@ describe('the folder of a store', () => {
       if (existsSync(join(folder, file))) expect(statSync(join(folder, file)).mode & 0o777, file).toBe(0o600);
   });
 
-  it('belongs to one server at a time', () => {
-    const lock = lockFolder(folder);
-    expect(() => lockFolder(folder)).toThrow(`Another server, process ${process.pid}, works with the folder`);
-    lock.release();
-    lockFolder(folder).release();
+  it('belongs to one server at a time', async () => {
+    const address = `sqlite:${folder}`;
+    await expect(holdStore(address)).rejects.toThrow(`Another server, process ${process.pid}, works with the folder`);
+    await held.release();
+    held = await holdStore(address);
   });
+
+  it('is told by an address of a kind that is known', async () =>
+    expect(holdStore('ledger.sqlite')).rejects.toThrow('`sqlite:` and a folder'));
 });
 
 it('a store of an earlier day is brought up to date with all its tapes, words, lines and ledgers', async () => {
@@ -409,7 +413,7 @@ it('a store of an earlier day is brought up to date with all its tapes, words, l
   await db('ledger').insert({ title, body: JSON.stringify(body), version: 1, saved_at: 1 });
   await db.destroy();
 
-  const opened = await openStore(old);
+  const { store: opened } = await holdStore(`sqlite:${old}`);
   try {
     const found = (await opened.read((rows) => tapes.findTape(rows, 'OLD')))!;
     expect(found).toMatchObject({

@@ -14,6 +14,11 @@ export interface Store {
    * @throws {Refusal} where the store is full, or has been busy for too long
    */
   write<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
+  /**
+   * Brings what was written to its place, as far as no reader stands in the way. It takes the thread for as long as that
+   * takes, after large changes a second or more: never on the thread that answers.
+   */
+  settle(): Promise<void>;
   close(): Promise<void>;
 }
 

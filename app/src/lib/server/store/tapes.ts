@@ -5,6 +5,7 @@ import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tap
 import { rfc3339 } from '@jaunty-ledger/core';
 import type { LeftOutLine } from '@jaunty-ledger/files/checks/findings';
 import { recordColumns, type TextColumn } from '@jaunty-ledger/files/records/textColumns';
+import { fromJson, toJson } from './json';
 import { makeCurrent, retire } from './generations';
 import type { Rows } from './store';
 
@@ -88,24 +89,24 @@ function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'calendar_check' | 'deleted_
     kind: tape.kind,
     zone: tape.zone,
     session: tape.session,
-    weekdays: tape.weekdays && JSON.stringify(tape.weekdays),
-    closed: tape.closed && JSON.stringify(tape.closed),
+    weekdays: toJson(tape.weekdays),
+    closed: toJson(tape.closed),
     close_included: tape.closeIncluded ? 1 : 0,
     interval: tape.interval,
     rows: tape.rows,
     first_at: tape.firstAt,
     last_at: tape.lastAt,
-    columns: JSON.stringify(tape.columns),
+    columns: toJson(tape.columns),
     price_decimals: tape.priceDecimals,
     size_decimals: tape.sizeDecimals,
-    spark: JSON.stringify(tape.spark),
+    spark: toJson(tape.spark),
     version: 1,
     note: tape.note,
     unit: tape.unit,
     flagged: tape.flagged,
-    texts: JSON.stringify(tape.texts),
+    texts: toJson(tape.texts),
     generation_id: tape.generationId,
-    report: JSON.stringify(tape.report),
+    report: toJson(tape.report),
     appended: '[]',
   };
 }
@@ -117,8 +118,8 @@ export async function updateTape(rows: Rows, tape: StoredTape, change: TapeChang
   if (name !== undefined) Object.assign(row, { name, name_key: keyOf(name) });
   if (zone !== undefined) row.zone = zone;
   if (session !== undefined) row.session = session;
-  if (weekdays !== undefined) row.weekdays = weekdays && JSON.stringify(weekdays);
-  if (closed !== undefined) row.closed = closed && JSON.stringify(closed);
+  if (weekdays !== undefined) row.weekdays = toJson(weekdays);
+  if (closed !== undefined) row.closed = toJson(closed);
   if (closeIncluded !== undefined) row.close_included = closeIncluded ? 1 : 0;
   if (unit !== undefined) row.unit = unit;
   if (note !== undefined) row.note = note;
@@ -137,7 +138,7 @@ export async function noteCalendarCheck(
 ): Promise<void> {
   await rows<TapeRow>('tape')
     .where({ id })
-    .update({ flagged, calendar_check: JSON.stringify(check) });
+    .update({ flagged, calendar_check: toJson(check) });
 }
 
 /** Lets a tape point at another generation of its records. */
@@ -170,9 +171,9 @@ export async function extendTape(
       last_at: grown.lastAt,
       price_decimals: grown.priceDecimals,
       size_decimals: grown.sizeDecimals,
-      spark: JSON.stringify(grown.spark),
-      texts: JSON.stringify(grown.texts),
-      appended: JSON.stringify([...tape.appended, grown.report]),
+      spark: toJson(grown.spark),
+      texts: toJson(grown.texts),
+      appended: toJson([...tape.appended, grown.report]),
       version: tape.version + 1,
     });
 }
@@ -260,15 +261,14 @@ export function shownTape({
 const keyOf = (name: string): string => name.toLowerCase();
 
 function toTape(row: TapeRow): StoredTape {
-  const parsed = <T>(text: string | null) => (text === null ? null : (JSON.parse(text) as T));
   return {
     id: row.id,
     name: row.name,
     kind: row.kind,
     zone: row.zone,
     session: row.session,
-    weekdays: parsed<string[]>(row.weekdays),
-    closed: parsed<string[]>(row.closed),
+    weekdays: fromJson<string[] | null>(row.weekdays),
+    closed: fromJson<string[] | null>(row.closed),
     closeIncluded: row.close_included === 1,
     interval: row.interval,
     rows: row.rows,
@@ -276,18 +276,18 @@ function toTape(row: TapeRow): StoredTape {
     lastAt: row.last_at,
     from: rfc3339(row.first_at),
     to: rfc3339(row.last_at),
-    columns: JSON.parse(row.columns) as string[],
+    columns: fromJson<string[]>(row.columns),
     priceDecimals: row.price_decimals,
     sizeDecimals: row.size_decimals,
-    spark: JSON.parse(row.spark) as number[],
+    spark: fromJson<number[]>(row.spark),
     version: row.version,
     note: row.note,
     unit: row.unit,
     flagged: row.flagged,
     generationId: row.generation_id,
-    texts: JSON.parse(row.texts) as TextColumn[],
-    report: JSON.parse(row.report) as IntakeReport,
-    appended: JSON.parse(row.appended) as IntakeReport[],
-    calendarCheck: parsed<CalendarCheck>(row.calendar_check),
+    texts: fromJson<TextColumn[]>(row.texts),
+    report: fromJson<IntakeReport>(row.report),
+    appended: fromJson<IntakeReport[]>(row.appended),
+    calendarCheck: fromJson<CalendarCheck | null>(row.calendar_check),
   };
 }

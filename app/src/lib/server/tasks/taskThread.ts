@@ -5,7 +5,7 @@ import { askingThread } from '$lib/compute/otherThread';
 import type { Problem } from '$lib/api/problems';
 import { problemOf } from '../http/problem';
 import { settings } from '../settings';
-import { SqliteStore } from '../store/sqlite/sqliteStore';
+import { connectStore } from '../store/openStore';
 import { useOtherThread } from './columns';
 import { Course, NotLightError, SharedCourse, StoppedError } from './course';
 import { TASKS, type TaskInput, type TaskName } from './kinds';
@@ -15,7 +15,7 @@ import type { TaskKind } from './taskKind';
 /* A thread that does tasks, one after the other. */
 
 const { limits } = settings;
-const store = new SqliteStore(settings.JAUNTY_DATA);
+const store = connectStore(settings.JAUNTY_STORE);
 const bars = new TapeBars(store, limits);
 
 let helper: Worker | undefined;

@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { keepForEver } from './sqliteClient';
@@ -34,9 +34,6 @@ export function lockFolder(folder: string): FolderLock {
 }
 
 function pidIn(file: string): string {
-  try {
-    return readFileSync(file, 'utf8').trim();
-  } catch {
-    return 'unknown'; // it has just begun
-  }
+  // it writes its number after it has taken the folder
+  return existsSync(file) ? readFileSync(file, 'utf8').trim() : 'unknown';
 }

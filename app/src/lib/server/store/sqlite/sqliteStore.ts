@@ -27,7 +27,7 @@ export class SqliteStore implements Store {
   private readonly writer: Knex;
 
   /**
-   * Opens what is there; `openStore` makes it and brings it up to date.
+   * Opens what is there; `openSqliteStore` makes it and brings it up to date.
    * @param changed  told after each write: what it wrote lies in the log until somebody settles it
    */
   constructor(
@@ -63,10 +63,6 @@ export class SqliteStore implements Store {
     }
   }
 
-  /**
-   * Brings what is in the log to its place, as far as no reader stands in the way. It takes the thread for as long as that
-   * takes, after large changes a second or more: never on the thread that answers.
-   */
   async settle(): Promise<void> {
     await this.writer.raw('PRAGMA wal_checkpoint(PASSIVE)');
   }
@@ -84,7 +80,7 @@ export class SqliteStore implements Store {
 const FILE = 'ledger.sqlite';
 
 /** Opens the store in a folder, makes it where there is none, and brings its tables up to date. @param changed  as of `SqliteStore` */
-export async function openStore(folder: string, changed?: () => void): Promise<SqliteStore> {
+export async function openSqliteStore(folder: string, changed?: () => void): Promise<SqliteStore> {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   const store = new SqliteStore(folder, changed);
   await store.migrate();

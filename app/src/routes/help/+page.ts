@@ -1,5 +1,0 @@
-/** The little charts are worked out in the browser. */
-export const ssr = false;
-
-// with a page of its own kind of loading the server's data are handed through
-export const load = ({ data }) => data;
