@@ -135,6 +135,7 @@ describe('refused beyond its bound', () => {
 
   it('imports at once', async () => {
     const slow = [1, 2, 3].map((turn) => sender(`SLOW_${turn}`, 1000));
+    for (const turn of [1, 2, 3]) await expect.poll(() => hasBegun(`SLOW_${turn}`), { timeout: 10_000 }).toBe(true);
     const goOn = setInterval(() => slow.forEach(({ socket }) => socket.write('#')), 300);
     let turn = 0;
     const another = async () => (await post(`/api/tapes?name=NEXT_${++turn}`, FAR)) ?? 'entered';
@@ -159,6 +160,9 @@ describe('refused beyond its bound', () => {
 });
 
 /** Whoever sends a file by hand, a part at a time. */
+const hasBegun = async (name: string) => (await (await fetch(`${server.origin}/api/imports/${name}`)).json()) !== null;
+
+/** Somebody who sends a file byte by byte. */
 function sender(name: string, contentLength: number) {
   const { port } = new URL(server.origin);
   const socket = connect(Number(port), '127.0.0.1');
@@ -166,7 +170,7 @@ function sender(name: string, contentLength: number) {
   socket.on('data', (data) => (answer += data.toString()));
   socket.on('error', () => undefined);
   socket.write(
-    `POST /api/tapes?name=${name} HTTP/1.1\r\nhost: 127.0.0.1:${port}\r\ncontent-type: text/csv\r\ncontent-length: ${contentLength}\r\n\r\n`,
+    `POST /api/tapes?name=${name} HTTP/1.1\r\nhost: 127.0.0.1:${port}\r\ncontent-type: text/csv\r\nx-import: ${name}\r\ncontent-length: ${contentLength}\r\n\r\n`,
   );
   return { socket, answer: () => answer };
 }
