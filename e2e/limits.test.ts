@@ -159,10 +159,9 @@ describe('refused beyond its bound', () => {
   });
 });
 
-/** Whoever sends a file by hand, a part at a time. */
 const hasBegun = async (name: string) => (await (await fetch(`${server.origin}/api/imports/${name}`)).json()) !== null;
 
-/** Somebody who sends a file byte by byte. */
+/** Whoever sends a file by hand, a part at a time. */
 function sender(name: string, contentLength: number) {
   const { port } = new URL(server.origin);
   const socket = connect(Number(port), '127.0.0.1');

@@ -9,9 +9,11 @@ export const progressOf = (id: string): ImportProgress => underWay.get(id) ?? nu
 
 export function beginImport(id: string | undefined): (bytes: number, rows: number) => void {
   const startedAt = Date.now();
-  return (bytes, rows) => {
+  const reached = (bytes: number, rows: number) => {
     if (id !== undefined) underWay.set(id, { bytes, rows, startedAt });
   };
+  reached(0, 0);
+  return reached;
 }
 
 export function endImport(id: string | undefined): void {
