@@ -1,7 +1,7 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'vite';
-import { ANSWER_HEADERS } from './src/lib/server/http/headers';
+import { ANSWER_HEADERS } from './src/lib/server/http/headers.ts';
 
 export default defineConfig({
   // of the scripts of workers, which the page's own hooks do not see while it is developed
