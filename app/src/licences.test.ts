@@ -18,7 +18,17 @@ const { packages } = JSON.parse(readFileSync(`${root}/package-lock.json`, 'utf8'
 };
 
 /** Licences under which anything may ship. The fonts have one of their own kind. */
-const FREE = new Set(['MIT', 'ISC', '0BSD', 'BSD-2-Clause', 'BSD-3-Clause', 'Apache-2.0', 'BlueOak-1.0.0', 'BSL-1.0', 'OFL-1.1']);
+const FREE = new Set([
+  'MIT',
+  'ISC',
+  '0BSD',
+  'BSD-2-Clause',
+  'BSD-3-Clause',
+  'Apache-2.0',
+  'BlueOak-1.0.0',
+  'BSL-1.0',
+  'OFL-1.1',
+]);
 /** Licences of tools beside those: nothing of them goes into what is served. */
 const FREE_FOR_TOOLS = new Set([...FREE, 'MPL-2.0', 'CC-BY-4.0', 'CC0-1.0', 'Python-2.0', 'Unlicense']);
 
