@@ -79,7 +79,7 @@
         <article id={entry.name}>
           <div class="words">
             <h3><a href="#{entry.name}">{entry.name}</a> <code>{entry.example}</code></h3>
-            <p><Said text="{entry.sentence} {entry.remark ?? ''}" /></p>
+            <p><Said text={[entry.sentence, entry.remark].filter(Boolean).join(' ')} /></p>
             <p class="formula">{entry.formula}</p>
             <dl>
               {#each entry.parameters as parameter (parameter.name)}
