@@ -74,7 +74,7 @@ describe('a line that is drawn later', () => {
     await pointAt(0.98);
     // the last day of the demo is Friday 24 April 2026
     expect(await moment()).toMatch(/^(Mon 27|Tue 28) Apr 2026/);
-    expect(await reader.page.$eval('.base .figure', (node) => node.textContent)).toBe('–');
+    await expect.poll(() => reader.page.$eval('.base .figure', (node) => node.textContent)).toBe('–');
     const figure = await reader.page.$eval(
       '::-p-aria(Entry calm)',
       (node) => node.querySelector('.figures')!.textContent,

@@ -8,7 +8,8 @@ export type FileErrorCode =
   | 'broken-body'
   | 'too-large'
   | 'too-many-columns'
-  | 'too-many-words';
+  | 'too-many-words'
+  | 'date-order-open';
 
 /** A file that cannot be read, or not as it is chosen to be. The message says where, and what would be right. */
 export class FileError extends Error {

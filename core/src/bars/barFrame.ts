@@ -14,6 +14,6 @@ export function frameOf(
   { rule, others }: { rule?: string; others?: Record<string, Frame> } = {},
 ): Frame {
   const columns = Object.fromEntries([...BAR_COLUMNS].map((name) => [name, bars[name as 'close']]));
-  const { time, end, texts } = bars;
-  return { time, end, columns, texts, calendar, rule, others };
+  const { time, end, texts, numbers } = bars;
+  return { time, end, columns: { ...columns, ...numbers }, texts, calendar, rule, others };
 }

@@ -15,8 +15,9 @@ export interface Bars {
   trades: Float64Array;
   /** 1, or 0 for a first or last bar that the tape covers in part. */
   complete: Uint8Array;
-  /** What the last record of each bar carries. */
+  /** What the last record of each bar carries: words, and further numbers. */
   texts?: TextColumns;
+  numbers?: Record<string, Float64Array>;
 }
 
 /** Bars with what their making tells beside them. */

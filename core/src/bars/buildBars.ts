@@ -18,6 +18,8 @@ import { timedKind } from './timedKinds.js';
  */
 export class BarBuilder {
   private readonly builder: BlockBuilder;
+  /** Names of the further numbers that records carry. */
+  private numbers: readonly string[] = [];
 
   /** @param course  how many bars there may be, and who may stop their making */
   constructor(
@@ -33,16 +35,34 @@ export class BarBuilder {
 
   /** A block may be written over after this. */
   add(block: Ticks | Quotes | Bars): void {
-    if (block.time.length > 0) this.builder.add(recordsOf(block, this.rule));
+    if (block.time.length === 0) return;
+    if (block.numbers) this.numbers = Object.keys(block.numbers);
+    this.builder.add(recordsOf(block, this.rule));
   }
 
   /** @throws {TooManyBarsError} before empty intervals are filled with more bars than there may be */
   finish(): BuiltBars {
+    return numbersApart(this.filled(), this.numbers);
+  }
+
+  private filled(): BuiltBars {
     const bars = this.builder.finish();
     const { kind, empty, allHours } = this.rule;
     if (empty === 'skip' || !isTimed(kind)) return bars;
     return fillEmpty(bars, timedKind(kind).intervals(kind, this.calendar, allHours), empty, this.course);
   }
+}
+
+/** Bars whose numbers stand apart from their words. */
+function numbersApart(bars: BuiltBars, names: readonly string[]): BuiltBars {
+  if (names.length === 0 || !bars.texts) return bars;
+  const texts = { ...bars.texts };
+  const numbers: Record<string, Float64Array> = {};
+  for (const name of names) {
+    numbers[name] = texts[name] ?? new Float64Array(bars.time.length).fill(NaN);
+    delete texts[name];
+  }
+  return { ...bars, texts, numbers };
 }
 
 /**

@@ -4,7 +4,7 @@ import { firstRowFrom } from '../numeric/search.js';
 import type { Calendar } from '../time/calendar.js';
 import type { BarRule } from './barKind.js';
 import { printBarRule } from './barRule.js';
-import { BAR_FIELDS, type Bars } from './bars.js';
+import { BAR_COLUMNS, BAR_FIELDS, type Bars } from './bars.js';
 import { buildBars } from './buildBars.js';
 
 /** Columns of bars as they lie in a frame; `end` beside them. */
@@ -26,7 +26,13 @@ export function largerBars(
   const { end, open, high, low, close, volume, value, trades } = columns;
   const vwap = columns.vwap ?? new Float64Array(time.length).fill(NaN);
   const complete = new Uint8Array(time.length).fill(1);
-  return buildBars({ time, end, open, high, low, close, volume, value, vwap, trades, complete, texts }, rule, calendar);
+  const own = Object.entries(columns).filter(([name]) => name !== 'end' && !BAR_COLUMNS.has(name));
+  const numbers = own.length > 0 ? Object.fromEntries(own) : undefined;
+  return buildBars(
+    { time, end, open, high, low, close, volume, value, vwap, trades, complete, texts, numbers },
+    rule,
+    calendar,
+  );
 }
 
 /**

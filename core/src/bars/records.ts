@@ -20,6 +20,7 @@ export interface Records {
   end: Float64Array | undefined;
   /** Whether the prices stand for trades, so that price x size is a value. */
   priced: boolean;
+  /** What records carry with them, words and numbers alike. */
   texts: TextColumns | undefined;
 }
 
@@ -45,10 +46,14 @@ export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records
       'a rule without `side`, since the records do not tell theirs',
       `side: ${rule.side}`,
     );
-  const records = 'price' in source ? ofTicks(source) : 'bid' in source ? ofQuotes(source, rule) : ofBars(source);
+  const carrying = source.numbers ? { ...source, texts: { ...source.texts, ...source.numbers } } : source;
+  const records = recordsFrom(carrying, rule);
   const takes = rowFilter(rule, source);
   return takes ? keepRecords(records, takes) : records;
 }
+
+const recordsFrom = (source: Ticks | Quotes | Bars, rule: BarRule): Records =>
+  'price' in source ? ofTicks(source) : 'bid' in source ? ofQuotes(source, rule) : ofBars(source);
 
 function ofTicks({ time, price, size, texts }: Ticks): Records {
   requireSameLength('price', price, time.length);

@@ -10,6 +10,8 @@ export interface Ticks {
   /** 1 where the buyer was the active side, -1 where the seller, 0 where it is not known. */
   side?: Int8Array;
   texts?: TextColumns;
+  /** Further columns of numbers by name; a bar has what its last record has. Missing is NaN. */
+  numbers?: Record<string, Float64Array>;
 }
 
 /** Quotes as columns, in order of time. */
@@ -20,4 +22,6 @@ export interface Quotes {
   bidSize?: Float64Array;
   askSize?: Float64Array;
   texts?: TextColumns;
+  /** Further columns of numbers by name; a bar has what its last record has. Missing is NaN. */
+  numbers?: Record<string, Float64Array>;
 }

@@ -1,4 +1,12 @@
 import type { Calendar } from './calendar.js';
+import {
+  PRECISIONS,
+  readClockText,
+  readDatedText,
+  type DatedText,
+  type DateOrder,
+  type Precision,
+} from './datedText.js';
 import { DAY, HOUR, MINUTE, SECOND, type DayNumber, type Instant, type WallTime } from './instant.js';
 
 const ZERO = 48;
@@ -13,8 +21,8 @@ const SPACE = 32;
 /** Epoch seconds before 1973 are more likely to be a price in the wrong column. */
 const LEAST_EPOCH_SECONDS = 1e8;
 
-/** Which part of a date that does not begin with its year comes first. */
-export type DateOrder = 'year-first' | 'day-first' | 'month-first';
+/** Bytes of a time that are looked at. */
+const MOST_TEXT = 64;
 
 const isDigit = (byte: number): boolean => byte >= ZERO && byte <= NINE;
 const isDateMark = (byte: number): boolean => byte === DASH || byte === SLASH || byte === DOT;
@@ -28,11 +36,17 @@ const isDateMark = (byte: number): boolean => byte === DASH || byte === SLASH ||
 export class TimeReader {
   /** After a `read` that gave NaN: what is wrong with the text. */
   reason = '';
+  /** The finest precision of the times that were read; coarsest where none was. */
+  precision: Precision = 'year';
+  /** Whether any of them told its offset from UTC. */
+  hasOffset = false;
   /** After a `read`: whether the wall clock showed that time twice; the earlier was taken. */
   repeated = false;
   /** The date read last, by its text as a number: neighbours in a file are mostly of one date. */
   private dateKey = -1;
   private day: DayNumber = NaN;
+  /** Whether what is wrong is so however the time is written. */
+  private isFinal = false;
   /** Where the part that was read last ends. */
   private at = 0;
 
@@ -44,9 +58,21 @@ export class TimeReader {
   /** @returns the instant that bytes [from, to) tell; NaN where they tell none, with `reason` */
   read(bytes: Uint8Array, from: number, to: number): Instant {
     this.repeated = false;
+    const plain = this.readPlain(bytes, from, to);
+    if (!Number.isNaN(plain) || this.isFinal) return plain;
+    const dated = readDatedText(textOf(bytes, from, to), this.order);
+    return dated ? this.instantOf(dated) : plain;
+  }
+
+  /** What is read in one pass over the bytes: by far the most frequent ways to write a time. */
+  private readPlain(bytes: Uint8Array, from: number, to: number): Instant {
+    this.isFinal = false;
     if (!this.readDay(bytes, from, to)) return this.reason === '' ? this.readEpoch(bytes, from, to) : NaN;
     const { at } = this;
-    if (at === to) return this.calendar.dayOn(this.day).opensAt;
+    if (at === to) {
+      this.note('day');
+      return this.calendar.dayOn(this.day).opensAt;
+    }
     if (bytes[at] !== SPACE && bytes[at] !== 84 && bytes[at] !== 116) return this.refuse('is no time');
     return this.readClock(bytes, at + 1, to, this.day * DAY);
   }
@@ -61,8 +87,32 @@ export class TimeReader {
     clockTo: number,
   ): Instant {
     this.repeated = false;
-    if (!this.readDay(date, dateFrom, dateTo) || this.at !== dateTo) return this.refuse(this.reason || 'is no date');
-    return this.readClock(clock, clockFrom, clockTo, this.day * DAY);
+    this.isFinal = false;
+    const isPlain = this.readDay(date, dateFrom, dateTo) && this.at === dateTo;
+    const plain = isPlain ? this.readClock(clock, clockFrom, clockTo, this.day * DAY) : NaN;
+    if (!Number.isNaN(plain) || this.isFinal) return plain;
+    const refused = this.reason || 'is no date';
+    const dated = readDatedText(textOf(date, dateFrom, dateTo), this.order);
+    if (!dated || dated.precision === 'moment') return this.refuse(refused);
+    const time = textOf(clock, clockFrom, clockTo);
+    if (time === '') return this.instantOf(dated);
+    // a clock without its leading zero, as spreadsheets write 0930
+    const told = readClockText(/^\d{3}$|^\d{5}$/.test(time) ? `0${time}` : time);
+    return told ? this.instantOf({ ...dated, precision: 'moment', ...told }) : this.refuse('is no time');
+  }
+
+  /** The instant of a time that was read from text. Days are the opening of theirs; longer stretches begin at midnight. */
+  private instantOf({ day, precision, clock, offset }: DatedText): Instant {
+    this.note(precision);
+    if (precision === 'day') return this.calendar.dayOn(day).opensAt;
+    const wall = day * DAY + clock;
+    if (offset === undefined) return this.local(wall);
+    this.hasOffset = true;
+    return wall - offset;
+  }
+
+  private note(precision: Precision): void {
+    if (PRECISIONS.indexOf(precision) < PRECISIONS.indexOf(this.precision)) this.precision = precision;
   }
 
   /** Reads a date into `day`, and where it ends into `at`. False, without a reason, where no date begins there. */
@@ -89,7 +139,7 @@ export class TimeReader {
     if (thirdLength === 0) return false;
     const third = digits(bytes, thirdFrom, thirdLength);
     if (length === 4) return this.setDay(first, second, third, at);
-    const year = thirdLength <= 2 ? 2000 + third : third;
+    const year = thirdLength <= 2 ? third + (third < 69 ? 2000 : 1900) : third;
     return this.order === 'month-first' ? this.setDay(year, first, second, at) : this.setDay(year, second, first, at);
   }
 
@@ -145,9 +195,13 @@ export class TimeReader {
   }
 
   private atOffset(bytes: Uint8Array, at: number, to: number, wall: WallTime): Instant {
+    this.precision = 'moment';
     if (at === to) return this.local(wall);
     const sign = bytes[at];
-    if ((sign === 90 || sign === 122) && at + 1 === to) return wall;
+    if ((sign === 90 || sign === 122) && at + 1 === to) {
+      this.hasOffset = true;
+      return wall;
+    }
     if (sign !== PLUS && sign !== DASH) return this.refuse('is no time');
     const hours = digits(bytes, at + 1, 2);
     const minutesAt = bytes[at + 3] === COLON ? at + 4 : at + 3;
@@ -155,11 +209,13 @@ export class TimeReader {
     if (!(hours < 24 && minutes < 60) || (minutesAt < to && minutesAt + 2 !== to))
       return this.refuse('has no offset that can be read');
     const offset = hours * HOUR + minutes * MINUTE;
+    this.hasOffset = true;
     return sign === PLUS ? wall - offset : wall + offset;
   }
 
   private local(wall: WallTime): Instant {
     const { instant, kind } = this.calendar.zone.resolve(wall);
+    this.isFinal = true;
     if (kind === 'skipped')
       return this.refuse(`does not exist in ${this.calendar.zone.name}: the clocks go forward over it`);
     this.repeated = kind === 'repeated';
@@ -175,6 +231,8 @@ export class TimeReader {
     if (length > 17) return at === to ? digits(bytes, from, length - 3) : this.refuse('is no time');
     const whole = digits(bytes, from, length);
     if (whole < LEAST_EPOCH_SECONDS) return this.refuse('is no time');
+    this.precision = 'moment';
+    this.hasOffset = true;
     const unit = whole < 1e11 ? SECOND : whole < 1e14 ? 1000 : 1;
     let micros = whole * unit;
     let part = unit / 10;
@@ -190,6 +248,9 @@ export class TimeReader {
     return NaN;
   }
 }
+
+const textOf = (bytes: Uint8Array, from: number, to: number): string =>
+  String.fromCharCode(...bytes.subarray(from, Math.min(to, from + MOST_TEXT))).trim();
 
 /** A number of `count` digits; NaN where one is something else. */
 function digits(bytes: Uint8Array, from: number, count: number): number {

@@ -7,6 +7,8 @@ import type { LineTaker } from '../records/recordReader.js';
 const LF = 10;
 const CR = 13;
 const QUOTE = 34;
+const SPACE = 32;
+const TAB = 9;
 const LONGEST_LINE = 1 << 20;
 /** So few bytes are read line by line: the engine keeps short arrays elsewhere, and code that meets both is slow for all. */
 const FEW_BYTES = 512;
@@ -34,6 +36,7 @@ export class DelimitedRows implements RowSource {
   private rest: Uint8Array = new Uint8Array(0);
   private full: Parser | undefined;
   private linesBeforeFull = 0;
+  private readonly isSpaced: boolean;
   private headerPending: boolean;
   /** Lines before the header or the first record that are still to be passed over. */
   private skipPending: number;
@@ -44,6 +47,7 @@ export class DelimitedRows implements RowSource {
     private readonly records: LineTaker,
   ) {
     this.delimiter = reading.delimiter.charCodeAt(0);
+    this.isSpaced = reading.delimiter === ' ';
     this.headerPending = reading.header;
     this.skipPending = reading.skip;
     const { plainColumns } = records;
@@ -120,12 +124,15 @@ export class DelimitedRows implements RowSource {
     }
     let fields = 0;
     let at = lineStart;
+    if (this.isSpaced) while (bytes[at] === SPACE) at++;
     starts[0] = at;
     for (; at < bytes.length; at++) {
       const byte = bytes[at];
       if (byte === LF) break;
-      if (byte === delimiter && fields < MOST_FIELDS - 1) {
+      if ((byte === delimiter || (this.isSpaced && byte === TAB)) && fields < MOST_FIELDS - 1) {
         ends[fields] = at;
+        // spaces that align columns divide once
+        if (this.isSpaced) while (bytes[at + 1] === SPACE || bytes[at + 1] === TAB) at++;
         starts[++fields] = at + 1;
       } else if (byte === QUOTE) {
         this.startFull();
@@ -135,10 +142,13 @@ export class DelimitedRows implements RowSource {
     if (at === bytes.length) return -1;
     const lineEnd = at > lineStart && bytes[at - 1] === CR ? at - 1 : at;
     ends[fields] = lineEnd;
+    if (this.isSpaced && fields > 0 && starts[fields] >= lineEnd) fields--; // spaces at the end of the line
     this.lines++;
     if (fields === 0 && lineEnd === starts[0]) return at + 1; // an empty line
-    if (this.headerPending) this.headerPending = false;
-    else
+    if (this.headerPending) {
+      this.headerPending = false;
+      this.skipPending = this.reading.under;
+    } else
       this.records.readFields({
         bytes,
         starts,
@@ -195,10 +205,13 @@ export class DelimitedRows implements RowSource {
     this.lines = this.linesBeforeFull + info.lines;
     if (this.headerPending) {
       this.headerPending = false;
+      this.skipPending = this.reading.under;
       return;
     }
+    if (this.skipPending > 0) return void this.skipPending--;
+    const cells = this.isSpaced ? record.filter((cell) => cell !== '') : record;
     try {
-      readTexts(this.records, record, this.lines, () => raw.replace(/\r?\n$/, ''), this.starts, this.ends);
+      readTexts(this.records, cells, this.lines, () => raw.replace(/\r?\n$/, ''), this.starts, this.ends);
     } catch (error) {
       this.full!.destroy(error as Error);
     }

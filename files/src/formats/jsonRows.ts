@@ -1,9 +1,14 @@
+import { JSONParser, TokenizerError, TokenParserError } from '@streamparser/json';
 import { FileError } from '../fileError.js';
 import { joined, MOST_FIELDS, readTexts, type RowSource } from './delimitedRows.js';
+import type { Reading } from '../reading/reading.js';
 import type { LineTaker } from '../records/recordReader.js';
 
 const LONGEST_ITEM = 1 << 20;
 const LONGEST_FIELD = 10_000;
+/** Bytes that are parsed between two looks at how long the record under way is. */
+const PARSED_AT_ONCE = 1 << 16;
+const LF = 10;
 
 /** A value of JSON as the text of a field. */
 export function fieldText(value: unknown): string {
@@ -23,93 +28,153 @@ export function itemFields(item: object, names: readonly string[]): string[] {
   return names.map((name) => fieldText(ownField(item, name)));
 }
 
-/** Records of JSON, one a line or as one array; each an object or an array. Counted as lines, from 1. */
-export class JsonRows implements RowSource {
+/** Hands records of JSON on, counted as lines, from 1. */
+class ItemTaker {
   lines = 0;
-  private rest: Uint8Array = new Uint8Array(0);
   private readonly starts = new Int32Array(MOST_FIELDS);
   private readonly ends = new Int32Array(MOST_FIELDS);
 
   constructor(
     private readonly records: LineTaker,
-    /** Names of the columns, for objects. */
     private readonly names: readonly string[],
-    private readonly isArray: boolean,
   ) {}
 
+  /** @param text  of a record that is no JSON: told as a line whose time cannot be read */
+  take(item: unknown, text = ''): void {
+    this.lines++;
+    const isRecord = typeof item === 'object' && item !== null;
+    const fields = isRecord ? itemFields(item, this.names) : [text || fieldText(item)];
+    const written = () => (text || JSON.stringify(item)).slice(0, LONGEST_FIELD);
+    readTexts(this.records, fields, this.lines, written, this.starts, this.ends);
+  }
+}
+
+const tooLong = (line: number) => new FileError('unreadable-lines', `Record ${line} is longer than 1 MB.`, { line });
+
+/** Records of JSON, one a line; each an object or an array. */
+export class JsonLines implements RowSource {
+  private readonly taker: ItemTaker;
+  private rest: Uint8Array = new Uint8Array(0);
+
+  /** @param names  of the columns, for objects */
+  constructor(records: LineTaker, names: readonly string[]) {
+    this.taker = new ItemTaker(records, names);
+  }
+
+  get lines(): number {
+    return this.taker.lines;
+  }
+
   async push(chunk: Uint8Array): Promise<void> {
-    const bytes = this.rest.length > 0 ? joined(this.rest, chunk) : chunk;
-    const read = this.isArray ? this.readItems(bytes) : this.readLines(bytes);
-    this.rest = bytes.slice(read);
-    if (this.rest.length > LONGEST_ITEM)
-      throw new FileError('unreadable-lines', `Record ${this.lines + 1} is longer than 1 MB.`, {
-        line: this.lines + 1,
-      });
+    let from = 0;
+    for (let at = chunk.indexOf(LF); at >= 0; at = chunk.indexOf(LF, from)) {
+      this.take(chunk.subarray(from, at));
+      from = at + 1;
+    }
+    const rest = chunk.subarray(from);
+    this.rest = this.rest.length > 0 ? joined(this.rest, rest) : rest.slice();
+    if (this.rest.length > LONGEST_ITEM) throw tooLong(this.lines + 1);
   }
 
   async end(): Promise<void> {
-    if (!this.isArray && this.rest.length > 0) await this.push(Uint8Array.of(10));
-    else if (this.isArray && !/^[\s,\]]*$/.test(new TextDecoder().decode(this.rest)))
-      throw new FileError('broken-body', `The JSON breaks off within record ${this.lines + 1}.`, {
-        line: this.lines + 1,
-      });
+    if (this.rest.length > 0) await this.push(Uint8Array.of(LF));
   }
-
-  private readLines(bytes: Uint8Array): number {
-    let from = 0;
-    for (let at = bytes.indexOf(10, from); at >= 0; at = bytes.indexOf(10, from)) {
-      this.take(bytes.subarray(from, at));
-      from = at + 1;
-    }
-    return from;
-  }
-
-  /** Items of the outermost array: where brackets are all closed again, outside of texts. */
-  private readItems(bytes: Uint8Array): number {
-    let depth = 0;
-    let isText = false;
-    let itemFrom = -1;
-    let read = 0;
-    for (let at = 0; at < bytes.length; at++) {
-      const byte = bytes[at];
-      if (isText) {
-        if (byte === 92) at++;
-        else if (byte === 34) isText = false;
-        continue;
-      }
-      if (byte === 34) isText = true;
-      else if (byte === 123 || byte === 91) {
-        // the bracket that opens the whole array belongs to no item
-        if (depth === 0 && byte === 91 && this.lines === 0 && !this.isOpened) {
-          this.isOpened = true;
-          read = at + 1;
-          continue;
-        }
-        if (depth++ === 0) itemFrom = at;
-      } else if (byte === 125 || byte === 93) {
-        if (depth === 0) continue;
-        if (--depth > 0) continue;
-        this.take(bytes.subarray(itemFrom, at + 1));
-        read = at + 1;
-      }
-    }
-    return read;
-  }
-  private isOpened = false;
 
   private take(bytes: Uint8Array): void {
-    const text = new TextDecoder().decode(bytes).trim();
-    this.lines++;
-    if (text === '') return;
-    let fields: string[];
+    const text = new TextDecoder().decode(this.rest.length > 0 ? joined(this.rest, bytes) : bytes).trim();
+    this.rest = new Uint8Array(0);
+    if (text === '') return void this.taker.lines++;
     try {
-      const item: unknown = JSON.parse(text);
-      fields = typeof item === 'object' && item !== null ? itemFields(item, this.names) : [text];
+      this.taker.take(JSON.parse(text), text);
     } catch (error) {
       // very deep JSON is too much for the engine's own reader, and its writer
       if (!(error instanceof SyntaxError || error instanceof RangeError)) throw error;
-      fields = [text]; // told as a line whose time cannot be read, with the text itself
+      this.taker.take(undefined, text);
     }
-    readTexts(this.records, fields, this.lines, () => text, this.starts, this.ends);
   }
 }
+
+/** Records within one value of JSON, at a path: the items of an array, or columns of one length beside each other. */
+export class JsonValue implements RowSource {
+  private readonly taker: ItemTaker;
+  private readonly parser: JSONParser;
+  private readonly columns = new Map<string, unknown[]>();
+  private failure: Error | undefined;
+  private bytesSinceItem = 0;
+  private isHeaderPending: boolean;
+  private isOver = false;
+  private readonly mostBytes: number;
+
+  /** @param names  of the columns, for objects */
+  constructor(
+    records: LineTaker,
+    private readonly names: readonly string[],
+    { path, layout, header }: Reading,
+  ) {
+    this.taker = new ItemTaker(records, names);
+    const isByColumns = layout === 'columns';
+    const holder = path === '' ? '$' : `$.${path}`;
+    this.isHeaderPending = header && !isByColumns;
+    this.parser = new JSONParser({ paths: [`${holder}.*`], keepStack: false });
+    this.parser.onValue = ({ key, value }) => {
+      this.bytesSinceItem = 0;
+      if (!isByColumns) return this.takeItem(value);
+      if (Array.isArray(value)) this.columns.set(String(key), value);
+    };
+    this.parser.onError = (error) => (this.failure ??= error);
+    this.parser.onEnd = () => (this.isOver = true);
+    this.mostBytes = isByColumns ? MOST_COLUMN_BYTES : LONGEST_ITEM;
+  }
+  get lines(): number {
+    return this.taker.lines;
+  }
+
+  async push(chunk: Uint8Array): Promise<void> {
+    for (let from = 0; from < chunk.length && !this.isOver; from += PARSED_AT_ONCE) {
+      const part = chunk.subarray(from, from + PARSED_AT_ONCE);
+      this.bytesSinceItem += part.length;
+      this.parser.write(part);
+      if (this.failure) throw this.told(this.failure);
+      if (this.bytesSinceItem > this.mostBytes + PARSED_AT_ONCE) throw tooLong(this.lines + 1);
+    }
+  }
+
+  async end(): Promise<void> {
+    if (!this.isOver)
+      throw new FileError('broken-body', `The JSON breaks off within record ${this.lines + 1}.`, {
+        line: this.lines + 1,
+      });
+    const columns = this.names.map((name) => this.columns.get(name) ?? []);
+    const rows = Math.max(0, ...columns.map(({ length }) => length));
+    if (this.columns.size > 0)
+      for (let row = 0; row < rows; row++) this.taker.take(columns.map((column) => column[row]));
+  }
+
+  private takeItem(item: unknown): void {
+    // rows without names may have them as their first
+    if (this.isHeaderPending && Array.isArray(item)) {
+      this.isHeaderPending = false;
+      this.taker.lines++;
+      return;
+    }
+    this.isHeaderPending = false;
+    try {
+      this.taker.take(item);
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      this.taker.take(undefined, 'nested too deeply');
+    }
+  }
+
+  private told(error: Error): Error {
+    if (!(error instanceof TokenizerError || error instanceof TokenParserError)) return error;
+    const line = this.lines + 1;
+    return new FileError('broken-body', `The JSON is damaged within record ${line}: ${error.message}.`, {
+      line,
+      cause: error,
+    });
+  }
+}
+
+/** Columns are held whole until the last of them is there. */
+const MOST_COLUMN_BYTES = 64 << 20;

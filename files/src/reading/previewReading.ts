@@ -43,10 +43,11 @@ export async function previewReading(
 ): Promise<ReadingPreview> {
   const isPacked = isGzip(head) || isZip(head);
   const sample = isPacked ? await unpackedStart(head, limits) : head;
-  let proposal = await proposeReading(sample, choices, limits);
+  const isWhole = !isPacked && tail.length === 0;
+  let proposal = await proposeReading(sample, choices, limits, isWhole);
   const shape = shapeOf(proposal.reading, proposal.names);
   const profile = Object.keys(choices).length === 0 ? await keptFor(shape) : undefined;
-  if (profile) proposal = await proposeReading(sample, profile.choices, limits);
+  if (profile) proposal = await proposeReading(sample, profile.choices, limits, isWhole);
   const { reading, names, rows, open } = proposal;
   const findings = new Findings({});
   const shown = new Preview(reading, calendar, findings, limits.words);
@@ -57,7 +58,7 @@ export async function previewReading(
     if (!(error instanceof FileError)) throw error;
     problem = error.message;
   }
-  const offset = reading.format === 'delimited' ? reading.skip + (reading.header ? 2 : 1) : 1;
+  const offset = reading.format === 'delimited' ? reading.skip + reading.under + (reading.header ? 2 : 1) : 1;
   const all = rows.map((cells, index) => shown.read(cells, index + offset, problem === null));
   const last =
     isPacked || tail.length === 0 || reading.format !== 'delimited'
@@ -113,8 +114,8 @@ class Preview {
       };
     };
     this.records = new RecordReader(reading, this.calendar, findings, sinkOf, mostWords);
-    const { ownColumns, texts } = this.records;
-    this.columns = [...ownColumns, ...texts.map(({ name }) => name)];
+    const { ownColumns, texts, numbers } = this.records;
+    this.columns = [...ownColumns, ...[...texts, ...numbers].map(({ name }) => name)];
   }
 
   read(cells: string[], line: number, isUsable: boolean): PreviewRow {
@@ -152,7 +153,8 @@ class Preview {
     const { ownColumns, texts } = this.records;
     return Array.from(values, (value, column) => {
       if (column === 0) return rfc3339(value);
-      if (column >= ownColumns.length) return texts[column - ownColumns.length].words[value];
+      const text = texts[column - ownColumns.length];
+      if (text) return text.words[value];
       return Number.isNaN(value) ? '' : String(value);
     });
   }
@@ -165,7 +167,7 @@ async function lastRows(
   isUsable: boolean,
   limits: FileLimits,
 ): Promise<PreviewRow[]> {
-  const choices = { ...reading, header: false, skip: 0 };
+  const choices = { ...reading, header: false, skip: 0, under: 0 };
   const { rows } = await proposeReading(tail.subarray(tail.indexOf(10) + 1), choices, limits);
   const text = new TextDecoder(reading.encoding).decode(tail).replace(/(\r\n|\n|\r)$/, '');
   const lastLine = text.slice(Math.max(text.lastIndexOf('\n'), text.lastIndexOf('\r')) + 1);

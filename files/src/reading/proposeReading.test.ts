@@ -62,7 +62,7 @@ describe('the order of a date', () => {
   it.each([
     ['is told by a day beyond the twelfth', dates('01/02/2026', '13/02/2026'), 'day-first', []],
     ['or a month that is none', dates('02/01/2026', '02/13/2026'), 'month-first', []],
-    ['is likely day first with points, and asked', dates('01.02.2026', '02.02.2026'), 'day-first', ['dateOrder']],
+    ['is day first with points', dates('01.02.2026', '02.02.2026'), 'day-first', []],
     ['by the year in front', dates('2026-02-01', '2026-02-02'), 'year-first', []],
   ])('%s', async (_, text, order, open) => {
     const proposal = await propose(text);

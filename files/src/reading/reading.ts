@@ -10,8 +10,8 @@ export type TapeKind = z.infer<typeof TapeKind>;
 
 /** What a column of a file is. `date` and `clock` together are a time; `instrument` makes a tape of each of its words. */
 export const ROLES: Record<TapeKind, readonly string[]> = {
-  ticks: ['time', 'date', 'clock', 'price', 'size', 'side', 'instrument', 'text', 'skip'],
-  quotes: ['time', 'date', 'clock', 'bid', 'ask', 'bidSize', 'askSize', 'instrument', 'text', 'skip'],
+  ticks: ['time', 'date', 'clock', 'price', 'size', 'side', 'instrument', 'text', 'number', 'skip'],
+  quotes: ['time', 'date', 'clock', 'bid', 'ask', 'bidSize', 'askSize', 'instrument', 'text', 'number', 'skip'],
   bars: [
     'time',
     'date',
@@ -25,9 +25,10 @@ export const ROLES: Record<TapeKind, readonly string[]> = {
     'trades',
     'instrument',
     'text',
+    'number',
     'skip',
   ],
-  series: ['time', 'date', 'clock', 'value', 'skip'],
+  series: ['time', 'date', 'clock', 'value', 'size', 'instrument', 'number', 'skip'],
 };
 
 /** Columns that records of a kind cannot do without, beside the time. */
@@ -48,10 +49,15 @@ export type ColumnReading = z.infer<typeof ColumnReading>;
 export const Reading = z.strictObject({
   format: FileFormat,
   encoding: z.enum(['utf-8', 'utf-16le', 'utf-16be', 'latin1']),
-  delimiter: z.enum([',', ';', '\t', '|']),
+  delimiter: z.enum([',', ';', '\t', '|', ' ']),
   header: z.boolean(),
   /** Lines before the header or the first record: titles, notes, empty ones. */
   skip: z.number().int().min(0).max(1000).default(0),
+  /** Lines between the header and the first record: units, and others that are no records. */
+  under: z.number().int().min(0).max(1000).default(0),
+  /** Where in one value of JSON the records are, as names with points between; and whether by rows or by columns. */
+  path: z.string().max(400).default(''),
+  layout: z.enum(['rows', 'columns']).default('rows'),
   /** The mark before the decimals; the thousands mark is the other one, a space or an apostrophe. */
   decimal: z.enum(['.', ',']),
   dateOrder: z.enum(['year-first', 'day-first', 'month-first']),
@@ -60,19 +66,25 @@ export const Reading = z.strictObject({
 });
 export type Reading = z.infer<typeof Reading>;
 
+/** Delimiters by their names. */
+export const DELIMITERS = { comma: ',', semicolon: ';', tab: '\t', bar: '|', space: ' ' } as const;
+
 /** Choices of a reading that a request makes; the rest is proposed from the beginning of the file. */
 export const ReadingChoices = z.strictObject({
   format: FileFormat.optional(),
   encoding: Reading.shape.encoding.optional(),
   delimiter: z
-    .enum(['comma', 'semicolon', 'tab', 'bar'])
-    .transform((name) => ({ comma: ',', semicolon: ';', tab: '\t', bar: '|' })[name] as Reading['delimiter'])
+    .enum(['comma', 'semicolon', 'tab', 'bar', 'space'])
+    .transform((name) => DELIMITERS[name])
     .optional(),
   header: z
     .enum(['yes', 'no'])
     .transform((text) => text === 'yes')
     .optional(),
   skip: z.coerce.number().int().min(0).max(1000).optional(),
+  under: z.coerce.number().int().min(0).max(1000).optional(),
+  path: z.string().max(400).optional(),
+  layout: Reading.shape.layout.unwrap().optional(),
   decimal: z
     .enum(['point', 'comma'])
     .transform((name) => (name === 'point' ? '.' : ','))
@@ -97,9 +109,11 @@ export function choicesOf(reading: Reading): Record<string, string> {
   return {
     format: reading.format,
     encoding: reading.encoding,
-    delimiter: { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' }[reading.delimiter],
+    delimiter: Object.entries(DELIMITERS).find(([, mark]) => mark === reading.delimiter)![0],
     header: reading.header ? 'yes' : 'no',
     skip: String(reading.skip),
+    under: String(reading.under),
+    ...(reading.format === 'json' && { path: reading.path, layout: reading.layout }),
     decimal: reading.decimal === '.' ? 'point' : 'comma',
     dateOrder: reading.dateOrder,
     kind: reading.kind,

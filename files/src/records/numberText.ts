@@ -32,33 +32,53 @@ export function readNumber(bytes: Uint8Array, from: number, to: number): number 
 }
 
 /** Words that stand for a missing value. */
-export const MISSING = /^(na|n\/a|nan|null|none|-|–|#n\/a)$/i;
+export const MISSING = /^(\.|\?|-{1,3}|[–—]|na|n\.a\.|#?n\/a|#na|nan|null|nil|none|missing|#value!|\\n)$/i;
+
+/** What a figure is multiplied by for the letters behind it. */
+const SCALES: Readonly<Record<string, number>> = {
+  k: 1e3,
+  m: 1e6,
+  mm: 1e6,
+  mn: 1e6,
+  mio: 1e6,
+  g: 1e9,
+  b: 1e9,
+  bn: 1e9,
+  mrd: 1e9,
+  t: 1e12,
+};
 
 /**
- * A number in a style of its own: a decimal comma, thousands marks, a currency sign, a percent sign, or brackets for a
- * negative amount.
+ * A number in a style of its own: a decimal comma, thousands marks, a currency sign, a percent sign, brackets or a minus
+ * behind it for a negative amount, or a scale such as `K`, `M` or `bn`.
  * @returns NaN where the text is no number in that style
  */
 export function readStyledNumber(text: string, decimal: '.' | ','): number {
   let rest = text.replaceAll(/[\s\u00a0\u202f]/g, ' ').trim();
-  const isNegative = /^\(.*\)$/.test(rest);
-  if (isNegative) rest = rest.slice(1, -1);
+  const inBrackets = /^\(.*\)$/.test(rest);
+  if (inBrackets) rest = rest.slice(1, -1);
+  const isNegative = inBrackets || /\d\s*[-−]$/.test(rest);
+  rest = rest.replace(/(\d)\s*[-−]$/, '$1').replace(/^−/, '-');
   const isPercent = rest.endsWith('%');
   rest = rest
     .replace(/%$/, '')
     .replace(/^([+-]?)\s*(?:[$€£¥₹¤]|kr\.?|[A-Z]{3})\s*/i, '$1')
-    .replace(/\s*(?:[$€£¥₹¤]|kr\.?|[A-Z]{3})$/i, '')
+    .replace(/\s*(?:[$€£¥₹¤]|kr\.?|(?!mio|mrd)[A-Z]{3})$/i, '')
     .trim();
+  const scaled = /^(.*\d[.,]?)\s*(k|m|mm|mn|mio|g|b|bn|mrd|t)\.?$/i.exec(rest);
+  const scale = scaled ? SCALES[scaled[2].toLowerCase()] : 1;
+  if (scaled) rest = scaled[1];
   const thousands = decimal === '.' ? "[, '’]" : "[. '’]";
   const mark = decimal === '.' ? '\\.' : ',';
-  // thousands marks stand before every third digit, or they are none
-  const match = new RegExp(`^([+-]?)(\\d{1,3}(?:${thousands}\\d{3})+|\\d+)?(?:${mark}(\\d*))?(e[+-]?\\d+)?$`, 'i').exec(
-    rest,
-  );
+  // thousands marks stand before every third digit, or in the Indian way before every second one beyond; else they are none
+  const match = new RegExp(
+    `^([+-]?)(\\d{1,3}(?:${thousands}\\d{3})+|\\d{1,2}(?:${thousands}\\d{2})+${thousands}\\d{3}|\\d+)?(?:${mark}(\\d*))?(e[+-]?\\d+)?$`,
+    'i',
+  ).exec(rest);
   if (!match || (match[2] === undefined && !match[3])) return NaN;
   const [, sign, whole = '0', decimals = '', exponent = ''] = match;
   const value = Number(`${sign}${whole.replaceAll(/\D/g, '')}.${decimals}${exponent}`);
-  return finite((isNegative ? -value : value) / (isPercent ? 100 : 1));
+  return finite(((isNegative ? -value : value) * scale) / (isPercent ? 100 : 1));
 }
 
 /** A number beyond the largest double is none that could be worked with. */

@@ -1,10 +1,10 @@
-import { TimeReader, type Calendar } from '@jaunty-ledger/core';
+import { TimeReader, type Calendar, type Precision } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from '../checks/checks.js';
 import { FileError } from '../fileError.js';
 import { REQUIRED, type Reading, type TapeKind } from '../reading/reading.js';
 import type { Findings } from '../checks/findings.js';
 import { MISSING, readNumber, readStyledNumber } from './numberText.js';
-import { newTextColumns, type TextColumn } from './textColumns.js';
+import { newFileColumns, type NumberColumn, type TextColumn } from './textColumns.js';
 
 /** Where records go. The values stand in the order of the tape's columns and are overwritten with the next. */
 export interface RecordSink {
@@ -34,7 +34,7 @@ export interface LineTaker {
 }
 
 /** How a stored column comes out of a field. */
-interface NumberColumn {
+interface NumberField {
   field: number;
   name: string;
   required: boolean;
@@ -63,18 +63,24 @@ export class RecordReader implements LineTaker {
   readonly ownColumns: string[];
   /** Columns of the file's own, with the words so far; they come after ours. */
   readonly texts: TextColumn[];
+  /** Its further columns of numbers; they come after those. */
+  readonly numbers: NumberColumn[];
   rows = 0;
   timesRefused = 0;
+  private plainRows = 0;
   private readonly timeReader: TimeReader;
   private readonly time: number;
   private readonly date: number;
   private readonly clock: number;
   private readonly instrument: number;
-  private readonly numbers: NumberColumn[];
+  private readonly numberFields: NumberField[];
   private readonly sides: number[];
+  private readonly furtherFields: NumberField[];
   private readonly textFields: { field: number; codes: Map<string, number>; text: TextColumn }[];
-  private readonly series: NumberColumn[];
+  private readonly series: NumberField[];
   private readonly values: Float64Array;
+  /** The size beside a single value, where there is one. */
+  private readonly sizes: NumberField[];
   private readonly seriesSinks: RecordSink[];
   private readonly single: RecordSink | undefined;
 
@@ -96,7 +102,7 @@ export class RecordReader implements LineTaker {
     this.sides = fieldsOf('side').slice(0, 1);
     const numberRoles = NUMBER_ROLES[kind];
     const prices = new Set(REQUIRED[kind]);
-    this.numbers = numberRoles.flatMap((role) =>
+    this.numberFields = numberRoles.flatMap((role) =>
       fieldsOf(role)
         .slice(0, 1)
         .map((field) => ({
@@ -117,33 +123,57 @@ export class RecordReader implements LineTaker {
             isSize: false,
           }))
         : [];
-    this.texts = textsOf(reading);
+    this.sizes = (hasSize(reading) ? fieldsOf('size') : []).map((field) => ({
+      field,
+      name: 'size',
+      required: false,
+      isPrice: false,
+      isSize: true,
+    }));
+    const { texts, numbers } = fileColumnsOf(reading);
+    this.texts = texts;
+    this.numbers = numbers;
+    this.furtherFields = fieldsOf('number').map((field, index) => ({
+      field,
+      name: numbers[index].name,
+      required: false,
+      isPrice: false,
+      isSize: false,
+    }));
     this.textFields = fieldsOf('text').map((field, index) => ({ field, codes: new Map(), text: this.texts[index] }));
     this.ownColumns = ownColumnsOf(reading);
-    this.values = new Float64Array(this.ownColumns.length + this.texts.length);
-    this.seriesSinks = this.series.map(({ name }) => sinkOf(this.series.length > 1 ? name : ''));
+    this.values = new Float64Array(this.ownColumns.length + texts.length + numbers.length);
+    this.seriesSinks =
+      this.instrument < 0 ? this.series.map(({ name }) => sinkOf(this.series.length > 1 ? name : '')) : [];
     this.single = kind !== 'series' && this.instrument < 0 ? sinkOf('') : undefined;
+  }
+
+  /** How exactly the times of the records so far are told; plain lines hold moments. */
+  get precision(): Precision {
+    return this.plainRows > 0 ? 'moment' : this.timeReader.precision;
   }
 
   /** What the values of a reading's records are stored under, in their order. */
   static columnsOf(reading: Reading): string[] {
-    return [...ownColumnsOf(reading), ...textsOf(reading).map(({ column }) => column)];
+    const { texts, numbers } = fileColumnsOf(reading);
+    return [...ownColumnsOf(reading), ...[...texts, ...numbers].map(({ column }) => column)];
   }
 
   get plainColumns(): number {
-    const { reading, numbers } = this;
+    const { reading, numberFields } = this;
     const fits =
       reading.encoding !== 'utf-16be' &&
       reading.decimal === '.' &&
       this.single !== undefined &&
       this.time === 0 &&
-      this.sides.length + this.textFields.length === 0 &&
-      numbers.every(({ field }, index) => field === index + 1);
-    return fits ? numbers.length + 1 : 0;
+      this.sides.length + this.textFields.length + this.numbers.length === 0 &&
+      numberFields.every(({ field }, index) => field === index + 1);
+    return fits ? numberFields.length + 1 : 0;
   }
 
   addPlain(columns: readonly Float64Array[], rows: number, firstLine: number): void {
     this.rows += rows;
+    this.plainRows += rows;
     this.single!.addRows(columns, rows, firstLine);
   }
 
@@ -157,7 +187,7 @@ export class RecordReader implements LineTaker {
     values[0] = instant;
     let flags = 0;
     let at = 1;
-    for (const column of this.numbers) {
+    for (const column of this.numberFields) {
       const value = this.readValue(fields, column);
       if (value === undefined) return;
       const flag = this.checkValue(fields, column, value);
@@ -168,9 +198,18 @@ export class RecordReader implements LineTaker {
     for (const field of this.sides) values[at++] = SIDES.get(textOf(fields, field).toLowerCase()) ?? 0;
     for (const { field, codes, text } of this.textFields)
       values[at++] = this.codeOf(textOf(fields, field), codes, text, fields.line);
+    this.readFurther(fields, at);
     this.rows++;
     const sink = this.single ?? this.sinkOf(textOf(fields, this.instrument));
     sink.add(values, fields.line, flags);
+  }
+
+  /** Further numbers, from a place among the values on. What is none is missing: it is no reason to leave a record out. */
+  private readFurther({ bytes, starts, ends, count, ...line }: LineFields, first: number): void {
+    this.furtherFields.forEach(({ field }, index) => {
+      const text = textOf({ bytes, starts, ends, count, ...line }, field);
+      this.values[first + index] = text === '' ? NaN : readStyledNumber(text, this.reading.decimal);
+    });
   }
 
   /** A line of a series: a record for each column that has a value in it. */
@@ -184,9 +223,19 @@ export class RecordReader implements LineTaker {
       const flags = this.checkValue(fields, column, value);
       if (flags < 0) return;
       values[1] = value;
+      const size = this.sizes.length > 0 ? this.readValue(fields, this.sizes[0]) : undefined;
+      if (this.sizes.length > 0) values[2] = size ?? NaN;
+      this.readFurther(fields, 2 + this.sizes.length);
       this.rows++;
-      this.seriesSinks[index].add(values, fields.line, flags);
+      this.seriesSink(fields, index).add(values, fields.line, flags);
     });
+  }
+
+  /** Each instrument, and each column of values, has a tape of its own. */
+  private seriesSink(fields: LineFields, index: number): RecordSink {
+    if (this.instrument < 0) return this.seriesSinks[index];
+    const word = textOf(fields, this.instrument);
+    return this.sinkOf(this.series.length > 1 ? `${word} ${this.series[index].name}` : word);
   }
 
   private readTime(fields: LineFields): number {
@@ -221,7 +270,7 @@ export class RecordReader implements LineTaker {
   }
 
   /** The number in a field; NaN where it is missing, undefined where the line was left out. */
-  private readValue(fields: LineFields, { field, name }: NumberColumn): number | undefined {
+  private readValue(fields: LineFields, { field, name }: NumberField): number | undefined {
     const { bytes, starts, ends, count } = fields;
     if (field >= count) return NaN;
     const [from, to] = trimmed(bytes, starts[field], ends[field]);
@@ -251,12 +300,13 @@ export class RecordReader implements LineTaker {
   }
 
   /** The flags that a value brings, or -1 where its line is left out. */
-  private checkValue(fields: LineFields, column: NumberColumn, value: number): number {
+  private checkValue(fields: LineFields, column: NumberField, value: number): number {
     if (Number.isNaN(value)) {
       if (column.isPrice) return this.treat(fields, 'no-price', `the ${column.name} is missing`);
       return column.isSize ? this.treat(fields, 'no-size', `the ${column.name} is missing`) : 0;
     }
-    if (column.isPrice && !(value > 0))
+    // dated values are of any sign
+    if (column.isPrice && !(value > 0) && this.series.length === 0)
       return this.treat(fields, 'not-positive', `${column.name} ${value} is not above 0`);
     if (column.isSize && value < 0) return this.treat(fields, 'negative-size', `${column.name} ${value} is below 0`);
     if (column.isSize && value === 0) return this.treat(fields, 'zero-size', `the ${column.name} is 0`);
@@ -287,14 +337,24 @@ const NUMBER_ROLES: Record<TapeKind, readonly string[]> = {
   series: [],
 };
 
+/** Dated values have a size where it can only be of the one value. */
+const hasSize = ({ kind, columns }: Pick<Reading, 'kind' | 'columns'>): boolean =>
+  kind === 'series' &&
+  columns.some(({ role }) => role === 'size') &&
+  columns.filter(({ role }) => role === 'value').length === 1;
+
 function ownColumnsOf({ kind, columns }: Reading): string[] {
   const has = (role: string) => columns.some((column) => column.role === role);
-  const numbers = kind === 'series' ? ['price'] : NUMBER_ROLES[kind].filter(has);
-  return ['time', ...numbers, ...(has('side') ? ['side'] : [])];
+  const own =
+    kind === 'series' ? ['price', ...(hasSize({ kind, columns }) ? ['size'] : [])] : NUMBER_ROLES[kind].filter(has);
+  return ['time', ...own, ...(has('side') ? ['side'] : [])];
 }
 
-const textsOf = ({ columns }: Reading): TextColumn[] =>
-  newTextColumns(columns.flatMap(({ role, name }, field) => (role === 'text' ? [name || `column ${field + 1}`] : [])));
+function fileColumnsOf({ columns }: Reading): { texts: TextColumn[]; numbers: NumberColumn[] } {
+  const titlesOf = (wanted: string) =>
+    columns.flatMap(({ role, name }, field) => (role === wanted ? [name || `column ${field + 1}`] : []));
+  return newFileColumns(titlesOf('text'), titlesOf('number'));
+}
 
 function trimmed(bytes: Uint8Array, from: number, to: number): [number, number] {
   while (from < to && (bytes[from] === 32 || bytes[from] === 9)) from++;

@@ -15,6 +15,7 @@ export const PROBLEMS = {
   'empty-file': { status: 422, title: 'The file holds no records' },
   'no-time-column': { status: 422, title: 'No time column' },
   'no-price-column': { status: 422, title: 'No price column' },
+  'date-order-open': { status: 422, title: 'Day or month first?' },
   'unreadable-lines': { status: 422, title: 'Some lines cannot be read' },
   'broken-body': { status: 400, title: 'The file is damaged or broke off' },
   'too-large': { status: 413, title: 'The request is too large' },

@@ -1,7 +1,14 @@
 import { z } from 'zod';
 import { CheckFinding, TreatmentChoices } from '@jaunty-ledger/files/checks/checks';
 import { Reading, ReadingChoices, TapeKind } from '@jaunty-ledger/files/reading/reading';
-import { ArgumentError, BarRuleError, makeCalendar, parseBarRule, type CalendarOptions } from '@jaunty-ledger/core';
+import {
+  ArgumentError,
+  BarRuleError,
+  makeCalendar,
+  parseBarRule,
+  PRECISIONS,
+  type CalendarOptions,
+} from '@jaunty-ledger/core';
 
 /** Names stand in formulas (`SALT.close`) and in addresses, so they are plain words. */
 export const TapeName = z
@@ -144,6 +151,10 @@ export const Tape = z.object({
   columns: z.array(z.string()),
   /** Those of them that hold words: what the file calls them, and how many different words there are. */
   texts: z.array(z.object({ name: z.string(), title: z.string(), words: z.number().int() })),
+  /** Further columns of numbers, which formulas know: what the file calls them. */
+  numbers: z.array(z.object({ name: z.string(), title: z.string() })),
+  /** How exactly the times of its records are told. */
+  precision: z.enum(PRECISIONS),
   priceDecimals: z.number().int(),
   /** Last prices of up to 60 stretches of the tape, for a small picture. */
   spark: z.array(z.number()),

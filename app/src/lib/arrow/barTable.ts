@@ -1,4 +1,4 @@
-import { BAR_FIELDS, type Bars, type TextColumns } from '@jaunty-ledger/core';
+import { BAR_COLUMNS, BAR_FIELDS, type Bars, type TextColumns } from '@jaunty-ledger/core';
 import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
 
 /* Tables of bars, as the server gives them. */
@@ -12,6 +12,7 @@ export function barsOf(table: Table): Bars {
     ...(fields as Record<(typeof BAR_FIELDS)[number], Float64Array>),
     complete: columnNamed(table, 'complete')!.values as Uint8Array,
     texts: textsOf(table),
+    numbers: numbersOf(table),
   };
 }
 
@@ -21,3 +22,11 @@ export const wordsOf = (table: Table): ReadonlyMap<string, readonly string[]> =>
 
 const textsOf = (table: Table): TextColumns =>
   Object.fromEntries(table.flatMap(({ name, kind, values }) => (kind === 'words' ? [[name, values]] : [])));
+
+/** Further numbers that the bars have beside those of every bar. */
+const numbersOf = (table: Table): Record<string, Float64Array> =>
+  Object.fromEntries(
+    table.flatMap(({ name, kind, values }) =>
+      kind === 'numbers' && !BAR_COLUMNS.has(name) ? [[name, values as Float64Array]] : [],
+    ),
+  );

@@ -46,6 +46,7 @@ export class LedgerSession {
     const { body, entries, kept } = this.document;
     return new Map([
       ...[...BAR_COLUMNS].map((name) => [name, 'column of the bars'] as const),
+      ...(this.view.tape?.numbers ?? []).map(({ name, title }) => [name, `${title} of the file`] as const),
       ...entries.map(({ text }) => [splitEntry(text).name, splitEntry(text).formula] as const),
       ...kept.all.map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
       ...this.tapes

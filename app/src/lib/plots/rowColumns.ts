@@ -40,6 +40,13 @@ export function rowColumns(
     isEntry: false,
     words: bars.words.get(name),
   }));
+  const numbers = Object.entries(bars.numbers ?? {}).map(([name, values]): RowColumn => ({
+    name,
+    title: `${name} of the last record`,
+    values,
+    unit: 'number',
+    isEntry: false,
+  }));
   const entries = lanes
     .flatMap((lane) => lane.entries)
     .flatMap(({ id, hidden }) => {
@@ -48,7 +55,7 @@ export function rowColumns(
       const { unit, phrase, columns } = result;
       return columns.map(({ name, values }) => ({ name, title: phrase, values, unit, isEntry: true }));
     });
-  return [...own, ...texts, ...entries];
+  return [...own, ...numbers, ...texts, ...entries];
 }
 
 /** The next row after one that has no value; nothing where all have. */

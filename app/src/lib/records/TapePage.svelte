@@ -86,8 +86,8 @@
       <svg viewBox="0 0 420 60" role="img" aria-label="Price over the span"
         ><path d={sparkPath(tape.spark, 420, 60)} /></svg
       >
-      <h2>By the hour</h2>
-      {#if summary}
+      {#if !summary || summary.hours.length > 0}<h2>By the hour</h2>{/if}
+      {#if summary && summary.hours.length > 0}
         <ol class="hours" aria-label="Records by the hour of the market's clock">
           {#each summary.hours as count, hour (hour)}
             <li title="{hour}:00, {count.toLocaleString('en')} records">

@@ -83,6 +83,8 @@ async function written(store: Store, { name, kind, interval, note, columns }: De
       unit: 'crowns',
       columns: [...names, 'line', 'flags'],
       texts: [],
+      numbers: [],
+      precision: 'moment',
       generationId: generation.id,
       report: {
         file: 'the demo world',

@@ -52,7 +52,7 @@ async function appended(store: Store, tape: StoredTape, file: FileImport, facts:
     const merged = await mergeRecords(
       oldRecords(store, tape, touched),
       furtherRecords(incoming, inTermsOf),
-      [...tape.columns, ...texts.map(({ column }) => column)],
+      [...tape.columns, ...[...texts, ...tape.numbers].map(({ column }) => column)],
       async (columns) => {
         file.goOn();
         prices.add(columns[priceColumn]);
@@ -92,7 +92,10 @@ async function appended(store: Store, tape: StoredTape, file: FileImport, facts:
 /** The one tape of the file that goes to a tape. @throws {Refusal} where it does not */
 function incomingFor(tape: StoredTape, file: FileImport): IncomingTape {
   const [incoming, ...others] = file.tapes;
-  const [has, comes] = [shapeOf(tape.columns, tape.texts), shapeOf(file.ownColumns, file.texts)];
+  const [has, comes] = [
+    shapeOf(tape.columns, [...tape.texts, ...tape.numbers]),
+    shapeOf(file.ownColumns, [...file.texts, ...file.numbers]),
+  ];
   if (others.length > 0 || has !== comes)
     throw refuse(
       'invalid-body',
@@ -109,11 +112,10 @@ function incomingFor(tape: StoredTape, file: FileImport): IncomingTape {
   return incoming;
 }
 
-const shapeOf = (columns: readonly string[], texts: readonly TextColumn[]): string =>
-  [
-    ...columns.filter((column) => column !== 'line' && column !== 'flags'),
-    ...texts.map(({ name }) => name).sort(),
-  ].join(', ');
+const shapeOf = (columns: readonly string[], own: readonly { name: string }[]): string =>
+  [...columns.filter((column) => column !== 'line' && column !== 'flags'), ...own.map(({ name }) => name).sort()].join(
+    ', ',
+  );
 
 /** The text columns of a tape with the words of a file too, and what the records of the file are by them. */
 function textsOfBoth({ texts: known, name: tape }: StoredTape, further: readonly TextColumn[], mostWords: number) {

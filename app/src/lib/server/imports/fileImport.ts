@@ -7,12 +7,13 @@ import { openColumnar, readColumnar } from '@jaunty-ledger/files/formats/columna
 import { asUtf8, unpacked } from '@jaunty-ledger/files/formats/decoding';
 import { DelimitedRows, type RowSource } from '@jaunty-ledger/files/formats/delimitedRows';
 import { Findings, LeftOutRoom, type LeftOutLine } from '@jaunty-ledger/files/checks/findings';
-import { JsonRows } from '@jaunty-ledger/files/formats/jsonRows';
+import { JsonLines, JsonValue } from '@jaunty-ledger/files/formats/jsonRows';
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
-import { plainName, proposeReading, requireUsable } from '@jaunty-ledger/files/reading/proposeReading';
+import { proposeReading, requireDecided, requireUsable } from '@jaunty-ledger/files/reading/proposeReading';
+import { plainName } from '@jaunty-ledger/files/reading/roles';
 import { ORDERED_CHECKS } from '@jaunty-ledger/files/checks/recordChecks';
 import { RecordReader, type LineTaker } from '@jaunty-ledger/files/records/recordReader';
-import type { TextColumn } from '@jaunty-ledger/files/records/textColumns';
+import type { NumberColumn, TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import type { Limits } from '../limits';
 import type { NewTape } from '../store/tapes';
 import { FileCopy } from './fileCopy';
@@ -83,7 +84,9 @@ export class FileImport {
       );
     const isColumnar = /^(PAR1|ARROW1|\xff\xff\xff\xff)/.test(new TextDecoder('latin1').decode(sample.subarray(0, 8)));
     if (isColumnar) return this.readColumnar(sample, plain, taken);
-    const { reading, names } = await proposeReading(sample, this.choices, this.limits);
+    const proposal = await proposeReading(sample, this.choices, this.limits, sample.length < SAMPLE_BYTES);
+    const { reading, names } = proposal;
+    requireDecided(proposal);
     const records = this.start(reading, names);
     const readLines = async (
       chunks: AsyncIterable<Uint8Array>,
@@ -93,7 +96,9 @@ export class FileImport {
       const rows: RowSource =
         reading.format === 'delimited'
           ? new DelimitedRows(reading, taker)
-          : new JsonRows(taker, names, reading.format === 'json');
+          : reading.format === 'json'
+            ? new JsonValue(taker, names, reading)
+            : new JsonLines(taker, names);
       for await (const chunk of asUtf8(chunks, reading.encoding)) {
         await rows.push(chunk);
         this.lines = rows.lines;
@@ -160,6 +165,11 @@ export class FileImport {
     return this.records!.texts;
   }
 
+  /** Further columns of numbers. */
+  get numbers(): NumberColumn[] {
+    return this.records!.numbers;
+  }
+
   /** What is told and found of a tape, but for where its records lie. */
   tapeOf(tape: IncomingTape, facts: FileFacts): Omit<NewTape, 'generationId'> {
     const { zone = 'UTC', session, weekdays, closed, closeIncluded, unit } = this.query;
@@ -175,6 +185,8 @@ export class FileImport {
       unit: unit ?? '',
       columns: [...this.records!.ownColumns, 'line', 'flags'],
       texts: this.texts,
+      numbers: this.numbers,
+      precision: this.records!.precision,
       report: this.report(facts, tape),
       ...tape.writer.found(this.toldInterval),
     };
@@ -287,12 +299,13 @@ export class FileImport {
     const csv = [file.names, ...head]
       .map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(','))
       .join('\n');
-    const { reading } = await proposeReading(
+    const proposal = await proposeReading(
       new TextEncoder().encode(`${csv}\n\n`),
       { ...this.choices, format: 'delimited', delimiter: ',', header: true, skip: 0 },
       this.limits,
     );
-    const records = this.start({ ...reading, format }, file.names);
+    requireDecided(proposal);
+    const records = this.start({ ...proposal.reading, format }, file.names);
     this.lines = await readColumnar(file, records, () => this.between(taken));
     await this.finish((picker) => readColumnar(file, picker, async () => taken(this.rows)));
   }

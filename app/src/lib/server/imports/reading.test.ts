@@ -388,7 +388,8 @@ describe('records that a check of their order leaves out', () => {
     ['UTF-16', new Uint8Array(Buffer.from(`\uFEFF${text}`, 'utf16le')), [3, 4], lines.slice(1)],
     ['a gzip', new Uint8Array(gzipSync(text)), [3, 4], lines.slice(1)],
     ['JSON lines', json.join('\n'), [2, 3], json.slice(1)],
-    ['a JSON array', `[${json.join(', ')}]`, [2, 3], json.slice(1)],
+    // of one value of JSON, what it says: its figures and marks are not looked at one by one
+    ['a JSON array', `[${json.join(', ')}]`, [2, 3], json.slice(1).map((one) => JSON.stringify(JSON.parse(one)))],
   ] as const)('are kept as they stood: %s', async (_, file, numbers, texts) => {
     const { leftOut, leftOutCount } = await read(file, parameters, 50);
     expect(leftOutCount).toBe(2);
@@ -447,6 +448,8 @@ it('bytes and the full parser read the same, whatever is in a file and however i
     columns: 'time,price,size',
     delimiter: 'comma',
     decimal: 'point',
+    skip: '0',
+    under: '0',
     checks: 'unreadable:leave-out',
   };
   await fc.assert(

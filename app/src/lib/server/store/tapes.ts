@@ -2,15 +2,15 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
 import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
-import { rfc3339 } from '@jaunty-ledger/core';
+import { rfc3339, type Precision } from '@jaunty-ledger/core';
 import type { LeftOutLine } from '@jaunty-ledger/files/checks/findings';
-import { recordColumns, type TextColumn } from '@jaunty-ledger/files/records/textColumns';
+import { recordColumns, type NumberColumn, type TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { fromJson, toJson } from './json';
 import { makeCurrent, retire } from './generations';
 import type { Rows } from './store';
 
 /** A tape as the server knows it: what is shown of it, and what reading it takes. */
-export interface StoredTape extends Omit<Tape, 'columns' | 'texts'> {
+export interface StoredTape extends Omit<Tape, 'columns' | 'texts' | 'numbers'> {
   id: number;
   /** Where its records lie. */
   generationId: string;
@@ -18,6 +18,8 @@ export interface StoredTape extends Omit<Tape, 'columns' | 'texts'> {
   columns: string[];
   /** Columns of the file's own, which hold words. */
   texts: TextColumn[];
+  /** Further columns of numbers of the file's own. */
+  numbers: NumberColumn[];
   firstAt: number;
   lastAt: number;
   sizeDecimals: number;
@@ -46,6 +48,8 @@ interface TapeRow {
   unit: string;
   flagged: number;
   texts: string;
+  numbers: string;
+  precision: Precision;
   generation_id: string;
   report: string;
   appended: string;
@@ -105,6 +109,8 @@ function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'calendar_check' | 'deleted_
     unit: tape.unit,
     flagged: tape.flagged,
     texts: toJson(tape.texts),
+    numbers: toJson(tape.numbers),
+    precision: tape.precision,
     generation_id: tape.generationId,
     report: toJson(tape.report),
     appended: '[]',
@@ -249,12 +255,14 @@ export function shownTape({
   sizeDecimals: _sizes,
   columns,
   texts,
+  numbers,
   ...tape
 }: StoredTape): Tape {
   return {
     ...tape,
-    columns: recordColumns({ columns, texts }).map(({ name }) => name),
+    columns: recordColumns({ columns, texts, numbers }).map(({ name }) => name),
     texts: texts.map(({ name, title, words }) => ({ name, title, words: words.length })),
+    numbers: numbers.map(({ name, title }) => ({ name, title })),
   };
 }
 
@@ -286,6 +294,8 @@ function toTape(row: TapeRow): StoredTape {
     flagged: row.flagged,
     generationId: row.generation_id,
     texts: fromJson<TextColumn[]>(row.texts),
+    numbers: fromJson<NumberColumn[]>(row.numbers),
+    precision: row.precision,
     report: fromJson<IntakeReport>(row.report),
     appended: fromJson<IntakeReport[]>(row.appended),
     calendarCheck: fromJson<CalendarCheck | null>(row.calendar_check),

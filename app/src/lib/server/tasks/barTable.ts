@@ -17,7 +17,16 @@ export function barTable(tape: StoredTape, bars: Bars, range: Range): Table {
     const values = bars.texts?.[name]?.subarray(first, end) ?? new Float64Array(end - first).fill(NaN);
     return { name, kind: 'words' as const, values, words };
   });
-  return [...figures, { name: 'complete', kind: 'marks', values: bars.complete.subarray(first, end) }, ...texts];
+  const numbers = tape.numbers.map(({ name }) => {
+    const values = bars.numbers?.[name]?.subarray(first, end) ?? new Float64Array(end - first).fill(NaN);
+    return { name, kind: 'numbers' as const, values };
+  });
+  return [
+    ...figures,
+    ...numbers,
+    { name: 'complete', kind: 'marks', values: bars.complete.subarray(first, end) },
+    ...texts,
+  ];
 }
 
 /** @param found  figures of an answer @throws {Refusal} where they are too many */

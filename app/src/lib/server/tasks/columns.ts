@@ -48,7 +48,10 @@ export const columns: TaskKind<ColumnsInput> = {
     const frame = frameOf(bars, calendar, { rule, others });
     // what would be too large to give is not worked out first
     const plans = planEntries(entries, namesOf(frame));
-    refuseCells((end - first) * (BAR_FIELDS.length + 1 + tape.texts.length + plans.length), limits);
+    refuseCells(
+      (end - first) * (BAR_FIELDS.length + 1 + tape.texts.length + tape.numbers.length + plans.length),
+      limits,
+    );
     const found = evaluate(entries, frame, { progress: course.goOn, other });
     const results = found.map(({ name, values }): TableColumn => ({
       name,
@@ -71,7 +74,8 @@ async function otherFrames(
   const tapes = (await store.read(listTapes)).filter(({ id }) => id !== tape.id);
   const others = new Map(tapes.map(({ name }) => [name, BAR_COLUMNS]));
   const texts = tape.texts.map(({ name }) => name);
-  const read = new Set(planEntries(entries, { columns: BAR_COLUMNS, texts, others }).flatMap((plan) => plan.tapes));
+  const columns = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)];
+  const read = new Set(planEntries(entries, { columns, texts, others }).flatMap((plan) => plan.tapes));
   const frames: [string, Frame][] = [];
   const calendar = makeCalendar(calendarOptions(tape));
   for (const one of tapes) {

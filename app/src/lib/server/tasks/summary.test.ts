@@ -27,6 +27,8 @@ async function summarised(rows: { time: number; price: number; word: number }[],
     rows: rows.length,
     columns: ['time', 'price', 'line', 'flags'],
     texts: [{ name: 'berth', title: 'Berth', column: 'text:berth', words: WORDS }],
+    numbers: [],
+    precision: 'moment',
   } as unknown as StoredTape;
   return summaryOf(
     tape,

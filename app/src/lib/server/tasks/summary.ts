@@ -26,13 +26,15 @@ export async function summaryOf(tape: StoredTape, blocks: AsyncIterable<RecordCo
   const { zone } = makeCalendar(calendarOptions(tape));
   const figures = tape.columns
     .filter((name) => name !== 'time' && name !== 'line' && name !== 'flags')
-    .map((name) => ({ name, figure: new Figures(tape.rows) }));
+    .map((name) => ({ name, column: name }))
+    .concat(tape.numbers)
+    .map(({ name, column }) => ({ name, column, figure: new Figures(tape.rows) }));
   const texts = tape.texts.map((text) => ({ ...text, counts: new Array<number>(text.words.length).fill(0) }));
   const hours = new Array<number>(24).fill(0);
   const gaps = new GrowingColumn();
   let previous = NaN;
   for await (const columns of blocks) {
-    for (const { name, figure } of figures) figure.add(columns[name]);
+    for (const { column, figure } of figures) figure.add(columns[column]);
     for (const { column, counts } of texts) for (const code of columns[column]) counts[code]++;
     for (const at of columns.time) {
       hours[hourOfDay(zone.wallAt(at))]++;
@@ -51,7 +53,8 @@ export async function summaryOf(tape: StoredTape, blocks: AsyncIterable<RecordCo
         .sort((a, b) => b.count - a.count)
         .slice(0, 50),
     })),
-    hours,
+    // what has no time of day has no hours
+    hours: tape.precision === 'moment' ? hours : [],
   };
 }
 

@@ -19,7 +19,7 @@ import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { DecodeRoom } from '../chunks/tapeChunk';
-import { textsIn } from '@jaunty-ledger/files/records/textColumns';
+import { fileColumnsIn } from '@jaunty-ledger/files/records/textColumns';
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
 import type { StoredTape } from '../store/tapes';
@@ -83,7 +83,9 @@ export class TapeBars {
 }
 
 const bytesOf = (bars: BuiltBars): number =>
-  bars.time.byteLength * (BAR_FIELDS.length + 2 + Object.keys(bars.texts ?? {}).length) + bars.complete.byteLength + 1;
+  bars.time.byteLength * (BAR_FIELDS.length + 2 + Object.keys({ ...bars.texts, ...bars.numbers }).length) +
+  bars.complete.byteLength +
+  1;
 
 /** The records of a block that lie in a range. */
 function within(columns: RecordColumns, range: Range): RecordColumns {
@@ -105,12 +107,13 @@ function completeByTape(bars: BuiltBars, tape: StoredTape): BuiltBars {
 
 /** Stored columns as the core takes them. */
 export function blockOf(tape: StoredTape, columns: RecordColumns) {
-  const texts = textsIn(tape.texts, columns);
+  const texts = fileColumnsIn(tape.texts, columns);
+  const numbers = fileColumnsIn(tape.numbers, columns);
   if (tape.kind === 'ticks' || tape.kind === 'series') {
     const side = columns.side && Int8Array.from(columns.side);
-    return { time: columns.time, price: columns.price, size: columns.size, side, texts };
+    return { time: columns.time, price: columns.price, size: columns.size, side, texts, numbers };
   }
-  if (tape.kind === 'quotes') return { time: columns.time, bid: columns.bid, ask: columns.ask, texts };
+  if (tape.kind === 'quotes') return { time: columns.time, bid: columns.bid, ask: columns.ask, texts, numbers };
   const { time, open, high, low, close, volume, trades } = columns;
   const missing = () => new Float64Array(time.length).fill(NaN);
   const bars: Bars = {
@@ -126,6 +129,7 @@ export function blockOf(tape: StoredTape, columns: RecordColumns) {
     trades: trades ?? missing(),
     complete: new Uint8Array(time.length).fill(1),
     texts,
+    numbers,
   };
   return bars;
 }

@@ -4,6 +4,7 @@ import * as filesAndCalendars from './002-files-and-calendars';
 import * as keptEntries from './003-kept-entries';
 import * as generations from './004-generations';
 import * as tokens from './005-tokens';
+import * as fileColumns from './006-file-columns';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -11,6 +12,7 @@ const steps: Record<string, Knex.Migration> = {
   '003-kept-entries': keptEntries,
   '004-generations': generations,
   '005-tokens': tokens,
+  '006-file-columns': fileColumns,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

@@ -19,6 +19,7 @@ export const POST = endpoint(
       'no-time-column',
       'no-price-column',
       'unreadable-lines',
+      'date-order-open',
       'broken-body',
       'too-many-tapes',
       'too-many-columns',

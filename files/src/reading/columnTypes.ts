@@ -1,0 +1,109 @@
+import { makeCalendar, TimeReader, type DateOrder } from '@jaunty-ledger/core';
+import { MISSING, readStyledNumber } from '../records/numberText.js';
+
+/* What stands in the columns of a sample. */
+
+export type ColumnType = 'time' | 'date' | 'clock' | 'number' | 'text' | 'empty';
+
+/** The mark before the decimals: the one that figures of the sample cannot do without. */
+export function decimalOf(cells: readonly string[]): '.' | ',' {
+  // both marks in one figure: the last one is the decimal mark
+  const both = cells.find((cell) => /\d\.\d{3},\d|\d,\d{3}\.\d/.test(cell));
+  if (both) return both.lastIndexOf(',') > both.lastIndexOf('.') ? ',' : '.';
+  const commas = cells.filter((cell) => /^[^.:]*\d,(\d{1,2}|\d{4,})\D*$/.test(cell)).length;
+  const points = cells.filter((cell) => /^[^,:]*\d\.\d+\D*$/.test(cell) && !NUMERIC_DATE.test(cell)).length;
+  return commas > points ? ',' : '.';
+}
+
+const NUMERIC_DATE = /^(\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/.]\d{1,2}[-/.]\d{2,4})/;
+const CLOCK = /^\d{1,2}:\d{2}(:\d{2}([.,]\d+)?)?(\s*[ap]\.?m\.?)?(\s*(z|utc|gmt|[+-]\d{2}:?\d{2}))?$/i;
+const EPOCH = /^1?\d{9}(\.\d+)?$|^\d{13}$|^\d{16}$|^\d{19}$/;
+/** Figures alone that may be a date: years, months and days without marks. */
+const BARE_DATE = /^(1[5-9]|20)\d{2}((0[1-9]|1[0-2])(0[1-9]|[12]\d|3[01])?)?$/;
+
+const utc = makeCalendar({ zone: 'UTC' });
+
+/** Reads times of a sample, whatever their zone. */
+export function timesOf(cells: readonly string[], order: DateOrder): { instants: number[]; reader: TimeReader } {
+  const reader = new TimeReader(utc, order);
+  const instants = cells.map((cell) => {
+    const bytes = new TextEncoder().encode(cell);
+    return reader.read(bytes, 0, bytes.length);
+  });
+  return { instants, reader };
+}
+
+/** @param name  what the column is called, where it is called something */
+export function typeOf(cells: readonly string[], decimal: '.' | ',', name: string): ColumnType {
+  const filled = cells.filter((cell) => cell !== '' && !MISSING.test(cell));
+  if (filled.length === 0) return 'empty';
+  const most = (fits: (cell: string) => boolean) => filled.filter(fits).length > 0.8 * filled.length;
+  if (most((cell) => CLOCK.test(cell))) return 'clock';
+  const isBare = most((cell) => /^\d+(\.\d*)?$/.test(cell));
+  if (isBare && most((cell) => EPOCH.test(cell)) && most((cell) => Number(cell) >= 1e8)) return 'time';
+  if (isBare && most((cell) => BARE_DATE.test(cell)) && (isCalledDate(name) || isBareDate(filled))) return 'date';
+  if (!isBare && most((cell) => /\d/.test(cell) && !isPlainFigure(cell))) {
+    const { instants, reader } = timesOf(filled, 'day-first');
+    // a date with the month first is one too
+    const known = instants.filter((instant, row) => !Number.isNaN(instant) || NUMERIC_DATE.test(filled[row])).length;
+    if (known > 0.8 * filled.length) {
+      return reader.precision === 'moment' ? 'time' : 'date';
+    }
+  }
+  // half of them is enough: a column of prices with many flaws is still one of prices
+  const numbers = filled.filter((cell) => !Number.isNaN(readStyledNumber(cell, decimal))).length;
+  return numbers >= 0.5 * filled.length ? 'number' : 'text';
+}
+
+const isCalledDate = (name: string): boolean => /date|day|month|quarter|year|period|datum|dato|time/i.test(name);
+const isPlainFigure = (cell: string): boolean => /^[^\d]{0,4}\d+([.,]\d+)?%?$/.test(cell) && !/[a-z]/i.test(cell);
+
+/** Days without marks are dates; years and months are where they follow on each other. */
+function isBareDate(cells: readonly string[]): boolean {
+  if (cells.every((cell) => cell.length === 8)) return true;
+  const steps = cells.slice(1).map((cell, row) => Number(cell) - Number(cells[row]));
+  return steps.length > 0 && (steps.every((step) => step > 0) || steps.every((step) => step < 0));
+}
+
+/**
+ * Day or month first, where dates do not begin with their year. What makes all of them dates holds, then what puts them in
+ * order and evenly apart; where both do, it stays open.
+ */
+export function dateOrderOf(columns: readonly (readonly string[])[]): { order: DateOrder; isOpen: boolean } {
+  const cells = columns.flat().filter((cell) => /^\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}/.test(cell));
+  if (cells.length === 0) return { order: 'year-first', isOpen: false };
+  // dates with points begin with the day wherever they are written
+  if (
+    cells.every((cell) => /^\d{1,2}\.\d{1,2}\./.test(cell)) &&
+    cells.every((cell) => Number(cell.split('.')[1]) <= 12)
+  )
+    return { order: 'day-first', isOpen: false };
+  const [byDay, byMonth] = (['day-first', 'month-first'] as const).map((order) => fitOf(cells, order));
+  const worse = byDay.unknown - byMonth.unknown || byDay.disorder - byMonth.disorder || byDay.steps - byMonth.steps;
+  if (worse === 0) return { order: 'day-first', isOpen: byDay.same !== cells.length };
+  return { order: worse < 0 ? 'day-first' : 'month-first', isOpen: false };
+}
+
+/** How well some dates fit an order: those that are none, those that go back, and how many different steps there are. */
+function fitOf(cells: readonly string[], order: DateOrder) {
+  const dates = timesOf(
+    cells.map((cell) => cell.split(/[T ]/)[0]),
+    order,
+  ).instants;
+  const known = dates.filter((instant) => !Number.isNaN(instant));
+  const steps = known.slice(1).map((instant, row) => instant - known[row]);
+  const back = steps.filter((step) => step < 0).length;
+  const on = steps.filter((step) => step > 0).length;
+  const lengths = new Set(known.slice(1).map((instant, row) => stepOf(known[row], instant)));
+  lengths.delete('0 days');
+  const same = cells.filter((cell) => /^(\d{1,2})[-/. ]\1[-/. ]/.test(cell)).length;
+  return { unknown: dates.length - known.length, disorder: Math.min(back, on), steps: lengths.size, same };
+}
+
+/** How far one date lies from another: in months where both are of one day of the month, else in days. */
+function stepOf(before: number, after: number): string {
+  const [a, b] = [new Date(before / 1000), new Date(after / 1000)];
+  const months = 12 * (b.getUTCFullYear() - a.getUTCFullYear()) + b.getUTCMonth() - a.getUTCMonth();
+  if (months !== 0 && a.getUTCDate() === b.getUTCDate()) return `${Math.abs(months)} months`;
+  return `${Math.abs(Math.round((after - before) / 86_400e6))} days`;
+}

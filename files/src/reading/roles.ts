@@ -1,0 +1,130 @@
+import { REQUIRED, ROLES, type ColumnReading, type ReadingChoices, type TapeKind } from './reading.js';
+import type { ColumnType } from './columnTypes.js';
+import { roleOfWord } from './headerWords.js';
+import type { SampleTable } from './sampleTable.js';
+
+/** The kind of the records, by the roles of their columns. */
+export function kindOf(
+  { names, header }: SampleTable,
+  types: ColumnType[],
+  chosen: ReadingChoices['columns'],
+): TapeKind {
+  const roles = chosen ? chosen.map(({ role }) => role) : header ? names.map(roleOfWord) : [];
+  const has = (role: string) => roles.includes(role);
+  if (has('open') && has('high') && has('low')) return 'bars';
+  if (has('bid') && has('ask')) return 'quotes';
+  // one price a day, month or year is a dated value, not a trade
+  const isDated = types.includes('date') && !types.includes('time') && !types.includes('clock');
+  if (has('price')) return isDated && !has('size') && !has('side') ? 'series' : 'ticks';
+  const numbers = types.filter((type) => type === 'number').length;
+  if (!header) return numbers >= 4 ? 'bars' : isDated ? 'series' : 'ticks';
+  // dates with values under names of their own: closes, an index, or a column for each instrument
+  return numbers > 0 && (types.includes('time') || types.includes('date')) ? 'series' : 'ticks';
+}
+
+/** A role for each column: by its header word if it has one, else by what stands in it, in the usual order. */
+export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[]): ColumnReading[] {
+  const { names, header, rows } = table;
+  const roles = new Array<string>(names.length).fill('');
+  const give = (role: string, index: number) => {
+    if (
+      index >= 0 &&
+      roles[index] === '' &&
+      ROLES[kind].includes(role) &&
+      !(role !== 'value' && role !== 'text' && roles.includes(role))
+    )
+      roles[index] = role;
+  };
+  // a size beside several values would be the size of all of them
+  const isSingle = kind === 'series' && valueRoles(names, types).filter((role) => role === 'value').length === 1;
+  if (header)
+    names.forEach((name, index) => {
+      const role = roleOfWord(name);
+      if (role === undefined) return;
+      // `time` beside a date is its clock; `date` that holds whole times is the time
+      if (role === 'time' && (types[index] === 'clock' || isCompactClock(table, types, index))) give('clock', index);
+      else if (role === 'date' && types[index] === 'time') give('time', index);
+      else if (role === 'time' && types[index] === 'date') give('date', index);
+      else if (role === 'volume' && (kind === 'ticks' || isSingle)) give('size', index);
+      else if (role === 'size' && kind === 'series' && !isSingle) return;
+      else if (role === 'size' && kind === 'bars') give('volume', index);
+      else if (role !== 'value' || kind !== 'series') give(role, index);
+    });
+  if (!roles.includes('instrument')) give('instrument', instrumentAmong(kind, rows, types, roles));
+  if (!roles.some((role) => role === 'time' || role === 'date')) {
+    give('time', types.indexOf('time'));
+    if (!roles.includes('time')) give('date', types.indexOf('date'));
+  }
+  if (roles.includes('date') && !roles.includes('clock')) give('clock', types.indexOf('clock'));
+  const usual =
+    kind === 'series' ? valueRoles(names, types, roles) : (USUAL[kind] ?? []).filter((role) => !roles.includes(role));
+  const isWanted = (role: string) => !header || REQUIRED[kind].includes(role);
+  types.forEach((type, index) => {
+    if (roles[index] !== '' || type !== 'number') return;
+    const role = usual.shift();
+    if (role !== undefined && isWanted(role)) give(role, index);
+  });
+  return names.map((name, index) => {
+    const own = { number: 'number', text: kind === 'series' ? 'skip' : 'text' }[types[index] as string] ?? 'skip';
+    const role = roles[index] || own;
+    return { role, name: KEPT.has(role) ? plainName(name) : '' };
+  });
+}
+
+/** `0930` beside a date is a time of day, not a number. */
+const isCompactClock = ({ rows }: SampleTable, types: readonly ColumnType[], index: number): boolean =>
+  types.includes('date') && types[index] === 'number' && rows.every((row) => /^\d{3,9}$|^$/.test(row[index] ?? ''));
+
+/** The column of words beside which times repeat, and never for one of them: whose records they are. Trades repeat by nature. */
+function instrumentAmong(
+  kind: TapeKind,
+  rows: readonly string[][],
+  types: readonly ColumnType[],
+  roles: readonly string[],
+): number {
+  if (kind === 'ticks' || kind === 'quotes') return -1;
+  const times = types.flatMap((type, index) => (type === 'time' || type === 'date' || type === 'clock' ? [index] : []));
+  const timeOf = (row: readonly string[]) => times.map((index) => row[index]).join(' ');
+  if (times.length === 0 || new Set(rows.map(timeOf)).size > 0.5 * rows.length) return -1;
+  return types.findIndex((type, index) => {
+    if (type !== 'text' || roles[index] !== '') return false;
+    return new Set(rows.map((row) => `${timeOf(row)} ${row[index]}`)).size === rows.length;
+  });
+}
+
+/** Roles that keep a name. */
+const KEPT: ReadonlySet<string> = new Set(['text', 'number', 'value']);
+
+/** Words for the one value of a dated record; what stands beside it is a further number. */
+const VALUE_WORDS: ReadonlySet<string> = new Set(['price', 'close', 'value', 'open', 'high', 'low']);
+
+/** Of columns of numbers under each date: the one that is called a price, else each of them is a value of its own. */
+function valueRoles(names: readonly string[], types: readonly ColumnType[], roles: readonly string[] = []): string[] {
+  const figures = names.filter((_, index) => types[index] === 'number' && !roles[index]);
+  const called = figures.filter((name) => VALUE_WORDS.has(roleOfWord(name) ?? ''));
+  const only = ['price', 'close', 'value'].flatMap((word) => called.filter((name) => roleOfWord(name) === word))[0];
+  return figures.map((name) => (only === undefined || name === only ? 'value' : 'number'));
+}
+
+const USUAL: Partial<Record<TapeKind, string[]>> = {
+  ticks: ['price', 'size'],
+  quotes: ['bid', 'ask', 'bidSize', 'askSize'],
+  bars: ['open', 'high', 'low', 'close', 'volume', 'trades'],
+};
+
+/** Chosen roles; columns that are kept under a name take the file's own where none was given. */
+export function named(chosen: ColumnReading[], names: readonly string[]): ColumnReading[] {
+  return chosen.map(({ role, name }, index) => ({
+    role,
+    name: name || (KEPT.has(role) ? plainName(names[index] ?? `column ${index + 1}`) : ''),
+  }));
+}
+
+/** A name fit for formulas. */
+export function plainName(name: string): string {
+  const words = name
+    .normalize('NFKD')
+    .replaceAll(/[^A-Za-z0-9]+/g, '_')
+    .replaceAll(/^_+|_+$/g, '');
+  return (/^[A-Za-z]/.test(words) ? words : `T_${words || 'x'}`).slice(0, 40);
+}
