@@ -290,7 +290,7 @@ describe('a reading', () => {
         body: JSON.stringify({ head: btoa(head), tail: '', choices, zone: 'UTC' }),
       })
     ).json();
-  const file = 'day;level\n03.02.2026;84,2\n04.02.2026;84,3\n';
+  const file = 'day;level\n03/02/2026;84,2\n04/02/2026;84,3\n';
 
   it('is proposed with what stands in the file beside what it is read as, and what is open', async () =>
     expect(await preview(file)).toMatchObject({
@@ -301,7 +301,7 @@ describe('a reading', () => {
         kind: 'series',
         columns: [{ role: 'date' }, { role: 'value', name: 'level' }],
       },
-      first: [{ line: 2, cells: ['03.02.2026', '84,2'], read: ['2026-02-03T00:00:00Z', '84.2'] }, {}],
+      first: [{ line: 2, cells: ['03/02/2026', '84,2'], read: ['2026-02-03T00:00:00Z', '84.2'] }, {}],
       open: ['dateOrder'],
     }));
 

@@ -40,7 +40,7 @@ const callIt = async (name: string) => {
 /** Says that the lines are trades, and which column is their size. */
 const asTrades = async (size: string) => {
   await (await reader.control('combobox', 'What each line is')).select('ticks');
-  await reader.page.waitForSelector(`[aria-label="What ${size} is"] option[value="size"]`);
+  await reader.page.waitForSelector(`[aria-label="What ${size} is"] option[value="side"]`);
   await (await reader.control('combobox', `What ${size} is`)).select('size');
 };
 const enter = async () => {

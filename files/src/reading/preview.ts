@@ -1,3 +1,4 @@
+import { PRECISIONS } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { CheckFinding } from '../checks/checks.js';
 import { Reading } from './reading.js';
@@ -27,6 +28,12 @@ export const ReadingPreview = z.object({
   sampleRows: z.number().int(),
   /** Choices that the sample leaves open. */
   open: z.array(z.string()),
+  /** Hours and weekdays that all rows keep to, where these are all rows of the file, as a guess at a session. */
+  session: z.object({ session: z.string(), weekdays: z.array(z.string()) }).nullable(),
+  /** Whether the times tell their offsets from UTC, so that no zone need be known to read them. */
+  hasOffsets: z.boolean(),
+  /** How exactly the times are told. */
+  precision: z.enum(PRECISIONS),
   /** The kept reading that fits files of this shape. */
   profile: z.string().nullable(),
   /** Why no record can be made, if none can. */

@@ -1,13 +1,21 @@
-import { makeCalendar, type Calendar, type CalendarOptions } from '@jaunty-ledger/core';
+import {
+  makeCalendar,
+  rfc3339,
+  SessionSeeker,
+  type Calendar,
+  type CalendarOptions,
+  type Precision,
+  type SessionGuess,
+} from '@jaunty-ledger/core';
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
 import type { Reading, ReadingChoices } from './reading.js';
 import type { PreviewRow, ReadingPreview } from './preview.js';
-import { rfc3339 } from '@jaunty-ledger/core';
 import { isGzip, isZip, unpacked } from '../formats/decoding.js';
 import { MOST_FIELDS, readTexts } from '../formats/delimitedRows.js';
 import { Findings } from '../checks/findings.js';
 import { proposeReading, requireUsable, shapeOf } from './proposeReading.js';
+import { SAMPLE_ROWS } from './sampleTable.js';
 import type { RecordColumns } from '../records/recordColumns.js';
 import { RecordChecks } from '../checks/recordChecks.js';
 import { RecordReader } from '../records/recordReader.js';
@@ -76,6 +84,9 @@ export async function previewReading(
     findings: findings.list(),
     sampleRows: rows.length,
     open,
+    session: isWhole && rows.length < SAMPLE_ROWS ? shown.sessionGuess() : null,
+    hasOffsets: shown.hasOffsets,
+    precision: shown.precision,
     profile: profile?.name ?? null,
     problem,
   };
@@ -141,6 +152,23 @@ class Preview {
       columns.flags = new Float64Array(rows.length);
       new RecordChecks(this.reading.kind, this.calendar, this.findings, now).check(columns, rows.length);
     }
+  }
+
+  get hasOffsets(): boolean {
+    return this.records.hasOffsets;
+  }
+
+  get precision(): Precision {
+    return this.records.precision;
+  }
+
+  /** Hours that all records of the sample keep to. */
+  sessionGuess(): SessionGuess | null {
+    if (this.precision !== 'moment' || this.calendar.hasSession) return null;
+    const seeker = new SessionSeeker();
+    const times = [...this.taken.values()].flatMap((rows) => rows.map(({ values }) => values[0])).sort((a, b) => a - b);
+    for (const time of times) seeker.add(this.calendar.zone.wallAt(time));
+    return seeker.guess() ?? null;
   }
 
   private keep(tape: string, values: Float64Array, line: number): void {

@@ -153,6 +153,11 @@ export class RecordReader implements LineTaker {
     return this.plainRows > 0 ? 'moment' : this.timeReader.precision;
   }
 
+  /** Whether any of the times told its offset from UTC. */
+  get hasOffsets(): boolean {
+    return this.plainRows > 0 || this.timeReader.hasOffset;
+  }
+
   /** What the values of a reading's records are stored under, in their order. */
   static columnsOf(reading: Reading): string[] {
     const { texts, numbers } = fileColumnsOf(reading);

@@ -24,7 +24,9 @@ export const TapeSummary = z.object({
   words: z.array(
     z.object({ name: z.string(), words: z.array(z.object({ word: z.string(), count: z.number().int() })) }),
   ),
-  /** Records of each hour of the market's clock, from midnight. */
-  hours: z.array(z.number().int()).length(24),
+  /** Records of each hour of the market's clock, from midnight; none where they have no time of day. */
+  hours: z.array(z.number().int()).max(24),
+  /** Hours and weekdays that all records keep to, as a guess at a session; null where the tape has one, or there is none. */
+  session: z.object({ session: z.string(), weekdays: z.array(z.string()) }).nullable(),
 });
 export type TapeSummary = z.infer<typeof TapeSummary>;

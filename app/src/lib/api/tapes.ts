@@ -219,3 +219,12 @@ export const EnteredTapes = z.object({ tapes: z.array(Tape) });
 /** How far an import has come; null once it has ended. */
 export const ImportProgress = z.object({ bytes: z.number(), rows: z.number(), startedAt: z.number() }).nullable();
 export type ImportProgress = z.infer<typeof ImportProgress>;
+
+/** Records of a tape outside its session and on closed dates, by the calendar of now. */
+export function recordsOutside({ calendarCheck, report, appended }: Tape): number {
+  if (calendarCheck) return calendarCheck.outside + calendarCheck.closedDate;
+  const found = [report, ...appended].flatMap(({ findings }) => findings);
+  return found
+    .filter(({ id, treatment }) => (id === 'outside' || id === 'closed-date') && treatment !== 'leave-out')
+    .reduce((sum, { count }) => sum + count, 0);
+}

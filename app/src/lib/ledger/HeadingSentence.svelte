@@ -1,5 +1,6 @@
 <script lang="ts">
   import { isTimed, parseBarRule, type BarRule } from '@jaunty-ledger/core';
+  import { recordsOutside } from '$lib/api/tapes';
   import { kindText } from '$lib/records/shelfModel';
   import type { LedgerSession } from './ledgerSession.svelte';
   import RuleControl from './RuleControl.svelte';
@@ -14,6 +15,10 @@
   const change = (parts: Partial<BarRule>) => session.setRule(withParts(document.body.rule, parts));
   const knowsSides = $derived(tape?.columns.includes('side') ?? false);
   const byTime = $derived(isTimed(rule.kind));
+  /** Records that no bar of the session holds. */
+  const hidden = $derived(tape ? recordsOutside(tape) : 0);
+  /** Flagged records that bars may hold. */
+  const flagged = $derived(tape ? Math.max(0, tape.flagged - (rule.allHours ? 0 : hidden)) : 0);
   const place = $derived(tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');
   const hours = $derived(tape?.session?.replace('-', ' to ') ?? '');
   const records = $derived(tape?.kind === 'series' ? 'values' : tape ? kindText(tape) : '');
@@ -81,9 +86,7 @@
       <option value="mid">the mid</option>
       <option value="bid">the bid</option>
       <option value="ask">the ask</option>
-    </select>{/if}{#if tape?.flagged > 0}, {tape.flagged.toLocaleString('en')} flagged {tape.flagged === 1
-      ? 'record'
-      : 'records'}
+    </select>{/if}{#if flagged > 0}, {flagged.toLocaleString('en')} flagged {flagged === 1 ? 'record' : 'records'}
     <select
       class="word"
       aria-label="Flagged records"
@@ -92,7 +95,9 @@
     >
       <option value="kept">marked and kept</option>
       <option value="out">left out</option>
-    </select>{/if}.
+    </select>{/if}{#if hidden > 0 && !rule.allHours}; {hidden.toLocaleString('en')}
+    {hidden === 1 ? 'record' : 'records'} outside the session {hidden === 1 ? 'is' : 'are'} in no bar:
+    <button type="button" class="word" onclick={() => change({ allHours: true })}>show them</button>{/if}.
 </h1>
 
 <style>

@@ -4,7 +4,7 @@
   import { LedgerFile, type Ledger } from '$lib/api/ledgers';
   import { Refusal } from '$lib/api/problems';
   import { saveAs } from '$lib/plots/figuresOut';
-  import { parsedJson } from './browserStorage';
+  import { parsedJson } from '$lib/api/browserStorage';
   import type { LedgerDocument } from './ledgerDocument.svelte';
   import Sheet from '$lib/plots/Sheet.svelte';
 

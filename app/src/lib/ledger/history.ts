@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { keepText, parsedJson, type KeptStorage } from './browserStorage';
+import { keepText, parsedJson, type KeptStorage } from '$lib/api/browserStorage';
 
 /** Steps that can be taken back at most. */
 const MOST_STEPS = 200;

@@ -1,7 +1,7 @@
 import { createLedger, saveLedger } from '$lib/api/client';
 import type { Ledger, NewLedger } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
-import type { KeptStorage } from './browserStorage';
+import type { KeptStorage } from '$lib/api/browserStorage';
 import { UnsavedChanges, type Unsaved } from './unsaved';
 
 /** Changes that follow each other faster are saved as one. */

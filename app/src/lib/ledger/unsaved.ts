@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { NewLedger } from '$lib/api/ledgers';
-import { keepText, parsedJson, type KeptStorage } from './browserStorage';
+import { keepText, parsedJson, type KeptStorage } from '$lib/api/browserStorage';
 
 const Unsaved = NewLedger.extend({ version: z.number().int() });
 /** What a ledger said when it could not be saved, and the version that it was changed from. */

@@ -10,6 +10,7 @@
   import { IntakeSession } from './intakeSession.svelte';
   import ReadingSentence from './ReadingSentence.svelte';
   import RowsAsRead from './RowsAsRead.svelte';
+  import { guessText } from './sessionGuess';
 
   let { file, tapes, ondone }: { file: File; tapes: Tape[]; ondone: (entered: Tape[] | undefined) => void } = $props();
 
@@ -23,6 +24,8 @@
     'rounded-none border-0 border-b border-(--rule) bg-transparent px-0 py-1 text-base font-normal text-(--ink) focus:border-(--blue) focus:ring-0 dark:bg-transparent dark:text-(--ink)';
   const LABEL = 'text-sm font-normal text-(--quiet)';
   const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((known) => known !== 'UTC')];
+
+  const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
   const preview = $derived(session.preview);
   const progress = $derived(session.progress);
@@ -87,8 +90,14 @@
         required
         autocomplete="off"
         spellcheck="false"
-        oninput={() => session.lookSoon()}
+        oninput={() => session.setZone(session.zone)}
       />
+      {#if preview?.hasOffsets}<span class="reason"
+          >The times tell their offsets: the zone only says where days begin.</span
+        >
+      {:else if session.zone !== ownZone}<button type="button" class="aside" onclick={() => session.setZone(ownZone)}
+          >take {ownZone}</button
+        >{/if}
     </Label>
     <Label class={LABEL}>
       Session, if it has one <Input
@@ -104,7 +113,8 @@
         class={FIELD}
         bind:value={session.weekdays}
         autocomplete="off"
-        disabled={!session.session.trim()}
+        placeholder="all seven"
+        oninput={() => session.lookSoon()}
       /></Label
     >
     <Label class={LABEL}>
@@ -126,12 +136,20 @@
     <datalist id="zones"
       >{#each zones as known (known)}<option value={known}></option>{/each}</datalist
     >
+    {#if preview?.session && !session.session.trim()}
+      <p class="several">
+        {guessText(preview.session, `All ${preview.sampleRows.toLocaleString('en')} rows`)}
+        <button type="button" class="word" onclick={() => session.setSession(preview.session!)}
+          >Take it as the session</button
+        >
+      </p>
+    {/if}
     {#if preview}<CheckChoices {session} {preview} />{/if}
     <div class="act">
       <Button
         type="submit"
         class="rounded-none px-4 py-2 text-base"
-        disabled={session.isEntering || (preview?.problem ?? null) !== null}
+        disabled={session.isEntering || (preview?.problem ?? null) !== null || (preview?.open.length ?? 0) > 0}
       >
         {session.appendTo ? `Add to ${session.appendTo}` : 'Enter on the shelf'}
       </Button>

@@ -7,11 +7,16 @@
 
   const reading = $derived(preview.reading);
   const isText = $derived(reading.format === 'delimited');
+  /** A date of the file, as it stands. */
+  const written = $derived.by(() => {
+    const at = reading.columns.findIndex(({ role }) => role === 'time' || role === 'date');
+    return preview.first.map(({ cells }) => cells[at] ?? '').find((cell) => /\d/.test(cell)) ?? '01/02';
+  });
   const formatText = $derived(
     {
       delimited: '',
       ndjson: 'JSON lines, ',
-      json: 'a JSON array, ',
+      json: reading.layout === 'columns' ? 'JSON by columns, ' : `JSON${reading.path ? ` at ${reading.path}` : ''}, `,
       parquet: 'a Parquet file, ',
       arrow: 'an Arrow file, ',
     }[reading.format],
@@ -35,6 +40,7 @@
     [';', 'semicolons'],
     ['\t', 'tabs'],
     ['|', 'bars'],
+    [' ', 'spaces'],
   ]);
   const HEADER = choice('header', 'The first line', [
     [true, 'names the columns'],
@@ -81,8 +87,12 @@
 </p>
 {#if preview.open.includes('dateOrder')}
   <p class="ask" role="alert">
-    Is 01/02 the first of February or the second of January? Nothing in the sample tells: choose the order of dates
-    above.
+    Is {written} written with
+    {#each [['day-first', 'the day first'], ['month-first', 'the month first']] as const as [order, says], index (order)}{index >
+      0
+        ? ' or '
+        : ''}<button type="button" class="word" onclick={() => session.choose({ dateOrder: order })}>{says}</button
+      >{/each}? Both fit all dates that were looked at.
   </p>
 {/if}
 

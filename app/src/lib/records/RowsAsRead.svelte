@@ -14,6 +14,7 @@
     bidSize: 'bid size',
     askSize: 'ask size',
     text: 'a text',
+    number: 'a number',
   };
 
   /** What the rows are read as, figures under one another. */
@@ -26,22 +27,15 @@
   const isText = (index: number) =>
     [...read.values()].some((row) => row[index] !== '' && Number.isNaN(Number(row[index])));
 
+  const KEPT: readonly string[] = ['text', 'number', 'value'];
+
   function setRole(index: number, role: string): void {
-    const columns = reading.columns.map((column, at) =>
-      at === index
-        ? {
-            role,
-            name: role === 'text' || role === 'value' ? preview.names[index].replaceAll(/[^A-Za-z0-9]+/g, '_') : '',
-          }
-        : column,
-    );
-    session.choose({ columns });
+    const name = KEPT.includes(role) ? preview.names[index].replaceAll(/[^A-Za-z0-9]+/g, '_') : '';
+    void session.setColumn(index, { role, name });
   }
   function rename(index: number, name: string): void {
-    const columns = reading.columns.map((column, at) =>
-      at === index ? { ...column, name: name.trim() || column.name } : column,
-    );
-    session.choose({ columns });
+    const column = reading.columns[index];
+    void session.setColumn(index, { ...column, name: name.trim() || column.name });
   }
 </script>
 
@@ -86,7 +80,7 @@
             >
               {#each ROLES[reading.kind] as role (role)}<option value={role}>{TEXTS[role] ?? role}</option>{/each}
             </select>
-            {#if reading.columns[index]?.role === 'text' || reading.columns[index]?.role === 'value'}
+            {#if KEPT.includes(reading.columns[index]?.role ?? '')}
               <input
                 value={reading.columns[index].name}
                 aria-label="Name to keep {name} under"

@@ -10,6 +10,7 @@
   import RecordsTable from './RecordsTable.svelte';
   import { kindText, spanText, sparkPath } from './shelfModel';
   import SummaryTable from './SummaryTable.svelte';
+  import { guessText } from './sessionGuess';
 
   let { tape }: { tape: Tape } = $props();
 
@@ -103,6 +104,12 @@
     <section aria-label="Where it comes from">
       <Provenance {tape} />
       <h2>Calendar</h2>
+      {#if summary?.session}
+        <p class="guess">
+          {guessText(summary.session, `All ${tape.rows.toLocaleString('en')} records`)}
+          <button type="button" class="word" onclick={() => change(summary!.session!)}>Take it as the session</button>
+        </p>
+      {/if}
       <dl>
         <dt>zone</dt>
         <dd>

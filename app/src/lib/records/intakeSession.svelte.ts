@@ -5,6 +5,8 @@ import { randomId } from '$lib/api/randomId';
 import { choicesOf, type Reading } from '@jaunty-ledger/files/reading/reading';
 import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { Tape } from '$lib/api/tapes';
+import { z } from 'zod';
+import { keepText, parsedJson } from '$lib/api/browserStorage';
 import { nameFor } from './shelfModel';
 
 /** Bytes of the beginning and the end of a file that a reading is proposed from. */
@@ -13,6 +15,8 @@ const TAIL_BYTES = 16 << 10;
 /** Parquet tells at its end what is in it, so it is sent whole up to this size. */
 const WHOLE_BYTES = 6 << 20;
 const PREVIEW_AFTER_MS = 150;
+const ZONES_KEY = 'jaunty-zones';
+const MOST_ZONES = 100;
 const PROGRESS_EVERY_MS = 250;
 
 export interface Progress {
@@ -25,9 +29,9 @@ export interface Progress {
 /** One file on its way in: how it is read, what is chosen, how far it has come. */
 export class IntakeSession {
   name = $state('');
-  zone = $state('Atlantic/Faroe');
-  session = $state('08:30-16:30');
-  weekdays = $state('Mon,Tue,Wed,Thu,Fri');
+  zone = $state('UTC');
+  session = $state('');
+  weekdays = $state('');
   closed = $state('');
   unit = $state('');
   /** The tape that the records are added to; a new one where it is empty. */
@@ -39,6 +43,8 @@ export class IntakeSession {
   isEntering = $state(false);
   profileKept = $state('');
 
+  /** Whether the zone is one that was chosen here, or kept from a file of the same shape. */
+  private isZoneSettled = false;
   private choices: Record<string, string> = {};
   private head = '';
   private tail = '';
@@ -68,6 +74,27 @@ export class IntakeSession {
     this.lookSoon();
   }
 
+  /** What one column is. A choice that was made a moment ago holds first: it may have changed what the others are. */
+  async setColumn(index: number, column: Reading['columns'][number]): Promise<void> {
+    if (!(await this.isReadAsChosen())) return;
+    const columns = this.preview!.reading.columns.map((known, at) => (at === index ? column : known));
+    this.choose({ columns });
+  }
+
+  /** Takes a zone for the times of the file, and for those of the next ones of its shape. */
+  setZone(zone: string): void {
+    this.zone = zone;
+    this.isZoneSettled = true;
+    this.lookSoon();
+  }
+
+  /** Takes hours and weekdays as the session. */
+  setSession({ session, weekdays }: { session: string; weekdays: readonly string[] }): void {
+    this.session = session;
+    this.weekdays = weekdays.length < 7 ? weekdays.join(',') : '';
+    this.lookSoon();
+  }
+
   /** The zone or the session has changed: times are read anew. */
   lookSoon(): void {
     clearTimeout(this.timer);
@@ -84,7 +111,9 @@ export class IntakeSession {
       this.problem = undefined;
       const { signal } = this.abort;
       if (this.appendTo) return [await appendToTape(fetch, this.appendTo, this.file, this.readingQuery(), id, signal)];
-      return await enterTapes(fetch, this.file, this.query(), id, signal);
+      const entered = await enterTapes(fetch, this.file, this.query(), id, signal);
+      this.keepZone();
+      return entered;
     } catch (error) {
       if (error instanceof Refusal) this.problem = error.problem;
       else if (!this.abort.signal.aborted) throw error;
@@ -132,11 +161,12 @@ export class IntakeSession {
     const asked = ++this.asked;
     try {
       const { head, tail, choices, zone, session, weekdays, closed } = this;
-      const hours = session.trim() ? { session: session.trim(), weekdays, ...(closed.trim() && { closed }) } : {};
+      const hours = withoutEmpty({ session, weekdays, closed });
       const preview = await previewReading(fetch, { head, tail, choices, zone: zone.trim() || 'UTC', ...hours });
       if (asked !== this.asked) return true; // a later choice has been looked at by now
       this.preview = preview;
       this.problem = undefined;
+      if (!this.isZoneSettled) this.takeKeptZone(preview.shape);
     } catch (error) {
       if (!(error instanceof Refusal)) {
         this.looking = undefined; // it was not looked at: the next time it is
@@ -146,6 +176,21 @@ export class IntakeSession {
       return false;
     }
     return true;
+  }
+
+  /** The zone that the last file of the same shape was entered with. */
+  private takeKeptZone(shape: string): void {
+    this.isZoneSettled = true;
+    const kept = keptZones()[shape];
+    if (kept === undefined || kept === this.zone) return;
+    this.zone = kept;
+    this.lookSoon();
+  }
+
+  private keepZone(): void {
+    if (!this.preview || typeof localStorage === 'undefined') return;
+    const zones = Object.entries({ ...keptZones(), [this.preview.shape]: this.zone.trim() });
+    keepText(localStorage, ZONES_KEY, JSON.stringify(Object.fromEntries(zones.slice(-MOST_ZONES))));
   }
 
   private async watch(id: string): Promise<void> {
@@ -171,17 +216,27 @@ export class IntakeSession {
 
   private query(): Record<string, string> {
     const { name, zone, session, weekdays, closed, unit } = this;
-    const hours: Record<string, string> = session.trim() ? { session: session.trim(), weekdays } : {};
-    if (closed.trim()) hours.closed = closed.trim();
     return {
       name: name.trim(),
       zone: zone.trim(),
-      ...hours,
-      ...(unit.trim() && { unit: unit.trim() }),
+      ...withoutEmpty({ session, weekdays, closed, unit }),
       ...this.readingQuery(),
     };
   }
 }
+
+/** Zones by the shapes of files that were entered with them. */
+function keptZones(): Record<string, string> {
+  const text = typeof localStorage === 'undefined' ? null : localStorage.getItem(ZONES_KEY);
+  return z.record(z.string(), z.string()).safeParse(parsedJson(text ?? '{}')).data ?? {};
+}
+
+const withoutEmpty = (fields: Record<string, string>): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(fields)
+      .map(([name, text]) => [name, text.trim()])
+      .filter(([, text]) => text !== ''),
+  );
 
 async function base64(part: Blob): Promise<string> {
   const url = await new Promise<string>((resolve, reject) => {

@@ -1,4 +1,4 @@
-import { GrowingColumn, hourOfDay, makeCalendar } from '@jaunty-ledger/core';
+import { GrowingColumn, hourOfDay, makeCalendar, SessionSeeker } from '@jaunty-ledger/core';
 import { calendarOptions } from '$lib/api/tapes';
 import type { ColumnSummary, TapeSummary } from '$lib/api/summary';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
@@ -31,17 +31,21 @@ export async function summaryOf(tape: StoredTape, blocks: AsyncIterable<RecordCo
     .map(({ name, column }) => ({ name, column, figure: new Figures(tape.rows) }));
   const texts = tape.texts.map((text) => ({ ...text, counts: new Array<number>(text.words.length).fill(0) }));
   const hours = new Array<number>(24).fill(0);
+  const seeker = new SessionSeeker();
   const gaps = new GrowingColumn();
   let previous = NaN;
   for await (const columns of blocks) {
     for (const { column, figure } of figures) figure.add(columns[column]);
     for (const { column, counts } of texts) for (const code of columns[column]) counts[code]++;
     for (const at of columns.time) {
-      hours[hourOfDay(zone.wallAt(at))]++;
+      const wall = zone.wallAt(at);
+      hours[hourOfDay(wall)]++;
+      seeker.add(wall);
       if (at > previous && gaps.length < GAP_SAMPLE) gaps.push(at - previous);
       previous = at;
     }
   }
+  const hasClock = tape.precision === 'moment';
   const sortedGaps = gaps.toArray().sort();
   return {
     usualGapSeconds: sortedGaps.length > 0 ? sortedGaps[sortedGaps.length >> 1] / 1e6 : null,
@@ -54,7 +58,8 @@ export async function summaryOf(tape: StoredTape, blocks: AsyncIterable<RecordCo
         .slice(0, 50),
     })),
     // what has no time of day has no hours
-    hours: tape.precision === 'moment' ? hours : [],
+    hours: hasClock ? hours : [],
+    session: (hasClock && tape.session === null && seeker.guess()) || null,
   };
 }
 
