@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -37,7 +37,8 @@ async function handedOut(ending: string, act: () => Promise<void>): Promise<stri
   await act();
   for (let tries = 0; tries < 100; tries++) {
     const found = readdirSync(downloads).find((name) => name.endsWith(ending));
-    if (found) return join(downloads, found);
+    // it is there before it is written
+    if (found && statSync(join(downloads, found)).size > 0) return join(downloads, found);
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   throw new Error(`no file with the ending ${ending} came`);

@@ -57,6 +57,9 @@ const isNote = (line: string): boolean => line.startsWith('#') || line.trim() ==
 /** Fields of lines. Quotes that do not close, as where a sample cuts them off, are no reason to give up. */
 function cellsOf(lines: readonly string[], delimiter: Reading['delimiter']): string[][] {
   if (delimiter === ' ') return lines.map((line) => line.trim().split(/[ \t]+/));
+  // without quotes a line is no more than its fields; a parser is begun anew for each call
+  if (!lines.some((line) => line.includes('"')))
+    return lines.filter((line) => line.trim() !== '').map((line) => line.split(delimiter).map((cell) => cell.trim()));
   try {
     return parse(lines.join('\n'), {
       delimiter,

@@ -82,23 +82,27 @@
         >Name <Input class={FIELD} bind:value={session.name} required autocomplete="off" spellcheck="false" /></Label
       >
     {/if}
-    <Label class={LABEL}>
-      Zone of its times <Input
-        class={FIELD}
-        bind:value={session.zone}
-        list="zones"
-        required
-        autocomplete="off"
-        spellcheck="false"
-        oninput={() => session.setZone(session.zone)}
-      />
-      {#if preview?.hasOffsets}<span class="reason"
-          >The times tell their offsets: the zone only says where days begin.</span
-        >
-      {:else if session.zone !== ownZone}<button type="button" class="aside" onclick={() => session.setZone(ownZone)}
-          >take {ownZone}</button
-        >{/if}
-    </Label>
+    <div>
+      <Label class={LABEL}>
+        Zone of its times <Input
+          class={FIELD}
+          bind:value={session.zone}
+          list="zones"
+          required
+          autocomplete="off"
+          spellcheck="false"
+          oninput={() => session.setZone(session.zone)}
+        />
+      </Label>
+      <div class="beside">
+        {#if preview?.hasOffsets}<span class="reason"
+            >The times tell their offsets: the zone only says where days begin.</span
+          >
+        {:else if session.zone !== ownZone}<button type="button" class="aside" onclick={() => session.setZone(ownZone)}
+            >take {ownZone}</button
+          >{/if}
+      </div>
+    </div>
     <Label class={LABEL}>
       Session, if it has one <Input
         class={FIELD}
@@ -219,6 +223,11 @@
     gap: 10px 24px;
     align-content: start;
     margin-top: 14px;
+  }
+  .beside {
+    font-size: 13px;
+    line-height: 1.3;
+    color: var(--quiet);
   }
   .several {
     grid-column: 1 / -1;
