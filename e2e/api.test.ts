@@ -301,13 +301,13 @@ describe('a reading', () => {
         kind: 'series',
         columns: [{ role: 'date' }, { role: 'value', name: 'level' }],
       },
-      first: [{ line: 2, cells: ['03/02/2026', '84,2'], read: ['2026-02-03T00:00:00Z', '84.2'] }, {}],
+      first: [{ line: 2, cells: ['03/02/2026', '84,2'], read: ['2026-02-03', '84.2'] }, {}],
       open: ['dateOrder'],
     }));
 
   it('follows what is chosen, and is kept for files of the same shape', async () => {
     const chosen = await preview(file, { dateOrder: 'month-first' });
-    expect(chosen.first[0].read[0]).toBe('2026-03-02T00:00:00Z');
+    expect(chosen.first[0].read[0]).toBe('2026-03-02');
     const { shape } = chosen;
     await fetch(`${origin}/api/profiles`, {
       method: 'POST',

@@ -262,10 +262,10 @@ describe('a file with flaws', () => {
 describe('the intake', () => {
   it('shows each row as it stands beside how it is read, and follows every change at once', async () => {
     await reader.drop('levels.csv', 'day;level;note\n03/02/2026;84,2;a\n04/02/2026;84,3;b\n');
-    await reader.sees('2026-02-03T00:00:00Z');
+    await reader.sees('2026-02-03');
     await reader.sees('Both fit all dates');
     await reader.click('button', 'the month first');
-    await reader.sees('2026-03-02T00:00:00Z');
+    await reader.sees('2026-03-02');
     await (await reader.control('combobox', 'What level is')).select('skip');
     await reader.sees('No column is the value');
     await (await reader.control('combobox', 'What level is')).select('value');

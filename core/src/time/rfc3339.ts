@@ -1,3 +1,4 @@
+import type { Precision } from './datedText.js';
 import type { Instant } from './instant.js';
 
 /** RFC 3339 in UTC, with as many decimals of a second as the instant has. */
@@ -6,6 +7,14 @@ export function rfc3339(instant: Instant): string {
   const micros = ((instant % 1e6) + 1e6) % 1e6;
   const decimals = micros === 0 ? '' : `.${String(micros).padStart(6, '0').replace(/0+$/, '')}`;
   return `${seconds}${decimals}Z`;
+}
+
+/** An instant as exactly as it was told: `2019`, `2019-Q1`, `2019-03`, `2019-03-05`, or in full. */
+export function toldText(instant: Instant, precision: Precision): string {
+  const text = rfc3339(instant);
+  const lengths = { year: 4, month: 7, day: 10, moment: text.length };
+  if (precision !== 'quarter') return text.slice(0, lengths[precision]);
+  return `${text.slice(0, 4)}-Q${Math.ceil(Number(text.slice(5, 7)) / 3)}`;
 }
 
 /** The instant of an RFC 3339 text, to the microsecond. NaN where it is none. */

@@ -2,6 +2,7 @@ import {
   makeCalendar,
   rfc3339,
   SessionSeeker,
+  toldText,
   type Calendar,
   type CalendarOptions,
   type Precision,
@@ -102,6 +103,8 @@ class Preview {
   private readonly ends = new Int32Array(MOST_FIELDS);
 
   private readonly calendar: Calendar;
+  /** Names of the values under each date, where they are several. */
+  private readonly valueNames: readonly string[];
   /** Records of the sample, by their tape. */
   private readonly taken = new Map<string, { values: Float64Array; line: number }[]>();
 
@@ -112,11 +115,21 @@ class Preview {
     mostWords: number,
   ) {
     this.calendar = makeCalendar(calendar);
+    const { kind, columns } = reading;
+    const values = kind === 'series' ? columns.filter(({ role }) => role === 'value') : [];
+    const isByInstrument = columns.some(({ role }) => role === 'instrument');
+    this.valueNames = values.length > 1 && !isByInstrument ? values.map(({ name }) => name) : [];
     const sinkOf = (tape: string) => {
       if (tape !== '' && !this.tapes.includes(tape)) this.tapes.push(tape);
       return {
         add: (values: Float64Array, line: number) => {
-          this.result = this.shown(values);
+          const shown = this.shown(values);
+          // each value of a line goes to a tape of its own; here they stand beside each other
+          const at = this.valueNames.indexOf(tape) + 1;
+          if (at > 0) {
+            this.result ??= [shown[0], ...this.valueNames.map(() => '')];
+            this.result[at] = shown[1];
+          } else this.result = shown;
           if (line > 0) this.keep(tape, values.slice(), line);
         },
         addRows: () => {
@@ -126,7 +139,10 @@ class Preview {
     };
     this.records = new RecordReader(reading, this.calendar, findings, sinkOf, mostWords);
     const { ownColumns, texts, numbers } = this.records;
-    this.columns = [...ownColumns, ...[...texts, ...numbers].map(({ name }) => name)];
+    this.columns =
+      this.valueNames.length > 0
+        ? ['time', ...this.valueNames]
+        : [...ownColumns, ...[...texts, ...numbers].map(({ name }) => name)];
   }
 
   read(cells: string[], line: number, isUsable: boolean): PreviewRow {
@@ -180,7 +196,11 @@ class Preview {
   private shown(values: Float64Array): string[] {
     const { ownColumns, texts } = this.records;
     return Array.from(values, (value, column) => {
-      if (column === 0) return rfc3339(value);
+      // by the wall clock where there is none: a day or a month is not moved by its zone
+      if (column === 0)
+        return this.precision === 'moment'
+          ? rfc3339(value)
+          : toldText(this.calendar.zone.wallAt(value), this.precision);
       const text = texts[column - ownColumns.length];
       if (text) return text.words[value];
       return Number.isNaN(value) ? '' : String(value);

@@ -7,6 +7,7 @@ import {
   weekdayOf,
   type Calendar,
   type Instant,
+  type Precision,
 } from '@jaunty-ledger/core';
 import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
@@ -95,9 +96,19 @@ function startsOf(
   return starts;
 }
 
+/** Units of ticks by how exactly times are told, the finest first: months have no days. */
+const UNITS: Readonly<Record<Precision, readonly TickUnit[]>> = {
+  moment: ['day', 'week', 'month', 'year'],
+  day: ['day', 'week', 'month', 'year'],
+  month: ['month', 'year'],
+  quarter: ['month', 'year'],
+  year: ['year'],
+};
+
 /**
  * The rules and texts of a view: the finest of days, weeks, months and years that leaves room for its texts, and clock
  * times between days where there is room for those too.
+ * @param precision  how exactly times are told
  */
 export function ticksInView(
   view: ViewWindow,
@@ -105,10 +116,11 @@ export function ticksInView(
   days: DayStarts,
   calendar: Calendar,
   widthPx: number,
+  precision: Precision = 'moment',
 ): CalendarTick[] {
   const [from, to] = rowsInView(view, time.length);
   const xOf = (row: number) => xOfRow(view, row, widthPx);
-  for (const unit of ['day', 'week', 'month', 'year'] as const) {
+  for (const unit of UNITS[precision]) {
     const starts = startsOf(days, unit, from, to);
     const apart =
       starts.length > 1 ? (xOf(starts[starts.length - 1].row) - xOf(starts[0].row)) / (starts.length - 1) : widthPx;
@@ -119,14 +131,14 @@ export function ticksInView(
       text: textOf(date, unit),
       isMain: true,
     }));
-    const clock = unit === 'day' ? clockTurns(view, time, days, calendar, widthPx) : [];
+    const clock = unit === 'day' && precision === 'moment' ? clockTicks(view, time, days, calendar, widthPx) : [];
     return spaced([...calendarTicks, ...clock], ROOM_PX[unit], widthPx);
   }
   return [];
 }
 
 /** Clock times within the days in view, at the finest step that leaves room. */
-function clockTurns(
+function clockTicks(
   view: ViewWindow,
   time: Float64Array,
   days: DayStarts,
@@ -184,11 +196,19 @@ export function clockText(wall: number): string {
     .join(':');
 }
 
-/** An instant in words, by the market's own clock: `Wed 11 Mar 2026 13:45`. */
-export function momentText(instant: Instant, calendar: Calendar, withClock: boolean): string {
+/** An instant in words by the market's own clock, as exactly as is asked: `Wed 11 Mar 2026 13:45`, `Mar 2026`, `Q1 2026`, `2026`. */
+export function momentText(instant: Instant, calendar: Calendar, precision: Precision): string {
   const wall = calendar.zone.wallAt(instant);
   const date = dayOfWall(wall);
   const at = new Date(date * 86_400_000);
-  const day = `${DAYS[weekdayOf(date)]} ${at.getUTCDate()} ${MONTHS[at.getUTCMonth()]} ${at.getUTCFullYear()}`;
-  return withClock ? `${day} ${clockText(wall)}` : day;
+  const [month, year] = [MONTHS[at.getUTCMonth()], at.getUTCFullYear()];
+  if (precision === 'year') return String(year);
+  if (precision === 'quarter') return `Q${Math.floor(at.getUTCMonth() / 3) + 1} ${year}`;
+  if (precision === 'month') return `${month} ${year}`;
+  const day = `${DAYS[weekdayOf(date)]} ${at.getUTCDate()} ${month} ${year}`;
+  return precision === 'moment' ? `${day} ${clockText(wall)}` : day;
 }
+
+/** The same within a sentence: `on Wed 11 Mar 2026`, `in Mar 2026`. */
+export const whenText = (instant: Instant, calendar: Calendar, precision: Precision): string =>
+  `${precision === 'moment' || precision === 'day' ? 'on' : 'in'} ${momentText(instant, calendar, precision)}`;

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { LedgerLane } from '$lib/api/ledgers';
   import { paced } from '$lib/components/paced.svelte';
+  import { whenText } from '$lib/chart/calendarTicks';
   import { barWords } from '$lib/plots/barWords';
   import EntryInput from './EntryInput.svelte';
   import EntryLine from './EntryLine.svelte';
@@ -27,6 +28,11 @@
   const shown = paced(() => ({ row: view.figureRow, inView: rowsInView(view.window, view.rows) }));
   const row = $derived(Math.min(shown.latest.row, view.viewRows - 1)); // never one of bars that are gone
   const decimals = $derived(view.tape.priceDecimals);
+  const detail = $derived(
+    view.isSingle
+      ? [row < view.rows ? whenText(bars.time[row], view.calendar, view.precision) : 'still to come']
+      : barWords(bars, row, decimals),
+  );
   const price = (value = NaN) => figureText(value, 'price', decimals);
 </script>
 
@@ -56,9 +62,9 @@
           d="M12 3h6v8h-6zM15 0v14"
         /></svg
       >
-      <span class="name">bars</span>
+      <span class="name">{view.isSingle ? 'value' : 'bars'}</span>
       <span class="figure" title="close {bars.close[row]}">{price(bars.close[row])}</span>
-      {#each barWords(bars, row, decimals) as words, line (line)}<span class="detail">{words}</span>{/each}
+      {#each detail as words, line (line)}<span class="detail">{words}</span>{/each}
     </div>
   {:else if lane.base === 'volume'}
     <div class="base">

@@ -112,7 +112,9 @@
   }
 
   const calendarTicks = $derived(
-    view.bars && widthPx > 0 ? ticksInView(view.window, view.times, view.days, view.calendar, widthPx) : [],
+    view.bars && widthPx > 0
+      ? ticksInView(view.window, view.times, view.days, view.calendar, widthPx, view.precision)
+      : [],
   );
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
   const savedText = $derived.by(() => {
@@ -128,7 +130,7 @@
     }
   });
   const moment = $derived(
-    view.pointer === undefined ? undefined : momentText(view.times[view.pointer], view.calendar, view.isIntraday),
+    view.pointer === undefined ? undefined : momentText(view.times[view.pointer], view.calendar, view.precision),
   );
   const momentX = $derived(view.pointer === undefined ? 0 : xOfRow(view.window, view.pointer, widthPx));
 

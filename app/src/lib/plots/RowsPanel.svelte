@@ -86,7 +86,7 @@
     const rows = inView ?? Int32Array.from({ length: to - from }, (_, i) => from + i);
     const lines = Array.from(rows, (row) =>
       [
-        momentText(view.bars!.time[row], view.calendar, view.isIntraday),
+        momentText(view.bars!.time[row], view.calendar, view.precision),
         ...columns.map(({ values: column, words }) =>
           Number.isNaN(column[row]) ? '' : words ? words[column[row]] : String(column[row]),
         ),
@@ -162,7 +162,7 @@
               onpointerenter={() => (view.pointer = row)}
               onclick={() => view.openWorking(undefined, row)}
             >
-              <th scope="row">{momentText(view.bars!.time[row], view.calendar, view.isIntraday)}</th>
+              <th scope="row">{momentText(view.bars!.time[row], view.calendar, view.precision)}</th>
               {#each columns as column, index (index)}<td>{shown(column, row)}</td>{/each}
             </tr>
           {/each}

@@ -19,14 +19,17 @@
   // by itself, since the view changes with each step one pans and the axis does not: the strip is then left as it is
   const trueTime = $derived(view.window.trueTime);
   const whole = $derived(wholeSpan(view.rows, trueTime));
-  const calendarTicks = $derived(widthPx > 0 ? ticksInView(whole, bars.time, view.days, view.calendar, widthPx) : []);
+  const calendarTicks = $derived(
+    widthPx > 0 ? ticksInView(whole, bars.time, view.days, view.calendar, widthPx, view.precision) : [],
+  );
   const pxPerPlace = $derived(widthPx / Math.max(1, view.rows));
   const left = $derived(view.window.first * pxPerPlace);
   const width = $derived(Math.max(4, view.window.count * pxPerPlace));
+  const days = $derived(view.precision === 'moment' ? 'day' : view.precision);
   const spanText = $derived(
     view.rows === 0
       ? 'no bars'
-      : `${momentText(bars.time[0], view.calendar, false)} to ${momentText(bars.time[view.rows - 1], view.calendar, false)}`,
+      : `${momentText(bars.time[0], view.calendar, days)} to ${momentText(bars.time[view.rows - 1], view.calendar, days)}`,
   );
 
   $effect(() => {

@@ -15,7 +15,7 @@
   const entry = $derived(entries.find(({ id }) => id === what.entryId));
   const name = $derived(entry ? splitEntry(entry.text).name : 'the bar');
   const at = (row: number) =>
-    row >= 0 && row < view.rows ? momentText(view.bars!.time[row], view.calendar, true) : 'before the record';
+    row >= 0 && row < view.rows ? momentText(view.bars!.time[row], view.calendar, view.precision) : 'before the record';
   let working = $state.raw<Working>();
   let isReady = $state(false);
 

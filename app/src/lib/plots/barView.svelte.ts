@@ -1,4 +1,4 @@
-import { firstRowFrom, instantOf, rfc3339, type Calendar } from '@jaunty-ledger/core';
+import { firstRowFrom, instantOf, parseBarRule, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
 import type { Tape } from '$lib/api/tapes';
 import { dayStarts, type DayStarts } from '$lib/chart/calendarTicks';
 import { clamped, rowsAboutView, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
@@ -91,9 +91,18 @@ export class BarView {
     return this.pointer ?? this.pinned ?? rowsInView(this.window, this.rows)[1] - 1;
   }
 
-  /** Whether bars lie within days, so that their moments have a time of day. */
-  get isIntraday(): boolean {
-    return !/day|week|month|quarter|year/.test(this.source.rule);
+  /** Whether each bar is one value, so that there is nothing to tell of it but that. */
+  readonly isSingle = $derived.by(() => {
+    if (!this.bars || this.tape.kind !== 'series') return false;
+    const { open, high, low, close } = this.bars;
+    return close.every((value, row) => value === open[row] && value === high[row] && value === low[row]);
+  });
+
+  /** How exactly the moments of bars are told: monthly bars by their months, whatever the clock. */
+  get precision(): Precision {
+    const { kind } = parseBarRule(this.source.rule);
+    if (kind.by === 'period') return kind.unit === 'week' ? 'day' : kind.unit;
+    return this.tape.precision;
   }
 
   /** Shows other bars, from a stretch on that was kept, else the last ones. */

@@ -80,7 +80,7 @@ export function pictureAsSvg(page: PlottedPage): string {
   const style = getComputedStyle(document.documentElement);
   const colour = (name: string) => style.getPropertyValue(name).trim();
   const inks = readInks(document.documentElement);
-  const calendarTicks = ticksInView(view.window, view.times, view.days, view.calendar, PLOT);
+  const calendarTicks = ticksInView(view.window, view.times, view.days, view.calendar, PLOT, view.precision);
   const parts: string[] = [];
   let y = HEAD;
   for (const lane of lanes.filter(({ collapsed }) => !collapsed)) {
@@ -102,7 +102,7 @@ export function pictureAsSvg(page: PlottedPage): string {
   const [from, to] = rowsInView(view.window, view.rows);
   const { time } = view.bars!;
   const { tape, rule } = view.source;
-  const span = `${momentText(time[from], view.calendar, true)} to ${momentText(time[to - 1], view.calendar, true)}`;
+  const span = `${momentText(time[from], view.calendar, view.precision)} to ${momentText(time[to - 1], view.calendar, view.precision)}`;
   y += LINE + 8;
   parts.push(
     `<text class="quiet" x="20" y="${y}">${escaped(`Source: tape ${tape}, bars of ${rule}, ${span} (${view.tape.zone}). Made with Jaunty Ledger.`)}</text>`,

@@ -25,8 +25,10 @@ export function rowColumns(
   const bars = view.bars!;
   const own = fields
     .filter((field) => field !== 'time' && field !== 'end')
+    // of single values one column says all, with their sizes where they have some
+    .filter((field) => !view.isSingle || field === 'close' || (field === 'volume' && bars.volume.some((x) => x > 0)))
     .map((name) => ({
-      name,
+      name: view.isSingle && name === 'close' ? 'value' : name,
       title: name,
       values: bars[name] as Float64Array,
       unit: UNITS[name] ?? 'price',

@@ -1,7 +1,17 @@
 import { GenerationWriter } from '../store/generations';
 import type { Store } from '../store/store';
-import { findTape, insertLeftOut, insertTape, nameTaken, type NewTape } from '../store/tapes';
+import { findTape, insertLeftOut, insertTape, listTapes, nameTaken, type NewTape } from '../store/tapes';
 import type { FileFacts, FileImport, IncomingTape } from './fileImport';
+
+/** Tapes that are named after what is in the file give way to those on the shelf, by a number behind their names. */
+function giveFreeNames(incoming: readonly IncomingTape[], shelf: readonly { name: string }[]): void {
+  const taken = new Set(shelf.map(({ name }) => name.toLowerCase()));
+  for (const tape of incoming) {
+    const stem = tape.name.slice(0, 36);
+    for (let number = 2; taken.has(tape.name.toLowerCase()); number++) tape.name = `${stem}_${number}`;
+    taken.add(tape.name.toLowerCase());
+  }
+}
 
 /**
  * Enters all tapes of a file: their chunks a few at a time, which nobody sees, and then all tapes at once.
@@ -11,7 +21,9 @@ import type { FileFacts, FileImport, IncomingTape } from './fileImport';
 export async function enterTapes(store: Store, file: FileImport, facts: FileFacts): Promise<string[]> {
   // asked again when they are entered; here so that long work is not in vain
   await store.read(async (rows) => {
-    for (const { name } of file.tapes) if (await findTape(rows, name)) throw nameTaken(name);
+    const [only, ...others] = file.tapes;
+    if (others.length > 0) giveFreeNames(file.tapes, await listTapes(rows));
+    else if (await findTape(rows, only.name)) throw nameTaken(only.name);
   });
   const generations: GenerationWriter[] = [];
   try {
