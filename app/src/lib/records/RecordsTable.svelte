@@ -1,10 +1,11 @@
 <script lang="ts">
   import { untrack } from 'svelte';
+  import { instantOf, makeCalendar, toldText } from '@jaunty-ledger/core';
   import { checksIn, wordsOf } from '@jaunty-ledger/files/checks/checks';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { evenPlaces } from './evenPlaces';
   import { Refusal } from '$lib/api/problems';
-  import type { Tape } from '$lib/api/tapes';
+  import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
 
   let { tape }: { tape: Tape } = $props();
@@ -111,10 +112,21 @@
 
   const PRICES = new Set(['price', 'open', 'high', 'low', 'close', 'bid', 'ask']);
 
+  /** Days and months are shown as such, by the calendar of the market. */
+  const zone = $derived(makeCalendar(calendarOptions(tape)).zone);
+  const timeText = (told: string): string =>
+    tape.precision === 'moment' ? told : toldText(zone.wallAt(instantOf(told)), tape.precision);
+
   function pageOf({ columns: { flags, ...columns } }: RecordPage): Page {
     const texts = Object.entries(columns).map(([name, values]) => {
       const textOf = (value: (typeof values)[number]) =>
-        value === null ? '–' : PRICES.has(name) ? Number(value).toFixed(tape.priceDecimals) : String(value);
+        value === null
+          ? '–'
+          : name === 'time'
+            ? timeText(String(value))
+            : PRICES.has(name)
+              ? Number(value).toFixed(tape.priceDecimals)
+              : String(value);
       return [name, evenPlaces(values.map(textOf))] as const;
     });
     return { texts: Object.fromEntries(texts), flags: flags.map(Number) };
