@@ -398,3 +398,22 @@ it('the demo world is there, with its six instruments as trades, minutes and day
   for (const name of ['AMBR', 'KELP', 'LAMP', 'SALT', 'TIDE', 'WOOL'])
     expect(shelf).toEqual(expect.arrayContaining([name, `${name}_minutes`, `${name}_days`]));
 });
+
+describe('further columns of numbers', () => {
+  const bars = (factor: number) =>
+    `date,open,high,low,close,open interest\n2026-01-05,84,85,83,84.5,${100 * factor}\n2026-01-06,84.5,86,84,85,${110 * factor}\n`;
+
+  it('are known to formulas, of other tapes too, on larger bars, and come out with the bars', async () => {
+    await post('name=FURTHER', bars(1));
+    await post('name=OTHER_FURTHER', bars(2));
+    const entries = [
+      'm = mean(open_interest, 2 bars)',
+      'o = OTHER_FURTHER.open_interest',
+      'w = open_interest on 1 week',
+    ];
+    const body = JSON.stringify({ tape: 'FURTHER', bars: '1 day', entries });
+    const { columns } = await (await fetch(`${origin}/api/columns`, { method: 'POST', body })).json();
+    expect(columns).toMatchObject({ open_interest: [100, 110], m: [null, 105], o: [200, 220] });
+    expect(columns.w).toHaveLength(2);
+  });
+});

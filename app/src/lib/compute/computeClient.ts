@@ -9,6 +9,7 @@ import type {
   Preview,
   JobId,
   RowRange,
+  ShelfTape,
   ToWorker,
 } from './protocol';
 
@@ -79,7 +80,7 @@ export class ComputeClient {
     rule: string,
     flagged: { shown: boolean; count: number },
     calendar: CalendarOptions,
-    tapes: string[],
+    tapes: ShelfTape[],
   ): Promise<DrawnBars | undefined> {
     const job = (this.latestOpen = ++this.lastJob);
     this.giveUpBefore(job); // what is evaluated now is of other bars

@@ -41,7 +41,7 @@ function service() {
       rule,
       flagged: { shown: true, count },
       calendar: { zone: 'UTC' },
-      tapes: ['KELP'],
+      tapes: [{ name: 'KELP', numbers: [] }],
     });
   const evaluate = (job: number, bars: number) =>
     heard.hear({

@@ -109,7 +109,11 @@ export class ComputeService {
     const ours = makeCalendar(calendar);
     const load = async (name: string) =>
       frameOf(barsOf((await this.tableAt(barsPath(name, rule, flagged.shown))).table), ours, { rule });
-    const names = new Map(tapes.filter((name) => name !== tape).map((name) => [name, BAR_COLUMNS]));
+    const names = new Map(
+      tapes
+        .filter(({ name }) => name !== tape)
+        .map(({ name, numbers }) => [name, numbers.length > 0 ? new Set([...BAR_COLUMNS, ...numbers]) : BAR_COLUMNS]),
+    );
     const bars = barsOf(found.table);
     this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule }), { names, load }) };
     return { ...bars, rule, words: wordsOf(found.table), ...flagsOn(bars.time, marked?.table) };

@@ -51,6 +51,12 @@ export interface Preview {
 export type Drawn = Extract<EntryResult, { state: 'drawn' }>;
 export type Wrong = Extract<EntryResult, { state: 'wrong' }>;
 
+/** A tape on the shelf, and what its bars have beside the columns of all bars. */
+export interface ShelfTape {
+  name: string;
+  numbers: string[];
+}
+
 /** All that crosses. Buffers are transferred, not copied: the sender loses them. */
 export type ToWorker =
   | {
@@ -60,8 +66,8 @@ export type ToWorker =
       rule: string;
       flagged: { shown: boolean; count: number };
       calendar: CalendarOptions;
-      /** Names of the tapes on the shelf, whose columns formulas may use. */
-      tapes: string[];
+      /** The tapes on the shelf, whose columns formulas may use. */
+      tapes: ShelfTape[];
     }
   /** Where a thread listens that helps with long work. */
   | { kind: 'help'; job: JobId; port: MessagePort }

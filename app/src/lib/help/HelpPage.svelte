@@ -20,7 +20,7 @@
   /** The examples are worked out on the thread that works out entries. */
   async function workOut(examples: EntryResults, on: Tape): Promise<void> {
     try {
-      bars = await examples.load(on.name, BAR_RULE, { shown: true, count: 0 }, calendarOptions(on), [on.name]);
+      bars = await examples.load(on.name, BAR_RULE, { shown: true, count: 0 }, calendarOptions(on), []);
       await examples.evaluate([...catalogue.values()].map((entry) => ({ id: entry.name, text: entry.example })));
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;

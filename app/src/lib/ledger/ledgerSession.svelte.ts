@@ -83,8 +83,11 @@ export class LedgerSession {
     this.status = this.view.bars ? this.status : 'loading';
     try {
       const options = calendarOptions(tape);
-      const names = this.tapes.map((other) => other.name);
-      const bars = await this.results.load(name, rule, { shown: flagged, count: tape.flagged }, options, names);
+      const shelf = this.tapes.map(({ name: other, numbers }) => ({
+        name: other,
+        numbers: numbers.map((column) => column.name),
+      }));
+      const bars = await this.results.load(name, rule, { shown: flagged, count: tape.flagged }, options, shelf);
       if (!bars) return; // another choice came in between
       this.results.clear();
       this.view.show(tape, { tape: name, rule, flagged }, makeCalendar(options), bars, view);

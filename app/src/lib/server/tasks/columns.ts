@@ -72,7 +72,9 @@ async function otherFrames(
   { store, bars, course }: Tools,
 ): Promise<Record<string, Frame>> {
   const tapes = (await store.read(listTapes)).filter(({ id }) => id !== tape.id);
-  const others = new Map(tapes.map(({ name }) => [name, BAR_COLUMNS]));
+  const others = new Map(
+    tapes.map(({ name, numbers }) => [name, new Set([...BAR_COLUMNS, ...numbers.map((column) => column.name)])]),
+  );
   const texts = tape.texts.map(({ name }) => name);
   const columns = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)];
   const read = new Set(planEntries(entries, { columns, texts, others }).flatMap((plan) => plan.tapes));
