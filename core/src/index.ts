@@ -13,7 +13,7 @@ export { periodStart, type PeriodUnit } from './time/periods.js';
 export { instantOf, rfc3339, toldText } from './time/rfc3339.js';
 export { SessionSeeker, type SessionGuess } from './time/sessionGuess.js';
 export { TimeReader } from './time/timeText.js';
-export { PRECISIONS, type DateOrder, type Precision } from './time/datedText.js';
+export { PRECISIONS, readClockText, type DateOrder, type Precision } from './time/datedText.js';
 export type { Quotes, TextColumns, Ticks } from './records/ticks.js';
 export { BAR_COLUMNS, BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
 export { frameOf } from './bars/barFrame.js';

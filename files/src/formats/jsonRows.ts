@@ -1,6 +1,7 @@
-import { JSONParser, TokenizerError, TokenParserError } from '@streamparser/json';
+import { TokenizerError } from '@streamparser/json';
 import { FileError } from '../fileError.js';
 import { joined, MOST_FIELDS, readTexts, type RowSource } from './delimitedRows.js';
+import { JsonItems } from './jsonItems.js';
 import type { Reading } from '../reading/reading.js';
 import type { LineTaker } from '../records/recordReader.js';
 
@@ -39,13 +40,25 @@ class ItemTaker {
     private readonly names: readonly string[],
   ) {}
 
-  /** @param text  of a record that is no JSON: told as a line whose time cannot be read */
-  take(item: unknown, text = ''): void {
-    this.lines++;
+  /** A record as it stands. One that is no JSON is told as a line whose time cannot be read. */
+  takeText(text: string): void {
+    try {
+      this.take(JSON.parse(text), text);
+    } catch (error) {
+      // very deep JSON is too much for the engine's own reader, and its writer
+      if (!(error instanceof SyntaxError || error instanceof RangeError)) throw error;
+      this.hand([text], text);
+    }
+  }
+
+  take(item: unknown, text: string): void {
     const isRecord = typeof item === 'object' && item !== null;
-    const fields = isRecord ? itemFields(item, this.names) : [text || fieldText(item)];
-    const written = () => (text || JSON.stringify(item)).slice(0, LONGEST_FIELD);
-    readTexts(this.records, fields, this.lines, written, this.starts, this.ends);
+    this.hand(isRecord ? itemFields(item, this.names) : [text], text);
+  }
+
+  private hand(fields: readonly string[], text: string): void {
+    this.lines++;
+    readTexts(this.records, fields, this.lines, () => text, this.starts, this.ends);
   }
 }
 
@@ -83,29 +96,24 @@ export class JsonLines implements RowSource {
   private take(bytes: Uint8Array): void {
     const text = new TextDecoder().decode(this.rest.length > 0 ? joined(this.rest, bytes) : bytes).trim();
     this.rest = new Uint8Array(0);
-    if (text === '') return void this.taker.lines++;
-    try {
-      this.taker.take(JSON.parse(text), text);
-    } catch (error) {
-      // very deep JSON is too much for the engine's own reader, and its writer
-      if (!(error instanceof SyntaxError || error instanceof RangeError)) throw error;
-      this.taker.take(undefined, text);
-    }
+    if (text === '') this.taker.lines++;
+    else this.taker.takeText(text);
   }
 }
 
-/** Records within one value of JSON, at a path: the items of an array, or columns of one length beside each other. */
+/** Columns are held whole until the last of them is there. */
+export const MOST_COLUMN_BYTES = 64 << 20;
+
+/** Records within one value of JSON: the items of an array, or columns beside each other. */
 export class JsonValue implements RowSource {
   private readonly taker: ItemTaker;
-  private readonly parser: JSONParser;
-  private readonly columns = new Map<string, unknown[]>();
-  private failure: Error | undefined;
-  private bytesSinceItem = 0;
+  private readonly items: JsonItems;
+  private readonly columns = new Map<string, readonly unknown[]>();
+  private columnBytes = 0;
   private isHeaderPending: boolean;
-  private isOver = false;
   private readonly mostBytes: number;
 
-  /** @param names  of the columns, for objects */
+  /** @param names  of the columns */
   constructor(
     records: LineTaker,
     private readonly names: readonly string[],
@@ -113,68 +121,69 @@ export class JsonValue implements RowSource {
   ) {
     this.taker = new ItemTaker(records, names);
     const isByColumns = layout === 'columns';
-    const holder = path === '' ? '$' : `$.${path}`;
     this.isHeaderPending = header && !isByColumns;
-    this.parser = new JSONParser({ paths: [`${holder}.*`], keepStack: false });
-    this.parser.onValue = ({ key, value }) => {
-      this.bytesSinceItem = 0;
-      if (!isByColumns) return this.takeItem(value);
-      if (Array.isArray(value)) this.columns.set(String(key), value);
-    };
-    this.parser.onError = (error) => (this.failure ??= error);
-    this.parser.onEnd = () => (this.isOver = true);
     this.mostBytes = isByColumns ? MOST_COLUMN_BYTES : LONGEST_ITEM;
+    this.items = new JsonItems(path, (name, text) => (isByColumns ? this.takeColumn(name, text) : this.takeItem(text)));
   }
+
   get lines(): number {
     return this.taker.lines;
   }
 
   async push(chunk: Uint8Array): Promise<void> {
-    for (let from = 0; from < chunk.length && !this.isOver; from += PARSED_AT_ONCE) {
-      const part = chunk.subarray(from, from + PARSED_AT_ONCE);
-      this.bytesSinceItem += part.length;
-      this.parser.write(part);
-      if (this.failure) throw this.told(this.failure);
-      if (this.bytesSinceItem > this.mostBytes + PARSED_AT_ONCE) throw tooLong(this.lines + 1);
+    for (let from = 0; from < chunk.length && !this.items.isOver; from += PARSED_AT_ONCE) {
+      try {
+        this.items.push(chunk.subarray(from, from + PARSED_AT_ONCE));
+      } catch (error) {
+        throw error instanceof TokenizerError ? this.damaged(error) : error;
+      }
+      if (this.columnBytes + this.items.pendingBytes > this.mostBytes) throw this.tooLong();
     }
   }
 
   async end(): Promise<void> {
-    if (!this.isOver)
+    if (!this.items.isOver)
       throw new FileError('broken-body', `The JSON breaks off within record ${this.lines + 1}.`, {
         line: this.lines + 1,
       });
+    if (this.columns.size === 0) return;
     const columns = this.names.map((name) => this.columns.get(name) ?? []);
-    const rows = Math.max(0, ...columns.map(({ length }) => length));
-    if (this.columns.size > 0)
-      for (let row = 0; row < rows; row++) this.taker.take(columns.map((column) => column[row]));
+    const rows = Math.max(...columns.map(({ length }) => length));
+    for (let row = 0; row < rows; row++) {
+      const cells = columns.map((column) => column[row]);
+      this.taker.take(cells, JSON.stringify(cells));
+    }
   }
 
-  private takeItem(item: unknown): void {
+  private takeItem(text: string): void {
     // rows without names may have them as their first
-    if (this.isHeaderPending && Array.isArray(item)) {
-      this.isHeaderPending = false;
-      this.taker.lines++;
-      return;
-    }
+    const isNames = this.isHeaderPending && text.startsWith('[');
     this.isHeaderPending = false;
+    if (isNames) this.taker.lines++;
+    else this.taker.takeText(text);
+  }
+
+  private takeColumn(name: string, text: string): void {
+    if (!this.names.includes(name) || !text.startsWith('[')) return;
+    this.columnBytes += text.length;
     try {
-      this.taker.take(item);
+      this.columns.set(name, JSON.parse(text) as unknown[]);
     } catch (error) {
-      if (!(error instanceof RangeError)) throw error;
-      this.taker.take(undefined, 'nested too deeply');
+      if (!(error instanceof SyntaxError || error instanceof RangeError)) throw error;
+      throw this.damaged(error);
     }
   }
 
-  private told(error: Error): Error {
-    if (!(error instanceof TokenizerError || error instanceof TokenParserError)) return error;
+  private tooLong(): FileError {
+    if (this.columnBytes === 0 && this.mostBytes === LONGEST_ITEM) return tooLong(this.lines + 1);
+    return new FileError('too-large', 'JSON by columns is read up to 64 MB. Write larger files with a record a line.');
+  }
+
+  private damaged(cause: Error): FileError {
     const line = this.lines + 1;
-    return new FileError('broken-body', `The JSON is damaged within record ${line}: ${error.message}.`, {
+    return new FileError('broken-body', `The JSON is damaged within record ${line}: ${cause.message}.`, {
       line,
-      cause: error,
+      cause,
     });
   }
 }
-
-/** Columns are held whole until the last of them is there. */
-const MOST_COLUMN_BYTES = 64 << 20;

@@ -1,4 +1,4 @@
-import { makeCalendar, TimeReader, type DateOrder } from '@jaunty-ledger/core';
+import { makeCalendar, readClockText, TimeReader, type DateOrder } from '@jaunty-ledger/core';
 import { MISSING, readStyledNumber } from '../records/numberText.js';
 
 /* What stands in the columns of a sample. */
@@ -16,7 +16,6 @@ export function decimalOf(cells: readonly string[]): '.' | ',' {
 }
 
 const NUMERIC_DATE = /^(\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/.]\d{1,2}[-/.]\d{2,4})/;
-const CLOCK = /^\d{1,2}:\d{2}(:\d{2}([.,]\d+)?)?(\s*[ap]\.?m\.?)?(\s*(z|utc|gmt|[+-]\d{2}:?\d{2}))?$/i;
 const EPOCH = /^1?\d{9}(\.\d+)?$|^\d{13}$|^\d{16}$|^\d{19}$/;
 /** Figures alone that may be a date: years, months and days without marks. */
 const BARE_DATE = /^(1[5-9]|20)\d{2}((0[1-9]|1[0-2])(0[1-9]|[12]\d|3[01])?)?$/;
@@ -38,7 +37,7 @@ export function typeOf(cells: readonly string[], decimal: '.' | ',', name: strin
   const filled = cells.filter((cell) => cell !== '' && !MISSING.test(cell));
   if (filled.length === 0) return 'empty';
   const most = (fits: (cell: string) => boolean) => filled.filter(fits).length > 0.8 * filled.length;
-  if (most((cell) => CLOCK.test(cell))) return 'clock';
+  if (most((cell) => cell.includes(':') && readClockText(cell) !== undefined)) return 'clock';
   const isBare = most((cell) => /^\d+(\.\d*)?$/.test(cell));
   if (isBare && most((cell) => EPOCH.test(cell)) && most((cell) => Number(cell) >= 1e8)) return 'time';
   if (isBare && most((cell) => BARE_DATE.test(cell)) && (isCalledDate(name) || isBareDate(filled))) return 'date';
@@ -46,9 +45,7 @@ export function typeOf(cells: readonly string[], decimal: '.' | ',', name: strin
     const { instants, reader } = timesOf(filled, 'day-first');
     // a date with the month first is one too
     const known = instants.filter((instant, row) => !Number.isNaN(instant) || NUMERIC_DATE.test(filled[row])).length;
-    if (known > 0.8 * filled.length) {
-      return reader.precision === 'moment' ? 'time' : 'date';
-    }
+    if (known > 0.8 * filled.length) return reader.precision === 'moment' ? 'time' : 'date';
   }
   // half of them is enough: a column of prices with many flaws is still one of prices
   const numbers = filled.filter((cell) => !Number.isNaN(readStyledNumber(cell, decimal))).length;
@@ -70,7 +67,7 @@ function isBareDate(cells: readonly string[]): boolean {
  * order and evenly apart; where both do, it stays open.
  */
 export function dateOrderOf(columns: readonly (readonly string[])[]): { order: DateOrder; isOpen: boolean } {
-  const cells = columns.flat().filter((cell) => /^\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}/.test(cell));
+  const cells = columns.flat().flatMap((cell) => /^\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}/.exec(cell) ?? []);
   if (cells.length === 0) return { order: 'year-first', isOpen: false };
   // dates with points begin with the day wherever they are written
   if (
@@ -86,10 +83,7 @@ export function dateOrderOf(columns: readonly (readonly string[])[]): { order: D
 
 /** How well some dates fit an order: those that are none, those that go back, and how many different steps there are. */
 function fitOf(cells: readonly string[], order: DateOrder) {
-  const dates = timesOf(
-    cells.map((cell) => cell.split(/[T ]/)[0]),
-    order,
-  ).instants;
+  const dates = timesOf(cells, order).instants;
   const known = dates.filter((instant) => !Number.isNaN(instant));
   const steps = known.slice(1).map((instant, row) => instant - known[row]);
   const back = steps.filter((step) => step < 0).length;

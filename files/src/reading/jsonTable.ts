@@ -1,11 +1,13 @@
+import { Tokenizer, TokenizerError, TokenType } from '@streamparser/json';
 import { FileError } from '../fileError.js';
+import { JsonItems, pointerOf } from '../formats/jsonItems.js';
 import { itemFields } from '../formats/jsonRows.js';
 import type { FileFormat, ReadingChoices } from './reading.js';
 import { SAMPLE_ROWS, type SampleTable } from './sampleTable.js';
 
 /** Where in a JSON file its records are: under which names, and whether by rows or by columns. */
 export interface JsonLayout {
-  /** Names from the outermost value to what holds the records, with points between; empty where that is the outermost. */
+  /** A JSON Pointer to what holds the records; empty where that is the outermost value. */
   path: string;
   layout: 'rows' | 'columns';
 }
@@ -25,11 +27,11 @@ export function jsonTable(
   format: 'json' | 'ndjson',
   choices: Pick<ReadingChoices, 'path' | 'layout'>,
 ): SampleTable & JsonLayout {
-  const found = format === 'ndjson' ? { path: '', layout: 'rows' as const, at: 0 } : layoutOf(text);
+  const found: JsonLayout = format === 'ndjson' ? { path: '', layout: 'rows' } : layoutOf(text);
   const { path, layout } = { ...found, ...withoutUnset(choices) };
   const whole = { header: true, skip: 0, under: 0, delimiter: ',' as const, path, layout };
   if (layout === 'columns') {
-    const columns = columnsIn(text.slice(found.at));
+    const columns = columnsIn(text, path);
     const names = columns.map(([name]) => name);
     const count = Math.min(SAMPLE_ROWS, ...columns.map(([, values]) => values.length));
     if (names.length === 0 || !Number.isFinite(count)) throw noRecords();
@@ -41,7 +43,7 @@ export function jsonTable(
     );
     return { ...whole, names, rows };
   }
-  const parts = format === 'ndjson' ? text.split('\n') : splitItems(text.slice(found.at));
+  const parts = format === 'ndjson' ? text.split('\n') : itemsIn(text, path).map(([, item]) => item);
   const items = parts
     .slice(0, SAMPLE_ROWS)
     .map(parsed)
@@ -91,63 +93,56 @@ function parsed(text: string): object | undefined {
   }
 }
 
-/**
- * Where the first array is that has records in it, or that is a column beside others; `at` is where what holds the records
- * begins in the text.
- */
-function layoutOf(text: string): JsonLayout & { at: number } {
-  const stack: { name: string; at: number }[] = [];
-  let name = '';
-  const tokens = /"(?:[^"\\]|\\.)*"|[[\]{}:,]|[^\s[\]{}:,"]+/g;
-  let last = '';
-  for (let found = tokens.exec(text); found; found = tokens.exec(text)) {
-    const [token] = found;
-    if (token === ':') name = last.slice(1, -1);
-    else if (token === '{') stack.push({ name, at: found.index });
-    else if (token === '}') stack.pop();
-    else if (token === '[') {
-      const inner = /^\s*(.)/.exec(text.slice(found.index + 1))?.[1] ?? '';
-      const names = [...stack.slice(1).map((one) => one.name), ...(stack.length > 0 ? [name] : [])];
-      if (inner === '{' || inner === '[') return { path: names.join('.'), layout: 'rows', at: found.index };
-      const holder = stack.at(-1);
-      if (holder && inner !== ']') return { path: names.slice(0, -1).join('.'), layout: 'columns', at: holder.at };
-      if (!holder) return { path: '', layout: 'rows', at: found.index };
-      // an empty array holds nothing: go on behind it
+/** Where the first array is that has records in it, or that is a column beside others. */
+function layoutOf(text: string): JsonLayout {
+  const way: { isObject: boolean; name: string }[] = [];
+  let found: JsonLayout | undefined;
+  let isAfterBracket = false;
+  let expectsName = false;
+  const pointer = (depth: number) =>
+    pointerOf(way.slice(0, depth).flatMap(({ isObject, name }) => (isObject ? [name] : [])));
+  const tokenizer = new Tokenizer();
+  tokenizer.onError = () => undefined; // whoever reads the file tells what is wrong with it
+  tokenizer.onEnd = () => undefined;
+  tokenizer.onToken = ({ token, value }) => {
+    const isOpening = token === TokenType.LEFT_BRACE || token === TokenType.LEFT_BRACKET;
+    const isClosing = token === TokenType.RIGHT_BRACE || token === TokenType.RIGHT_BRACKET;
+    if (isAfterBracket && !isClosing && !found) {
+      // the array itself is the last of the way
+      const holders = way.length - 1;
+      const isColumn = !isOpening && way[holders - 1]?.isObject;
+      found = isColumn ? { path: pointer(holders - 1), layout: 'columns' } : { path: pointer(holders), layout: 'rows' };
     }
-    last = token;
-  }
-  return { path: '', layout: 'rows', at: 0 };
+    isAfterBracket = token === TokenType.LEFT_BRACKET;
+    if (isOpening) way.push({ isObject: token === TokenType.LEFT_BRACE, name: '' });
+    if (isClosing) way.pop();
+    if (token === TokenType.STRING && expectsName) way[way.length - 1].name = String(value);
+    const isInObject = way[way.length - 1]?.isObject ?? false;
+    expectsName = isInObject && (token === TokenType.LEFT_BRACE || token === TokenType.COMMA);
+  };
+  tokenizer.write(text);
+  return found ?? { path: '', layout: 'rows' };
 }
 
-/** Columns of an object whose text may be cut off. */
-function columnsIn(text: string): [name: string, values: unknown[]][] {
-  const columns: [string, unknown[]][] = [];
-  for (const [, name, values] of text.matchAll(/"((?:[^"\\]|\\.)*)"\s*:\s*\[([^\][]*)/g)) {
-    const whole = values.replace(/,\s*$/, '');
-    const list = parsed(`[${whole}]`) ?? parsed(`[${whole.slice(0, whole.lastIndexOf(','))}]`);
-    if (Array.isArray(list)) columns.push([JSON.parse(`"${name}"`) as string, list]);
+/** Values directly within what a pointer points to, in a text that may be cut off: the last one too, as far as it goes. */
+function itemsIn(text: string, path: string): [name: string, text: string][] {
+  const items: [string, string][] = [];
+  const scanner = new JsonItems(path, (name, item) => items.push([name, item]));
+  try {
+    scanner.push(new TextEncoder().encode(text));
+  } catch (error) {
+    if (!(error instanceof TokenizerError)) throw error;
+    return items; // damaged further on
   }
-  return columns;
-}
-
-/** Texts of the items of a JSON array, by its brackets; enough for a sample. */
-function splitItems(text: string): string[] {
-  const items: string[] = [];
-  let depth = 0;
-  let from = -1;
-  let isText = false;
-  for (let at = 0; at < text.length; at++) {
-    const mark = text[at];
-    if (isText) {
-      if (mark === '\\') at++;
-      else if (mark === '"') isText = false;
-    } else if (mark === '"') isText = true;
-    else if (mark === '{' || mark === '[') {
-      if (depth++ === 1) from = at;
-    } else if (mark === '}' || mark === ']') {
-      if (--depth === 1) items.push(text.slice(from, at + 1));
-      if (depth === 0) break;
-    }
-  }
+  const { pending } = scanner;
+  if (pending) items.push([pending.name, new TextDecoder().decode(pending.bytes)]);
   return items;
+}
+
+/** Columns of numbers and words, the last of which may be cut off. */
+function columnsIn(text: string, path: string): [name: string, values: unknown[]][] {
+  return itemsIn(text, path).flatMap(([name, item]): [string, unknown[]][] => {
+    const values = parsed(item) ?? parsed(`${item.slice(0, item.lastIndexOf(','))}]`);
+    return Array.isArray(values) ? [[name, values]] : [];
+  });
 }

@@ -196,7 +196,7 @@ class Preview {
   private shown(values: Float64Array): string[] {
     const { ownColumns, texts } = this.records;
     return Array.from(values, (value, column) => {
-      // by the wall clock where there is none: a day or a month is not moved by its zone
+      // days and months are shown by the clock of their zone: by UTC they could be the ones before
       if (column === 0)
         return this.precision === 'moment'
           ? rfc3339(value)

@@ -1,3 +1,4 @@
+import { rfc3339 } from '@jaunty-ledger/core';
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
 import { openColumnar } from '../formats/columnarRows.js';
@@ -17,6 +18,9 @@ export interface Proposal {
   /** Choices that the sample leaves open. */
   open: 'dateOrder'[];
 }
+
+/** Letters of a field that tell what it is. */
+const LONGEST_CELL = 100;
 
 /**
  * Proposes how a file is read, from its first bytes; what was chosen already is kept.
@@ -44,8 +48,9 @@ export async function proposeReading(
     );
   // notes at the foot of a file say nothing of its columns
   const records = table.rows.filter((row) => row.some((cell) => /\d/.test(cell)));
-  const columnAt = (index: number) => records.map((row) => row[index] ?? '');
-  const decimal = choices.decimal ?? decimalOf(records.flat().filter((cell) => /\d/.test(cell)));
+  const columnAt = (index: number) => records.map((row) => (row[index] ?? '').slice(0, LONGEST_CELL));
+  const decimal =
+    choices.decimal ?? decimalOf(table.names.flatMap((_, index) => columnAt(index)).filter((cell) => /\d/.test(cell)));
   const types = table.names.map((name, index) => typeOf(columnAt(index), decimal, table.header ? name : ''));
   const dated = types.flatMap((type, index) => (type === 'time' || type === 'date' ? [columnAt(index)] : []));
   const { order, isOpen } = dateOrderOf(dated);
@@ -113,14 +118,14 @@ const SINGLE_ROLES: ReadonlySet<string> = new Set(
 export function requireDecided({ open, rows, reading }: Proposal): void {
   if (!open.includes('dateOrder')) return;
   const at = reading.columns.findIndex(({ role }) => role === 'time' || role === 'date');
-  const written = rows.map((row) => row[at] ?? '').find((cell) => /\d/.test(cell)) ?? '';
+  const cells = rows.map((row) => row[at] ?? '');
   const [byDay, byMonth] = (['day-first', 'month-first'] as const).map((order) =>
-    new Date(timesOf([written], order).instants[0] / 1000).toISOString().slice(0, 10),
+    timesOf(cells, order).instants.map((instant) => (Number.isNaN(instant) ? '' : rfc3339(instant).slice(0, 10))),
   );
+  const row = cells.findIndex((_, row) => byDay[row] !== '' && byMonth[row] !== '' && byDay[row] !== byMonth[row]);
   throw new FileError(
     'date-order-open',
-    `Is ${written} the ${byDay} (day first) or the ${byMonth} (month first)? Both fit the whole file; say \`dateOrder=day-first\` or \`dateOrder=month-first\`.`,
-    { line: 1 },
+    `Does ${cells[row]} mean ${byDay[row]} (day first) or ${byMonth[row]} (month first)? Both fit the dates that were looked at; say \`dateOrder=day-first\` or \`dateOrder=month-first\`.`,
   );
 }
 

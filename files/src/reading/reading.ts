@@ -55,7 +55,7 @@ export const Reading = z.strictObject({
   skip: z.number().int().min(0).max(1000).default(0),
   /** Lines between the header and the first record: units, and others that are no records. */
   under: z.number().int().min(0).max(1000).default(0),
-  /** Where in one value of JSON the records are, as names with points between; and whether by rows or by columns. */
+  /** Where in one value of JSON the records are, as a JSON Pointer; and whether by rows or by columns. */
   path: z.string().max(400).default(''),
   layout: z.enum(['rows', 'columns']).default('rows'),
   /** The mark before the decimals; the thousands mark is the other one, a space or an apostrophe. */

@@ -19,9 +19,13 @@ export interface SampleTable {
 export const SAMPLE_ROWS = 400;
 
 const DELIMITERS: readonly Reading['delimiter'][] = ['\t', ';', '|', ',', ' '];
-/** A line that has a value in it, such as a number or a time. */
+/** A field that is a number or a time. */
 const VALUE =
   /^[^A-Za-z]*\d[^A-Za-z]*$|^\d{4}-\d\d-\d\dT|\d{4}.*\b(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)|(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*[ .,'-]*\d|^\d{4}-?q[1-4]$|^q[1-4][- ]?\d{4}$/i;
+
+/** No value is longer; what is need not be looked through, which could take very long. */
+const LONGEST_VALUE = 64;
+const isValue = (cell: string): boolean => cell.length <= LONGEST_VALUE && VALUE.test(cell);
 
 /** @param isWhole  whether the text is all of the file */
 export function delimitedTable(text: string, choices: ReadingChoices, isWhole = false): SampleTable {
@@ -89,9 +93,8 @@ function layoutOf(
     row < table.length &&
     table[row].length >= Math.max(1, usual - 1) &&
     !head[row].startsWith('#') &&
-    table[row].some((cell) => VALUE.test(cell)) &&
-    table[row].filter((cell) => cell !== '' && !MISSING.test(cell) && !VALUE.test(cell)).length <=
-      table[row].length / 2;
+    table[row].some((cell) => isValue(cell)) &&
+    table[row].filter((cell) => cell !== '' && !MISSING.test(cell) && !isValue(cell)).length <= table[row].length / 2;
   // a title may hold figures too, but the line after it is of another width
   const isOfTable = (row: number) => {
     const next = table.slice(row + 1).filter((cells) => cells.length > 0);
@@ -116,7 +119,7 @@ function layoutOf(
   // a line within quotes is no line of its own, and one with values is a record, of whatever width
   const isPlain =
     !head.slice(best, start).some((line) => line.includes('"')) &&
-    !table.slice(best + 1, start).some((cells) => cells.some((cell) => VALUE.test(cell)));
+    !table.slice(best + 1, start).some((cells) => cells.some((cell) => isValue(cell)));
   if (best >= 0) return { skip: best, header: true, under: isPlain ? start - best - 1 : 0 };
   const header = start >= 0 && isHeader(lines.slice(start), delimiter);
   return { skip: Math.max(0, start), header, under: 0 };
@@ -126,8 +129,8 @@ function layoutOf(
 function isHeader(lines: readonly string[], delimiter: Reading['delimiter']): boolean {
   const [first = [], ...rest] = cellsOf(lines.filter((line) => line.trim() !== '').slice(0, 6), delimiter);
   const isKnown = first.some((cell) => roleOfWord(cell) !== undefined);
-  if (first.some((cell) => VALUE.test(cell))) return false;
-  return isKnown || rest.some((row) => row.some((cell) => VALUE.test(cell)));
+  if (first.some((cell) => isValue(cell))) return false;
+  return isKnown || rest.some((row) => row.some((cell) => isValue(cell)));
 }
 
 /** The delimiter that gives most lines the same number of fields, more than one. */
@@ -135,7 +138,7 @@ function delimiterOf(lines: readonly string[]): Reading['delimiter'] {
   let best: Reading['delimiter'] = ',';
   let bestShare = 0;
   for (const delimiter of DELIMITERS) {
-    const counts = lines.map((line) => fieldsOf(line, delimiter).length);
+    const counts = cellsOf(lines, delimiter).map(({ length }) => length);
     const usual = [...counts].sort((a, b) => a - b)[counts.length >> 1];
     // spaces stand within fields too: they divide only where nothing else does
     const needed = delimiter === ' ' ? Math.max(bestShare, 0.5) : bestShare;

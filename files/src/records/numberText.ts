@@ -31,6 +31,9 @@ export function readNumber(bytes: Uint8Array, from: number, to: number): number 
   return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text) ? finite(Number(text)) : NaN;
 }
 
+/** No number is written longer; longer texts need not be looked through. */
+const LONGEST_NUMBER = 400;
+
 /** Words that stand for a missing value. */
 export const MISSING = /^(\.|\?|-{1,3}|[–—]|na|n\.a\.|#?n\/a|#na|nan|null|nil|none|missing|#value!|\\n)$/i;
 
@@ -54,6 +57,7 @@ const SCALES: Readonly<Record<string, number>> = {
  * @returns NaN where the text is no number in that style
  */
 export function readStyledNumber(text: string, decimal: '.' | ','): number {
+  if (text.length > LONGEST_NUMBER) return NaN;
   let rest = text.replaceAll(/[\s\u00a0\u202f]/g, ' ').trim();
   const inBrackets = /^\(.*\)$/.test(rest);
   if (inBrackets) rest = rest.slice(1, -1);

@@ -37,7 +37,6 @@ export interface LineTaker {
 interface NumberField {
   field: number;
   name: string;
-  required: boolean;
   isPrice: boolean;
   isSize: boolean;
 }
@@ -75,7 +74,7 @@ export class RecordReader implements LineTaker {
   private readonly instrument: number;
   private readonly numberFields: NumberField[];
   private readonly sides: number[];
-  private readonly furtherFields: NumberField[];
+  private readonly furtherFields: number[];
   private readonly textFields: { field: number; codes: Map<string, number>; text: TextColumn }[];
   private readonly series: NumberField[];
   private readonly values: Float64Array;
@@ -100,46 +99,20 @@ export class RecordReader implements LineTaker {
     this.clock = first('clock');
     this.instrument = first('instrument');
     this.sides = fieldsOf('side').slice(0, 1);
-    const numberRoles = NUMBER_ROLES[kind];
     const prices = new Set(REQUIRED[kind]);
-    this.numberFields = numberRoles.flatMap((role) =>
+    const single = (role: string): NumberField[] =>
       fieldsOf(role)
         .slice(0, 1)
-        .map((field) => ({
-          field,
-          name: role,
-          required: prices.has(role),
-          isPrice: prices.has(role),
-          isSize: role === sizeColumnOf(kind),
-        })),
-    );
-    this.series =
-      kind === 'series'
-        ? fieldsOf('value').map((field) => ({
-            field,
-            name: columns[field].name,
-            required: true,
-            isPrice: true,
-            isSize: false,
-          }))
-        : [];
-    this.sizes = (hasSize(reading) ? fieldsOf('size') : []).map((field) => ({
-      field,
-      name: 'size',
-      required: false,
-      isPrice: false,
-      isSize: true,
-    }));
+        .map((field) => ({ field, name: role, isPrice: prices.has(role), isSize: role === sizeColumnOf(kind) }));
+    this.numberFields = NUMBER_ROLES[kind].flatMap(single);
+    this.series = fieldsOf('value')
+      .filter(() => kind === 'series')
+      .map((field) => ({ field, name: columns[field].name, isPrice: true, isSize: false }));
+    this.sizes = hasSize(reading) ? single('size') : [];
     const { texts, numbers } = fileColumnsOf(reading);
     this.texts = texts;
     this.numbers = numbers;
-    this.furtherFields = fieldsOf('number').map((field, index) => ({
-      field,
-      name: numbers[index].name,
-      required: false,
-      isPrice: false,
-      isSize: false,
-    }));
+    this.furtherFields = fieldsOf('number');
     this.textFields = fieldsOf('text').map((field, index) => ({ field, codes: new Map(), text: this.texts[index] }));
     this.ownColumns = ownColumnsOf(reading);
     this.values = new Float64Array(this.ownColumns.length + texts.length + numbers.length);
@@ -210,11 +183,10 @@ export class RecordReader implements LineTaker {
   }
 
   /** Further numbers, from a place among the values on. What is none is missing: it is no reason to leave a record out. */
-  private readFurther({ bytes, starts, ends, count, ...line }: LineFields, first: number): void {
-    this.furtherFields.forEach(({ field }, index) => {
-      const text = textOf({ bytes, starts, ends, count, ...line }, field);
-      this.values[first + index] = text === '' ? NaN : readStyledNumber(text, this.reading.decimal);
-    });
+  private readFurther(fields: LineFields, first: number): void {
+    const { furtherFields, values } = this;
+    for (let index = 0; index < furtherFields.length; index++)
+      values[first + index] = this.numberIn(fields, furtherFields[index]);
   }
 
   /** A line of a series: a record for each column that has a value in it. */
@@ -225,11 +197,17 @@ export class RecordReader implements LineTaker {
       if (textOf(fields, column.field) === '') return; // a day that this column does not have
       const value = this.readValue(fields, column);
       if (value === undefined || Number.isNaN(value)) return;
-      const flags = this.checkValue(fields, column, value);
+      let flags = this.checkValue(fields, column, value);
       if (flags < 0) return;
       values[1] = value;
-      const size = this.sizes.length > 0 ? this.readValue(fields, this.sizes[0]) : undefined;
-      if (this.sizes.length > 0) values[2] = size ?? NaN;
+      for (const size of this.sizes) {
+        const read = this.readValue(fields, size);
+        if (read === undefined) return;
+        const flag = this.checkValue(fields, size, read);
+        if (flag < 0) return;
+        flags |= flag;
+        values[2] = read;
+      }
       this.readFurther(fields, 2 + this.sizes.length);
       this.rows++;
       this.seriesSink(fields, index).add(values, fields.line, flags);
@@ -276,18 +254,24 @@ export class RecordReader implements LineTaker {
 
   /** The number in a field; NaN where it is missing, undefined where the line was left out. */
   private readValue(fields: LineFields, { field, name }: NumberField): number | undefined {
+    const value = this.numberIn(fields, field);
+    if (!Number.isNaN(value)) return value;
+    const text = textOf(fields, field);
+    if (text === '' || MISSING.test(text)) return NaN;
+    const reason = /^[+-]?[\d.,]+(e[+-]?\d+)?$/i.test(text) ? 'is too large for a number' : 'is not a number';
+    this.leaveOut(fields, 'unreadable', `${name} \`${shortened(text)}\` ${reason}`);
+    return undefined;
+  }
+
+  /** What a field holds as a number; NaN where that is nothing, or something else. */
+  private numberIn(fields: LineFields, field: number): number {
     const { bytes, starts, ends, count } = fields;
     if (field >= count) return NaN;
     const [from, to] = trimmed(bytes, starts[field], ends[field]);
     if (from === to) return NaN;
-    const plain = this.reading.decimal === '.' ? readNumber(bytes, from, to) : NaN;
-    if (!Number.isNaN(plain)) return plain;
-    const text = textOf(fields, field);
-    const styled = readStyledNumber(text, this.reading.decimal);
-    if (!Number.isNaN(styled) || MISSING.test(text)) return styled;
-    const reason = /^[+-]?[\d.,]+(e[+-]?\d+)?$/i.test(text) ? 'is too large for a number' : 'is not a number';
-    this.leaveOut(fields, 'unreadable', `${name} \`${shortened(text)}\` ${reason}`);
-    return undefined;
+    const { decimal } = this.reading;
+    const plain = decimal === '.' ? readNumber(bytes, from, to) : NaN;
+    return Number.isNaN(plain) ? readStyledNumber(textOf(fields, field), decimal) : plain;
   }
 
   /** The place of a word among those of its column. @throws {FileError} where these are too many */

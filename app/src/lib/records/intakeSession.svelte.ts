@@ -12,7 +12,7 @@ import { nameFor } from './shelfModel';
 /** Bytes of the beginning and the end of a file that a reading is proposed from. */
 const HEAD_BYTES = 192 << 10;
 const TAIL_BYTES = 16 << 10;
-/** Parquet tells at its end what is in it, so it is sent whole up to this size. */
+/** A file whose columns are not all told at its beginning is sent whole up to this size. */
 const WHOLE_BYTES = 6 << 20;
 const PREVIEW_AFTER_MS = 150;
 const ZONES_KEY = 'jaunty-zones';
@@ -138,11 +138,20 @@ export class IntakeSession {
 
   private async load(): Promise<void> {
     const { file } = this;
-    const isWhole = /\.(parquet|arrow|feather|gz|zip)$/i.test(file.name) && file.size <= WHOLE_BYTES;
-    const headBytes = isWhole ? file.size : Math.min(file.size, HEAD_BYTES);
+    await this.take(/\.(parquet|arrow|feather|gz|zip)$/i.test(file.name) ? WHOLE_BYTES : HEAD_BYTES);
+    await this.lookNow();
+    const mayHaveMore = this.preview?.reading.layout === 'columns' && this.tail !== '';
+    if (!mayHaveMore || file.size > WHOLE_BYTES) return;
+    await this.take(WHOLE_BYTES);
+    await this.lookNow();
+  }
+
+  /** Takes the beginning of the file, all of it where it is not longer, and else its end too. */
+  private async take(mostBytes: number): Promise<void> {
+    const { file } = this;
+    const headBytes = file.size <= mostBytes ? file.size : HEAD_BYTES;
     this.head = await base64(file.slice(0, headBytes));
     this.tail = file.size > headBytes ? await base64(file.slice(Math.max(headBytes, file.size - TAIL_BYTES))) : '';
-    await this.lookNow();
   }
 
   /** Waits until what was chosen a moment ago has been looked at; whether the file can be read so. */

@@ -1,13 +1,12 @@
-import { makeCalendar, parseBarRule, printBarRule, type Calendar } from '@jaunty-ledger/core';
+import { makeCalendar, parseBarRule, printBarRule, rfc3339, type Calendar } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import { calendarOptions, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
-import { rfc3339 } from '@jaunty-ledger/core';
 import { openColumnar, readColumnar } from '@jaunty-ledger/files/formats/columnarRows';
 import { asUtf8, unpacked } from '@jaunty-ledger/files/formats/decoding';
 import { DelimitedRows, type RowSource } from '@jaunty-ledger/files/formats/delimitedRows';
 import { Findings, LeftOutRoom, type LeftOutLine } from '@jaunty-ledger/files/checks/findings';
-import { JsonLines, JsonValue } from '@jaunty-ledger/files/formats/jsonRows';
+import { JsonLines, JsonValue, MOST_COLUMN_BYTES } from '@jaunty-ledger/files/formats/jsonRows';
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
 import { proposeReading, requireDecided, requireUsable } from '@jaunty-ledger/files/reading/proposeReading';
 import { plainName } from '@jaunty-ledger/files/reading/roles';
@@ -76,7 +75,7 @@ export class FileImport {
    */
   async read(file: AsyncIterable<Uint8Array>, taken: Taken): Promise<void> {
     const plain = unpacked(file, this.unpacking)[Symbol.asyncIterator]();
-    const sample = await sampleOf(plain);
+    let sample = await sampleOf(plain, SAMPLE_BYTES);
     if (sample.length === 0)
       throw refuse(
         'empty-file',
@@ -84,7 +83,12 @@ export class FileImport {
       );
     const isColumnar = /^(PAR1|ARROW1|\xff\xff\xff\xff)/.test(new TextDecoder('latin1').decode(sample.subarray(0, 8)));
     if (isColumnar) return this.readColumnar(sample, plain, taken);
-    const proposal = await proposeReading(sample, this.choices, this.limits, sample.length < SAMPLE_BYTES);
+    let proposal = await proposeReading(sample, this.choices, this.limits, sample.length < SAMPLE_BYTES);
+    if (proposal.reading.layout === 'columns' && sample.length >= SAMPLE_BYTES) {
+      // the second column may begin beyond what was looked at
+      sample = await sampleOf(plain, MOST_COLUMN_BYTES, sample);
+      proposal = await proposeReading(sample, this.choices, this.limits, true);
+    }
     const { reading, names } = proposal;
     requireDecided(proposal);
     const records = this.start(reading, names);
@@ -311,16 +315,21 @@ export class FileImport {
   }
 }
 
-async function sampleOf(chunks: AsyncIterator<Uint8Array>): Promise<Uint8Array> {
-  const parts: Uint8Array[] = [];
-  let bytes = 0;
-  while (bytes < SAMPLE_BYTES) {
+/** The first bytes of a file, a chunk more than asked at most; after those that are there already. */
+async function sampleOf(
+  chunks: AsyncIterator<Uint8Array>,
+  asked: number,
+  before = new Uint8Array(0),
+): Promise<Uint8Array> {
+  const parts = [before];
+  let bytes = before.length;
+  while (bytes < asked) {
     const next = await chunks.next();
     if (next.done) break;
     parts.push(next.value);
     bytes += next.value.length;
   }
-  return parts.length === 1 ? parts[0] : new Uint8Array(Buffer.concat(parts));
+  return new Uint8Array(Buffer.concat(parts));
 }
 
 async function* withFirst(first: Uint8Array, rest: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {
