@@ -319,7 +319,7 @@ export class FileImport {
 async function sampleOf(
   chunks: AsyncIterator<Uint8Array>,
   asked: number,
-  before = new Uint8Array(0),
+  before: Uint8Array = new Uint8Array(0),
 ): Promise<Uint8Array> {
   const parts = [before];
   let bytes = before.length;
