@@ -81,6 +81,7 @@ const RULES = [
   '400000 value',
   'range 0.5',
   '10 minutes, side: buy',
+  '10 minutes, take: mean',
   '10 minutes, price: ask',
 ];
 
@@ -156,7 +157,7 @@ describe.each(Object.entries(SOURCES))('the working of bars of %s', (name, { sou
       const { status, body } = await ask(`/api/tapes/BARS_${name}/records`, query);
       expect(status, body.detail).toBe(200);
       const page = { offset: 0, more: false, columns: body.columns };
-      const figures = reckoned(kind, barRecords(kind, rule, page), page);
+      const figures = reckoned(kind, rule, barRecords(kind, rule, page), page);
       for (const { of, value } of figures) {
         const stored = bars[of][row];
         const isEmpty = bars.trades[row] === 0; // a carried bar has prices, and no record that shows them

@@ -18,7 +18,7 @@ export type { Quotes, TextColumns, Ticks } from './records/ticks.js';
 export { BAR_COLUMNS, BAR_FIELDS, type Bars, type BuiltBars } from './bars/bars.js';
 export { frameOf } from './bars/barFrame.js';
 export { parseBarRule, printBarRule, BarRuleError } from './bars/barRule.js';
-export { isTimed, type BarKind, type BarRule } from './bars/barKind.js';
+export { isTimed, TAKES, type BarKind, type BarRule, type Take } from './bars/barKind.js';
 export { kindPhrase } from './bars/phrase.js';
 export { timedKind } from './bars/timedKinds.js';
 export { rowFilter } from './bars/records.js';

@@ -1,5 +1,5 @@
 import type { Instant } from '../time/instant.js';
-import type { TextColumns } from '../records/ticks.js';
+import type { Take } from './barKind.js';
 import { BarColumns } from './barColumns.js';
 import type { BuiltBars } from './bars.js';
 import { BuildCourse } from './buildCourse.js';
@@ -28,8 +28,8 @@ const NO_LIMITS: FillLimits = { near: new Limits(), sure: new Limits() };
  */
 export class BarAssembler {
   private readonly bars: BarColumns;
-  /** What the last record of the current bar carries, by the names of text columns; not known before the first record. */
-  private texts: { name: string; last: number }[] | undefined;
+  /** What the current bar carries of its records, words and numbers alike; not known before the first record. */
+  private carried: Carried[] | undefined;
   /** Whether a bar is begun and not closed. */
   isOpen = false;
   // none of these begins as a whole number: the engine would keep it as one, and make the code anew for every other
@@ -65,6 +65,7 @@ export class BarAssembler {
     this.open = this.close = NaN;
     this.volume = this.value = this.trades = 0;
     this.anySize = this.anyValue = this.anyTrades = false;
+    if (this.carried) for (const one of this.carried) one.begin();
   }
 
   /**
@@ -75,14 +76,14 @@ export class BarAssembler {
    */
   add(records: Records, from: number, to: number, offset: number, bounds: FillLimits = NO_LIMITS): number {
     const { open, high, low, close, size, value, trades, texts } = records;
-    if (texts) this.texts ??= this.carry(texts);
+    if (texts) this.carried ??= this.carry(records);
     if (size && high === low && !value && !trades) return this.addTicks(records, size, from, to, offset, bounds);
     const until = trades ? to : Math.min(to, from + bounds.near.trades - this.trades);
     const end = size
       ? this.addSized(records, size, from, until, bounds.near)
       : this.addPrices(records, from, until, bounds.near.range);
     this.endRecord = offset + end;
-    if (texts && end > from) this.keepTexts(texts, end - 1);
+    if (texts) this.carryOn(texts, from, end);
     if (this.open !== this.open) this.open = firstKnown(open, from, end);
     this.close = lastKnown(close, from, end, this.close);
     return end;
@@ -99,14 +100,14 @@ export class BarAssembler {
     return this.bars.toBars(leftOut);
   }
 
-  private carry(texts: TextColumns) {
-    const names = Object.keys(texts);
+  private carry({ texts, takes }: Records): Carried[] {
+    const names = Object.keys(texts!);
     this.bars.carry(names);
-    return names.map((name) => ({ name, last: NaN }));
+    return names.map((name) => new Carried(name, Object.hasOwn(takes, name) ? takes[name] : 'last'));
   }
 
-  private keepTexts(texts: TextColumns, lastRow: number): void {
-    for (const text of this.texts!) text.last = texts[text.name][lastRow];
+  private carryOn(texts: NonNullable<Records['texts']>, from: number, to: number): void {
+    for (const one of this.carried!) one.add(texts[one.name], from, to);
   }
 
   private addPrices({ high, low }: Records, from: number, to: number, range: number): number {
@@ -175,7 +176,7 @@ export class BarAssembler {
       if (this.open !== this.open) this.open = firstKnown(price, first, row);
       this.close = lastKnown(price, first, row, this.close);
       this.endRecord = offset + row;
-      if (texts) this.keepTexts(texts, row - 1);
+      if (texts) this.carryOn(texts, first, row);
       const isFull =
         this.trades >= sure.trades || volume >= sure.volume || traded >= sure.value || highest - lowest >= sure.range;
       if (!isFull) return row;
@@ -249,7 +250,39 @@ export class BarAssembler {
     block.trades[row] = this.anyTrades ? this.trades : NaN;
     block.firstRecord[row] = this.firstRecord;
     block.endRecord[row] = this.endRecord;
-    for (let text = 0; text < block.texts.length; text++) block.texts[text][row] = this.texts![text].last;
+    for (let text = 0; text < block.texts.length; text++) block.texts[text][row] = this.carried![text].value;
+  }
+}
+
+/** What a column of its records comes to in a bar; missing values are passed over. */
+class Carried {
+  private total = NaN;
+  private known = 0;
+
+  constructor(
+    readonly name: string,
+    private readonly take: Take,
+  ) {}
+
+  begin(): void {
+    this.total = NaN;
+    this.known = 0;
+  }
+
+  /** Rows [from, to) of the column. */
+  add(column: Float64Array, from: number, to: number): void {
+    if (this.take === 'last') this.total = lastKnown(column, from, to, this.total);
+    else if (this.take === 'first') this.total = this.total === this.total ? this.total : firstKnown(column, from, to);
+    else
+      for (let row = from; row < to; row++) {
+        const x = column[row];
+        if (x !== x) continue;
+        this.total = this.known++ === 0 ? x : this.total + x;
+      }
+  }
+
+  get value(): number {
+    return this.take === 'mean' ? this.total / this.known : this.total;
   }
 }
 

@@ -14,6 +14,10 @@ export type EmptyIntervals = 'skip' | 'carry' | 'blank';
 export type Side = 'buy' | 'sell';
 export type QuotePrice = 'mid' | 'bid' | 'ask';
 
+/** What of the values of its records a bar has. */
+export const TAKES = ['last', 'first', 'sum', 'mean'] as const;
+export type Take = (typeof TAKES)[number];
+
 /** A bar rule: the kind, and its options where they differ from the default. */
 export interface BarRule {
   kind: BarKind;
@@ -22,4 +26,10 @@ export interface BarRule {
   restart: 'never' | 'day';
   side?: Side;
   price: QuotePrice;
+  /** What single values come to in a bar: all four prices are that. */
+  take: Take;
+  /** What further columns of numbers come to, where it is not the last value. */
+  takes: Readonly<Record<string, Take>>;
+  /** The further column that holds adjusted closes: prices are all multiplied by adjusted / close of their record. */
+  adjusted?: string;
 }

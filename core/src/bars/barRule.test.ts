@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { BarRule } from './barKind.js';
+import { TAKES, type BarRule } from './barKind.js';
 import { BarRuleError, parseBarRule, printBarRule } from './barRule.js';
 
 const timed = fc.oneof(
@@ -18,6 +18,12 @@ const common = {
   allHours: fc.boolean(),
   side: fc.constantFrom(undefined, 'buy' as const, 'sell' as const),
   price: fc.constantFrom('mid' as const, 'bid' as const, 'ask' as const),
+  take: fc.constantFrom(...TAKES),
+  takes: fc.dictionary(
+    fc.constantFrom('open_interest', 'toString', 'constructor', 'Lots2'),
+    fc.constantFrom('first' as const, 'sum' as const, 'mean' as const),
+  ),
+  adjusted: fc.constantFrom(undefined, 'adjusted_close'),
 };
 const rules: fc.Arbitrary<BarRule> = fc.oneof(
   fc.record({
@@ -51,6 +57,10 @@ describe('a bar rule', () => {
     ['500 trades, restart: day', '500 trades, restart: day'],
     ['range 0.25', 'range 0.25'],
     ['1.5 hours', '90 minutes'],
+    ['1 month, take: sum', '1 month, take: sum'],
+    ['1 day,take open_interest:mean', '1 day, take open_interest: mean'],
+    ['1 day, take lots: last', '1 day'],
+    ['1 day, adjusted: adjusted_close', '1 day, adjusted: adjusted_close'],
   ])('%s is %s', (text, canonical) => {
     if (canonical === undefined) return expect(() => parseBarRule(text)).toThrow(BarRuleError);
     expect(printBarRule(parseBarRule(text))).toBe(canonical);
@@ -72,6 +82,10 @@ describe('a bar rule', () => {
     ['500 trades, empty: carry', 12, /leave `empty` out/],
     ['5 minutes, hours', 11, /stands an option/],
     ['5 minutes, empty: carry, empty: skip', 24, /given twice/],
+    ['1 day, take: most', 13, /takes `last` or `first` or `sum` or `mean`, got `most`/],
+    ['1 day, take lots', 6, /`take open_interest: first\|sum\|mean`/],
+    ['1 day, take lots: sum, take lots: mean', 22, /given twice/],
+    ['1 day, adjusted: 5', 6, /the name of the column/],
     ['5 minutes long', 10, /options follow a comma/],
   ])('"%s" is refused at %i', (text, position, message) => {
     const refusal = expect.objectContaining({

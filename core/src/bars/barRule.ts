@@ -1,6 +1,6 @@
 import { DAY, SECOND } from '../time/instant.js';
 import { PERIOD_UNITS, type PeriodUnit } from '../time/periods.js';
-import { isTimed, type BarKind, type BarRule, type RunningUnit, type Side } from './barKind.js';
+import { isTimed, TAKES, type BarKind, type BarRule, type RunningUnit, type Side } from './barKind.js';
 import { printKind } from './phrase.js';
 import { INTERVAL_UNITS } from './timedKinds.js';
 
@@ -22,8 +22,12 @@ const RUNNING_UNITS: ReadonlyMap<string, RunningUnit> = new Map([
   ['unit', 'units'],
   ['value', 'value'],
 ]);
+/** What a rule is without any option. */
+const PLAIN = { empty: 'skip', allHours: false, restart: 'never', price: 'mid', take: 'last', takes: {} } as const;
+
 const KINDS = 'such as `5 minutes`, `1 day`, `500 trades`, `10000 units`, `250000 value` or `range 0.25`';
-const OPTIONS = '`empty: skip|carry|blank`, `all hours`, `restart: day`, `side: buy|sell` or `price: mid|bid|ask`';
+const OPTIONS =
+  '`empty: skip|carry|blank`, `all hours`, `restart: day`, `side: buy|sell`, `price: mid|bid|ask`, `take: first|sum|mean`, `take COLUMN: first|sum|mean` or `adjusted: COLUMN`';
 
 interface Word {
   text: string;
@@ -37,7 +41,7 @@ interface Word {
 export function parseBarRule(text: string): BarRule {
   const [kindPart, ...optionParts] = splitAtCommas(text);
   const kind = parseKind(words(kindPart.text, kindPart.position), text.length);
-  const rule: BarRule = { kind, empty: 'skip', allHours: false, restart: 'never', price: 'mid' };
+  const rule: BarRule = { ...PLAIN, kind };
   const given = new Set<string>();
   for (const part of optionParts) {
     const name = applyOption(rule, words(part.text, part.position), part.position);
@@ -55,6 +59,9 @@ export function printBarRule(rule: BarRule): string {
   if (rule.restart !== 'never') parts.push(`restart: ${rule.restart}`);
   if (rule.side) parts.push(`side: ${rule.side}`);
   if (rule.price !== 'mid') parts.push(`price: ${rule.price}`);
+  if (rule.take !== 'last') parts.push(`take: ${rule.take}`);
+  for (const [column, take] of Object.entries(rule.takes)) parts.push(`take ${column}: ${take}`);
+  if (rule.adjusted !== undefined) parts.push(`adjusted: ${rule.adjusted}`);
   return parts.join(', ');
 }
 
@@ -106,6 +113,7 @@ function interval(count: number, unitMicros: number, at: Word): BarKind {
 }
 
 function applyOption(rule: BarRule, tokens: Word[], position: number): string {
+  if (tokens[0]?.text === 'take') return applyTakeOf(rule, tokens, position);
   const [name, value, more] = tokens;
   const written = tokens.map((word) => word.text).join(' ');
   const choose = <T extends string>(choices: readonly T[]): T => {
@@ -130,6 +138,14 @@ function applyOption(rule: BarRule, tokens: Word[], position: number): string {
     case 'price:':
       rule.price = choose(['mid', 'bid', 'ask']);
       break;
+    case 'take:':
+      rule.take = choose(TAKES);
+      break;
+    case 'adjusted:':
+      if (!value || more || !COLUMN.test(value.text))
+        throw new BarRuleError('`adjusted` takes the name of the column with adjusted closes', position);
+      rule.adjusted = value.text;
+      break;
     case 'all':
       if (written !== 'all hours') throw new BarRuleError('write `all hours`', name.position);
       rule.allHours = true;
@@ -139,6 +155,21 @@ function applyOption(rule: BarRule, tokens: Word[], position: number): string {
   }
   refuseWithoutEffect(rule, name);
   return name.text.slice(0, -1);
+}
+
+/** `take open_interest: mean`: what a further column comes to in a bar. */
+function applyTakeOf(rule: BarRule, [, column, value, more]: Word[], position: number): string {
+  const name = column?.text.replace(/:$/, '') ?? '';
+  const take = TAKES.find((one) => one === value?.text);
+  if (!column?.text.endsWith(':') || !COLUMN.test(name) || !take || more)
+    throw new BarRuleError(
+      'write `take`, a column and what its values come to: `take open_interest: first|sum|mean`',
+      position,
+    );
+  // a name may be one that every object has
+  const { [name]: _, ...others } = rule.takes;
+  rule.takes = take === 'last' ? others : Object.fromEntries([...Object.entries(others), [name, take]]);
+  return `take ${name}`;
 }
 
 /** An option that would do nothing is a mistake of the writer's, not to be passed over. */
@@ -156,6 +187,8 @@ function amount(word: Word, wanted: string): number {
   return value;
 }
 
+const COLUMN = /^[A-Za-z]\w*$/;
+
 function splitAtCommas(text: string): Word[] {
   const parts: Word[] = [];
   let position = 0;
@@ -168,7 +201,7 @@ function splitAtCommas(text: string): Word[] {
 
 /** Words with their positions; `5min` is two, `empty:carry` too. */
 function words(text: string, offset: number): Word[] {
-  return [...text.matchAll(/[a-z]+:|[\d.]+(?:e\d+)?(?![\d.])|[^\s\d:]+|\S/gi)].map((match) => ({
+  return [...text.matchAll(/[a-z]\w*:|[\d.]+(?:e\d+)?(?![\d.])|[a-z_]+\w*|[^\s\d:]+|\S/gi)].map((match) => ({
     text: match[0],
     position: offset + match.index,
   }));

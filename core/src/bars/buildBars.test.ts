@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { makeCalendar } from '../time/calendar.js';
 import type { Ticks } from '../records/ticks.js';
 import { parseBarRule } from './barRule.js';
+import { TAKES, type Take } from './barKind.js';
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
 import { BarBuilder, buildBars } from './buildBars.js';
 import { BuildCourse, TooManyBarsError } from './buildCourse.js';
@@ -60,9 +61,15 @@ const runningRules = fc.constantFrom(
 const rules = fc.oneof(timeRules, runningRules).map(parseBarRule);
 const sum = (column: Float64Array) => column.reduce((total, value) => total + value, 0);
 
-function slice({ time, price, size, texts }: Ticks, from: number, to?: number): Ticks {
+function slice({ time, price, size, texts, numbers }: Ticks, from: number, to?: number): Ticks {
   const part = (column: Float64Array) => column.slice(from, to);
-  return { time: part(time), price: part(price), size: part(size!), texts: { berth: part(texts!.berth) } };
+  return {
+    time: part(time),
+    price: part(price),
+    size: part(size!),
+    texts: { berth: part(texts!.berth) },
+    ...(numbers && { numbers: { lots: part(numbers.lots) } }),
+  };
 }
 
 function expectSame(a: BuiltBars, b: BuiltBars): void {
@@ -72,7 +79,67 @@ function expectSame(a: BuiltBars, b: BuiltBars): void {
   expect(a.leftOut).toBe(b.leftOut);
 }
 
+/** What a rule may take of some numbers. */
+const TAKEN: Record<Take, (known: number[]) => number> = {
+  last: (known) => known.at(-1) ?? NaN,
+  first: (known) => known[0] ?? NaN,
+  sum: (known) => (known.length > 0 ? known.reduce((total, one) => total + one, 0) : NaN),
+  mean: (known) => TAKEN.sum(known) / known.length,
+};
+
 describe('bars of any kind', () => {
+  it('take the last, the first, the sum or the mean of single values and of further columns', () =>
+    fc.assert(
+      fc.property(
+        ticks,
+        rules,
+        fc.constantFrom(...TAKES),
+        fc.constantFrom(...TAKES),
+        fc.nat(299),
+        (source, rule, take, lots, at) => {
+          const whole = { ...source, numbers: { lots: source.size!.map((size, row) => (row % 3 === 0 ? NaN : size)) } };
+          const builder = new BarBuilder({ ...rule, take, takes: { lots } }, calendars.session);
+          builder.add(slice(whole, 0, at));
+          builder.add(slice(whole, at));
+          const bars = builder.finish();
+          const plain = buildBars(source, rule, calendars.session);
+          expect(bars.time).toEqual(plain.time);
+          bars.time.forEach((_, bar) => {
+            const all = Array.from(source.time.keys()).slice(bars.firstRecord[bar], bars.endRecord[bar]);
+            const held = all.filter((row) => rule.allHours || calendars.session.inSession(source.time[row]));
+            const known = (column: Float64Array) => held.map((row) => column[row]).filter((one) => !Number.isNaN(one));
+            expect(bars.close[bar]).toBe(TAKEN[take](known(source.price)));
+            expect(bars.numbers!.lots[bar]).toBe(TAKEN[lots](known(whole.numbers.lots)));
+            if (take !== 'last') expect(bars.high[bar]).toBe(bars.close[bar]);
+          });
+        },
+      ),
+    ));
+
+  it('of adjusted prices are those of records that were adjusted before', () =>
+    fc.assert(
+      fc.property(ticks, rules, (source, rule) => {
+        const factor = source.time.map((_, row) => 1 / (1 + (row % 7)));
+        const adjusted = source.price.map((price, row) => price * factor[row]);
+        const before = { ...source, price: source.price.map((price, row) => price * (adjusted[row] / price)) };
+        const bars = buildBars(
+          { ...source, numbers: { adjusted } },
+          { ...rule, adjusted: 'adjusted' },
+          calendars.whole,
+        );
+        expectSame({ ...bars, numbers: undefined }, buildBars(before, rule, calendars.whole));
+      }),
+    ));
+
+  it('refuse columns that the records do not have, and to take single values of bars', () => {
+    const [source] = fc.sample(ticks, 1);
+    const built = (text: string) =>
+      buildBars({ ...source, numbers: { lots: source.size! } }, parseBarRule(text), calendars.whole);
+    expect(() => built('1 day, take weight: sum')).toThrow(/lots/);
+    expect(() => built('1 day, adjusted: toString')).toThrow(/lots/);
+    expect(() => buildBars(built('1 hour'), parseBarRule('1 day, take: sum'), calendars.whole)).toThrow(/take/);
+  });
+
   it('hold every record that is not left out, once', () =>
     fc.assert(
       fc.property(ticks, rules, calendar, (source, rule, days) => {

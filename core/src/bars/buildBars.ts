@@ -6,7 +6,7 @@ import type { Bars, BuiltBars } from './bars.js';
 import type { BlockBuilder } from './blockBuilder.js';
 import { BuildCourse } from './buildCourse.js';
 import { fillEmpty } from './emptyIntervals.js';
-import { recordsOf } from './records.js';
+import { recordsOf, SINGLE_VALUES } from './records.js';
 import { RunningBarBuilder } from './runningBars.js';
 import { TimeBarBuilder } from './timeBars.js';
 import { timedKind } from './timedKinds.js';
@@ -46,11 +46,18 @@ export class BarBuilder {
   }
 
   private filled(): BuiltBars {
-    const bars = this.builder.finish();
+    const bars = withSingleValues(this.builder.finish());
     const { kind, empty, allHours } = this.rule;
     if (empty === 'skip' || !isTimed(kind)) return bars;
     return fillEmpty(bars, timedKind(kind).intervals(kind, this.calendar, allHours), empty, this.course);
   }
+}
+
+/** Bars whose prices are what the rule takes of single values, if it takes that. */
+function withSingleValues(bars: BuiltBars): BuiltBars {
+  if (!bars.texts || !(SINGLE_VALUES in bars.texts)) return bars;
+  const { [SINGLE_VALUES]: values, ...texts } = bars.texts;
+  return { ...bars, open: values, high: values, low: values, close: values, texts };
 }
 
 /** Bars whose numbers stand apart from their words. */

@@ -1,7 +1,7 @@
 import { ArgumentError, requireSameLength } from '../arguments.js';
 import type { Quotes, TextColumns, Ticks } from '../records/ticks.js';
 import type { Bars } from './bars.js';
-import type { BarRule } from './barKind.js';
+import type { BarRule, Take } from './barKind.js';
 
 /** What bars are built from, whatever it came as: prices, and what is known of size, value and count. */
 export interface Records {
@@ -22,7 +22,12 @@ export interface Records {
   priced: boolean;
   /** What records carry with them, words and numbers alike. */
   texts: TextColumns | undefined;
+  /** What those come to in a bar, where it is not the last value. */
+  takes: Readonly<Record<string, Take>>;
 }
+
+/** Single values are carried beside further columns under this name, which none of those has, where they are not the last. */
+export const SINGLE_VALUES = 'single values';
 
 /** Which records of a source a rule takes: those of its side, and bars that hold some. Undefined where it takes all. */
 export function rowFilter(rule: BarRule, source: Ticks | Quotes | Bars): ((row: number) => boolean) | undefined {
@@ -46,10 +51,49 @@ export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records
       'a rule without `side`, since the records do not tell theirs',
       `side: ${rule.side}`,
     );
+  refuseUnknownColumns(source, rule);
   const carrying = source.numbers ? { ...source, texts: { ...source.texts, ...source.numbers } } : source;
-  const records = recordsFrom(carrying, rule);
+  const traded = recordsFrom(carrying, rule);
+  const records = rule.adjusted === undefined ? traded : adjusted(traded, source.numbers![rule.adjusted]);
+  if (rule.take !== 'last') records.texts = { ...records.texts, [SINGLE_VALUES]: records.close };
+  records.takes = rule.take === 'last' ? rule.takes : { ...rule.takes, [SINGLE_VALUES]: rule.take };
   const takes = rowFilter(rule, source);
   return takes ? keepRecords(records, takes) : records;
+}
+
+function refuseUnknownColumns(source: Ticks | Quotes | Bars, { take, takes, adjusted: column }: BarRule): void {
+  const known = Object.keys(source.numbers ?? {});
+  const wanted = [...Object.keys(takes), ...(column === undefined ? [] : [column])];
+  const unknown = wanted.find((name) => !known.includes(name));
+  if (unknown !== undefined) {
+    const right =
+      known.length > 0
+        ? `one of the further columns: ${known.join(', ')}`
+        : 'no column: the records have no further ones';
+    throw new ArgumentError('rule', right, unknown);
+  }
+  if (take !== 'last' && 'open' in source)
+    throw new ArgumentError('rule', 'a rule without `take` for records that are bars themselves', `take: ${take}`);
+}
+
+/** Prices, and what was paid in all, by the factor of each record; missing where that is not known. */
+function adjusted(records: Records, closes: Float64Array): Records {
+  const factor = closes.map((close, row) => close / records.close[row]);
+  const done = new Map<Float64Array, Float64Array>(); // ticks share one column for four prices
+  const times = (column: Float64Array): Float64Array => {
+    const made = done.get(column) ?? column.map((x, row) => x * factor[row]);
+    done.set(column, made);
+    return made;
+  };
+  const { open, high, low, close, value } = records;
+  return {
+    ...records,
+    open: times(open),
+    high: times(high),
+    low: times(low),
+    close: times(close),
+    value: value && times(value),
+  };
 }
 
 const recordsFrom = (source: Ticks | Quotes | Bars, rule: BarRule): Records =>
@@ -69,7 +113,7 @@ function ofQuotes({ time, bid, ask, texts }: Quotes, { price }: BarRule): Record
 }
 
 function ofBars({ time, end, open, high, low, close, volume, value, trades, texts }: Bars): Records {
-  return { time, open, high, low, close, size: volume, value, trades, end, priced: true, texts };
+  return { time, open, high, low, close, size: volume, value, trades, end, priced: true, texts, takes: {} };
 }
 
 function withOnePrice(
@@ -92,6 +136,7 @@ function withOnePrice(
     end: undefined,
     priced,
     texts,
+    takes: {},
   };
 }
 
@@ -109,7 +154,7 @@ export function keepRecords(records: Records, passes: (row: number) => boolean):
     }
     return taken;
   };
-  const { time, open, high, low, close, size, value, trades, end, priced, texts } = records;
+  const { time, open, high, low, close, size, value, trades, end, priced, texts, takes } = records;
   return {
     time: take(time),
     open: take(open),
@@ -122,6 +167,7 @@ export function keepRecords(records: Records, passes: (row: number) => boolean):
     end: end && take(end),
     priced,
     texts: texts && mapTexts(texts, take),
+    takes,
   };
 }
 

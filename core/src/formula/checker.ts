@@ -145,7 +145,9 @@ function checkOn(node: Extract<Node, { kind: 'on' }>, scope: Scope, text: string
     if (!(error instanceof BarRuleError)) throw error;
     return fail(error.message, ruleAt);
   }
-  if (rule.side || rule.price !== 'mid' || rule.empty !== 'skip')
+  const { side, price, empty, take, takes, adjusted } = rule;
+  const isOfRecords = take !== 'last' || Object.keys(takes).length > 0 || adjusted !== undefined;
+  if (side || price !== 'mid' || empty !== 'skip' || isOfRecords)
     return fail('bars made of bars take `all hours` and `restart: day` only', ruleAt);
   const operand = check(inner, scope, text);
   const looksAhead = operand.looksAhead || forming;

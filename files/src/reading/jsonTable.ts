@@ -2,14 +2,14 @@ import { Tokenizer, TokenizerError, TokenType } from '@streamparser/json';
 import { FileError } from '../fileError.js';
 import { JsonItems, pointerOf } from '../formats/jsonItems.js';
 import { itemFields } from '../formats/jsonRows.js';
-import type { FileFormat, ReadingChoices } from './reading.js';
+import type { FileFormat, Reading, ReadingChoices } from './reading.js';
 import { SAMPLE_ROWS, type SampleTable } from './sampleTable.js';
 
 /** Where in a JSON file its records are: under which names, and whether by rows or by columns. */
 export interface JsonLayout {
   /** A JSON Pointer to what holds the records; empty where that is the outermost value. */
   path: string;
-  layout: 'rows' | 'columns';
+  layout: Reading['layout'];
 }
 
 /** Whether JSON that begins with a brace is one value or a record a line. */

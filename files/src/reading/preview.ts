@@ -34,6 +34,8 @@ export const ReadingPreview = z.object({
   hasOffsets: z.boolean(),
   /** How exactly the times are told. */
   precision: z.enum(PRECISIONS),
+  /** All sheets of a spreadsheet. */
+  sheets: z.array(z.string()),
   /** The kept reading that fits files of this shape. */
   profile: z.string().nullable(),
   /** Why no record can be made, if none can. */

@@ -10,9 +10,11 @@ import {
 } from '@jaunty-ledger/core';
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
-import type { Reading, ReadingChoices } from './reading.js';
+import { isDelimited, type Reading, type ReadingChoices } from './reading.js';
 import type { PreviewRow, ReadingPreview } from './preview.js';
-import { isGzip, isZip, unpacked } from '../formats/decoding.js';
+import { isGzip, isZip } from '../formats/decoding.js';
+import { openFileText } from '../formats/fileText.js';
+import { isSpreadsheet, refuseOtherSpreadsheets } from '../formats/spreadsheet.js';
 import { MOST_FIELDS, readTexts } from '../formats/delimitedRows.js';
 import { Findings } from '../checks/findings.js';
 import { proposeReading, requireUsable, shapeOf } from './proposeReading.js';
@@ -24,8 +26,9 @@ import { RecordReader } from '../records/recordReader.js';
 /** Rows of the beginning and of the end that are shown. */
 const SHOWN_ROWS = 6;
 
-/** Bytes of a packed file's beginning that are looked at. */
+/** Bytes of the beginning and of the end of a packed file that are looked at. */
 const UNPACKED_BYTES = 1 << 20;
+const END_BYTES = 1 << 14;
 
 export interface PreviewInput {
   /** The beginning of a file, and its end; the latter empty where the beginning is all of it. */
@@ -50,13 +53,14 @@ export async function previewReading(
   keptFor: (shape: string) => Promise<KeptReading | undefined>,
   limits: FileLimits,
 ): Promise<ReadingPreview> {
-  const isPacked = isGzip(head) || isZip(head);
-  const sample = isPacked ? await unpackedStart(head, limits) : head;
-  const isWhole = !isPacked && tail.length === 0;
-  let proposal = await proposeReading(sample, choices, limits, isWhole);
+  const text = await textEnds({ head, tail }, choices.sheet, limits);
+  const { start: sample, isWhole } = text;
+  // what the file is, is no choice
+  const own: ReadingChoices = text.sheet === undefined ? {} : { format: 'spreadsheet', sheet: text.sheet };
+  let proposal = await proposeReading(sample, { ...choices, ...own }, limits, isWhole);
   const shape = shapeOf(proposal.reading, proposal.names);
   const profile = Object.keys(choices).length === 0 ? await keptFor(shape) : undefined;
-  if (profile) proposal = await proposeReading(sample, profile.choices, limits, isWhole);
+  if (profile) proposal = await proposeReading(sample, { ...profile.choices, ...own }, limits, isWhole);
   const { reading, names, rows, open } = proposal;
   const findings = new Findings({});
   const shown = new Preview(reading, calendar, findings, limits.words);
@@ -67,12 +71,9 @@ export async function previewReading(
     if (!(error instanceof FileError)) throw error;
     problem = error.message;
   }
-  const offset = reading.format === 'delimited' ? reading.skip + reading.under + (reading.header ? 2 : 1) : 1;
+  const offset = isDelimited(reading.format) ? reading.skip + reading.under + (reading.header ? 2 : 1) : 1;
   const all = rows.map((cells, index) => shown.read(cells, index + offset, problem === null));
-  const last =
-    isPacked || tail.length === 0 || reading.format !== 'delimited'
-      ? all.slice(-SHOWN_ROWS)
-      : await lastRows(tail, reading, shown, problem === null, limits);
+  const last = await lastRows(text, all, reading, shown, problem === null, limits);
   shown.checkOrder(Date.now() * 1000);
   return {
     reading,
@@ -81,13 +82,14 @@ export async function previewReading(
     shape,
     tapes: shown.tapes,
     first: all.slice(0, SHOWN_ROWS),
-    last: all.length > SHOWN_ROWS ? last : [],
+    last,
     findings: findings.list(),
     sampleRows: rows.length,
     open,
     session: isWhole && rows.length < SAMPLE_ROWS ? shown.sessionGuess() : null,
     hasOffsets: shown.hasOffsets,
     precision: shown.precision,
+    sheets: text.sheets,
     profile: profile?.name ?? null,
     problem,
   };
@@ -208,37 +210,74 @@ class Preview {
   }
 }
 
+/** The beginning of a file as its records are read from it, and its end where that is known. */
+interface TextEnds {
+  start: Uint8Array;
+  end: Uint8Array;
+  /** Whether the start is all of it. */
+  isWhole: boolean;
+  sheet?: string;
+  sheets: string[];
+}
+
+/** The last rows of a file; none where they are among the first, or its end is not known. */
 async function lastRows(
-  tail: Uint8Array,
+  { end, isWhole }: TextEnds,
+  all: readonly PreviewRow[],
   reading: Reading,
   shown: Preview,
   isUsable: boolean,
   limits: FileLimits,
 ): Promise<PreviewRow[]> {
+  const isAll = isWhole && (all.length < SAMPLE_ROWS || reading.layout === 'across');
+  if (isAll) return all.slice(SHOWN_ROWS).slice(-SHOWN_ROWS);
+  const isByLine = isDelimited(reading.format) || reading.format === 'ndjson';
+  if (!isByLine || reading.layout === 'across' || end.length === 0) return [];
+  const lines = end.subarray(end.indexOf(10) + 1);
   const choices = { ...reading, header: false, skip: 0, under: 0 };
-  const { rows } = await proposeReading(tail.subarray(tail.indexOf(10) + 1), choices, limits);
-  const text = new TextDecoder(reading.encoding).decode(tail).replace(/(\r\n|\n|\r)$/, '');
-  const lastLine = text.slice(Math.max(text.lastIndexOf('\n'), text.lastIndexOf('\r')) + 1);
-  // a proposal leaves the last line out, as if it were cut off; here it is the very last
-  const cells = [...rows, lastLine.split(reading.delimiter).map((cell) => cell.trim())];
-  return cells.slice(-SHOWN_ROWS).map((row) => shown.read(row, 0, isUsable));
+  const { rows } = await proposeReading(lines, choices, limits, true);
+  return rows.slice(-SHOWN_ROWS).map((row) => shown.read(row, 0, isUsable));
 }
 
-/** As much of a packed file as its beginning gives, and is looked at. */
-async function unpackedStart(head: Uint8Array, { growth }: FileLimits): Promise<Uint8Array> {
+/** Packed files and spreadsheets are unpacked for it, as far as they are there. */
+async function textEnds(
+  { head, tail }: Pick<PreviewInput, 'head' | 'tail'>,
+  sheet: string | undefined,
+  { growth }: FileLimits,
+): Promise<TextEnds> {
+  refuseOtherSpreadsheets(head);
+  if (!isGzip(head) && !isZip(head)) return { start: head, end: tail, isWhole: tail.length === 0, sheets: [] };
+  if (isSpreadsheet(head) && tail.length > 0)
+    throw new FileError(
+      'too-large',
+      'A spreadsheet of more than 6 MB is not looked into here. Save its sheet as CSV, or send it by HTTP.',
+    );
   const parts: Uint8Array[] = [];
   let bytes = 0;
-  const whole = async function* () {
+  let end: Uint8Array = new Uint8Array(0);
+  const there = async function* () {
     yield head;
   };
+  const text = await openFileText(there(), { growth, mostBytes: Infinity }, sheet);
+  const { sheets } = text;
+  const gathered = (isWhole: boolean) => ({
+    start: new Uint8Array(Buffer.concat(parts)),
+    end,
+    isWhole,
+    sheet: text.sheet,
+    sheets,
+  });
   try {
-    for await (const part of unpacked(whole(), { growth, mostBytes: Infinity })) {
-      parts.push(part);
+    for await (const part of text.chunks) {
+      if (bytes < UNPACKED_BYTES) parts.push(part);
       bytes += part.length;
-      if (bytes >= UNPACKED_BYTES) break;
+      if (bytes >= UNPACKED_BYTES && tail.length > 0) return gathered(false);
+      end = new Uint8Array(Buffer.concat([end, part])).slice(-END_BYTES);
     }
   } catch (error) {
     if (parts.length === 0) throw error; // else it is the beginning that ends, not the file
+    end = new Uint8Array(0);
+    return gathered(false);
   }
-  return new Uint8Array(Buffer.concat(parts));
+  return gathered(bytes === parts.reduce((sum, part) => sum + part.length, 0));
 }

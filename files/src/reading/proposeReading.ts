@@ -4,7 +4,8 @@ import type { FileLimits } from '../fileLimits.js';
 import { openColumnar } from '../formats/columnarRows.js';
 import { dateOrderOf, decimalOf, timesOf, typeOf } from './columnTypes.js';
 import { jsonFormatOf, jsonTable, type JsonLayout } from './jsonTable.js';
-import { REQUIRED, ROLES, type FileFormat, type Reading, type ReadingChoices } from './reading.js';
+import { isAcross, turned } from './across.js';
+import { isDelimited, REQUIRED, ROLES, type FileFormat, type Reading, type ReadingChoices } from './reading.js';
 import { kindOf, named, rolesOf } from './roles.js';
 import { delimitedTable, SAMPLE_ROWS, type SampleTable } from './sampleTable.js';
 
@@ -65,6 +66,7 @@ export async function proposeReading(
     header: table.header,
     skip: table.skip,
     under: table.under,
+    sheet: choices.sheet ?? '',
     path: table.path ?? '',
     layout: table.layout ?? 'rows',
     decimal,
@@ -185,5 +187,13 @@ async function tableOf(
     return { names: file.names, rows, header: true, skip: 0, under: 0, delimiter: ',' };
   }
   const text = textOf(sample, encoding);
-  return format === 'delimited' ? delimitedTable(text, choices, isWhole) : jsonTable(text, format, choices);
+  if (!isDelimited(format)) return jsonTable(text, format === 'ndjson' ? 'ndjson' : 'json', choices);
+  const table = delimitedTable(text, choices, isWhole);
+  const layout = choices.layout ?? (!choices.columns && isAcross(text, table.delimiter) ? 'across' : 'rows');
+  if (layout !== 'across') return table;
+  const { delimiter } = table;
+  return {
+    ...delimitedTable(turned(text, delimiter), { header: true, skip: 0, under: 0, ...choices, delimiter }, true),
+    layout,
+  };
 }

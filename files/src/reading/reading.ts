@@ -2,8 +2,11 @@ import { z } from 'zod';
 
 /** How the text of a file becomes records: proposed from a sample, never imposed. */
 
-export const FileFormat = z.enum(['delimited', 'ndjson', 'json', 'parquet', 'arrow']);
+export const FileFormat = z.enum(['delimited', 'spreadsheet', 'ndjson', 'json', 'parquet', 'arrow']);
 export type FileFormat = z.infer<typeof FileFormat>;
+
+/** Whether a file of a format is read as delimited text. */
+export const isDelimited = (format: FileFormat): boolean => format === 'delimited' || format === 'spreadsheet';
 
 export const TapeKind = z.enum(['ticks', 'quotes', 'bars', 'series']);
 export type TapeKind = z.infer<typeof TapeKind>;
@@ -55,9 +58,12 @@ export const Reading = z.strictObject({
   skip: z.number().int().min(0).max(1000).default(0),
   /** Lines between the header and the first record: units, and others that are no records. */
   under: z.number().int().min(0).max(1000).default(0),
-  /** Where in one value of JSON the records are, as a JSON Pointer; and whether by rows or by columns. */
+  /** The sheet of a spreadsheet. */
+  sheet: z.string().max(100).default(''),
+  /** Where in one value of JSON the records are, as a JSON Pointer. */
   path: z.string().max(400).default(''),
-  layout: z.enum(['rows', 'columns']).default('rows'),
+  /** JSON has its records by rows or by columns; a table has one a row, or its periods across, with a row for each item. */
+  layout: z.enum(['rows', 'columns', 'across']).default('rows'),
   /** The mark before the decimals; the thousands mark is the other one, a space or an apostrophe. */
   decimal: z.enum(['.', ',']),
   dateOrder: z.enum(['year-first', 'day-first', 'month-first']),
@@ -83,6 +89,7 @@ export const ReadingChoices = z.strictObject({
     .optional(),
   skip: z.coerce.number().int().min(0).max(1000).optional(),
   under: z.coerce.number().int().min(0).max(1000).optional(),
+  sheet: z.string().max(100).optional(),
   path: z.string().max(400).optional(),
   layout: Reading.shape.layout.unwrap().optional(),
   decimal: z
@@ -113,7 +120,9 @@ export function choicesOf(reading: Reading): Record<string, string> {
     header: reading.header ? 'yes' : 'no',
     skip: String(reading.skip),
     under: String(reading.under),
-    ...(reading.format === 'json' && { path: reading.path, layout: reading.layout }),
+    ...(reading.format === 'spreadsheet' && { sheet: reading.sheet }),
+    ...(reading.format === 'json' && { path: reading.path }),
+    ...((reading.format === 'json' || isDelimited(reading.format)) && { layout: reading.layout }),
     decimal: reading.decimal === '.' ? 'point' : 'comma',
     dateOrder: reading.dateOrder,
     kind: reading.kind,

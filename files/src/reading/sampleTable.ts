@@ -1,5 +1,5 @@
-import { CsvError, parse } from 'csv-parse/sync';
 import { FileError } from '../fileError.js';
+import { fieldsOfLines } from '../formats/delimitedText.js';
 import { MISSING } from '../records/numberText.js';
 import type { Reading, ReadingChoices } from './reading.js';
 import { roleOfWord } from './headerWords.js';
@@ -44,8 +44,8 @@ export function delimitedTable(text: string, choices: ReadingChoices, isWhole = 
   const header = choices.header ?? (skip === found.skip ? found.header : isHeader(lines.slice(skip), delimiter));
   const under = choices.under ?? (header && !isOtherwise && skip === found.skip ? found.under : 0);
   const body = lines.slice(header ? skip + 1 + under : skip).filter((line) => line.trim() !== '');
-  const rows = cellsOf(body.slice(0, SAMPLE_ROWS), delimiter);
-  const [first = []] = header ? cellsOf([lines[skip] ?? ''], delimiter) : [];
+  const rows = fieldsOfLines(body.slice(0, SAMPLE_ROWS), delimiter);
+  const [first = []] = header ? fieldsOfLines([lines[skip] ?? ''], delimiter) : [];
   if (rows.length === 0 && first.length === 0)
     throw new FileError('empty-file', 'The file holds no line that is not empty.');
   const width = Math.max(first.length, ...rows.slice(0, 50).map((row) => row.length));
@@ -58,27 +58,7 @@ export function delimitedTable(text: string, choices: ReadingChoices, isWhole = 
 
 const isNote = (line: string): boolean => line.startsWith('#') || line.trim() === '';
 
-/** Fields of lines. Quotes that do not close, as where a sample cuts them off, are no reason to give up. */
-function cellsOf(lines: readonly string[], delimiter: Reading['delimiter']): string[][] {
-  if (delimiter === ' ') return lines.map((line) => line.trim().split(/[ \t]+/));
-  // without quotes a line is no more than its fields; a parser is begun anew for each call
-  if (!lines.some((line) => line.includes('"')))
-    return lines.filter((line) => line.trim() !== '').map((line) => line.split(delimiter).map((cell) => cell.trim()));
-  try {
-    return parse(lines.join('\n'), {
-      delimiter,
-      relax_column_count: true,
-      relax_quotes: true,
-      trim: true,
-      skip_empty_lines: true,
-    });
-  } catch (error) {
-    if (!(error instanceof CsvError)) throw error;
-    return lines.map((line) => line.split(delimiter).map((cell) => cell.trim().replaceAll('"', '')));
-  }
-}
-
-const fieldsOf = (line: string, delimiter: Reading['delimiter']): string[] => cellsOf([line], delimiter)[0] ?? [];
+const fieldsOf = (line: string, delimiter: Reading['delimiter']): string[] => fieldsOfLines([line], delimiter)[0] ?? [];
 
 /** Where the header is, if there is one, and where the records begin: the first two lines of the usual width with values. */
 function layoutOf(
@@ -127,7 +107,7 @@ function layoutOf(
 
 /** Whether the first of some lines names the columns of the others. */
 function isHeader(lines: readonly string[], delimiter: Reading['delimiter']): boolean {
-  const [first = [], ...rest] = cellsOf(lines.filter((line) => line.trim() !== '').slice(0, 6), delimiter);
+  const [first = [], ...rest] = fieldsOfLines(lines.filter((line) => line.trim() !== '').slice(0, 6), delimiter);
   const isKnown = first.some((cell) => roleOfWord(cell) !== undefined);
   if (first.some((cell) => isValue(cell))) return false;
   return isKnown || rest.some((row) => row.some((cell) => isValue(cell)));
@@ -138,7 +118,7 @@ function delimiterOf(lines: readonly string[]): Reading['delimiter'] {
   let best: Reading['delimiter'] = ',';
   let bestShare = 0;
   for (const delimiter of DELIMITERS) {
-    const counts = cellsOf(lines, delimiter).map(({ length }) => length);
+    const counts = fieldsOfLines(lines, delimiter).map(({ length }) => length);
     const usual = [...counts].sort((a, b) => a - b)[counts.length >> 1];
     // spaces stand within fields too: they divide only where nothing else does
     const needed = delimiter === ' ' ? Math.max(bestShare, 0.5) : bestShare;

@@ -41,7 +41,7 @@ function service() {
       rule,
       flagged: { shown: true, count },
       calendar: { zone: 'UTC' },
-      tapes: [{ name: 'KELP', numbers: [] }],
+      tapes: [{ name: 'KELP', kind: 'ticks', columns: [], numbers: [] }],
     });
   const evaluate = (job: number, bars: number) =>
     heard.hear({

@@ -1,4 +1,5 @@
 import { BAR_COLUMNS, firstRowFrom, frameOf, makeCalendar, parseBarRule, type OtherThread } from '@jaunty-ledger/core';
+import { fittingRule } from '$lib/api/fittingRule';
 import { makeProblem, Refusal } from '$lib/api/problems';
 import { barsOf, wordsOf } from '$lib/arrow/barTable';
 import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
@@ -107,12 +108,17 @@ export class ComputeService {
       [found, marked] = await asked();
     if (job !== this.latestOpen) throw new Stopped();
     const ours = makeCalendar(calendar);
-    const load = async (name: string) =>
-      frameOf(barsOf((await this.tableAt(barsPath(name, rule, flagged.shown))).table), ours, { rule });
+    const load = async (name: string) => {
+      const other = tapes.find((one) => one.name === name);
+      const fitting = other ? fittingRule(rule, other) : rule;
+      return frameOf(barsOf((await this.tableAt(barsPath(name, fitting, flagged.shown))).table), ours, {
+        rule: fitting,
+      });
+    };
     const names = new Map(
       tapes
         .filter(({ name }) => name !== tape)
-        .map(({ name, numbers }) => [name, numbers.length > 0 ? new Set([...BAR_COLUMNS, ...numbers]) : BAR_COLUMNS]),
+        .map(({ name, numbers }) => [name, new Set([...BAR_COLUMNS, ...numbers.map((column) => column.name)])]),
     );
     const bars = barsOf(found.table);
     this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule }), { names, load }) };

@@ -1,3 +1,4 @@
+import type { RuleSource } from '$lib/api/fittingRule';
 import type { Bars, CalendarOptions, PartRole, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
 
@@ -52,10 +53,7 @@ export type Drawn = Extract<EntryResult, { state: 'drawn' }>;
 export type Wrong = Extract<EntryResult, { state: 'wrong' }>;
 
 /** A tape on the shelf, and what its bars have beside the columns of all bars. */
-export interface ShelfTape {
-  name: string;
-  numbers: string[];
-}
+export type ShelfTape = RuleSource & { name: string };
 
 /** All that crosses. Buffers are transferred, not copied: the sender loses them. */
 export type ToWorker =

@@ -14,6 +14,10 @@
   const rule = $derived(parseBarRule(document.body.rule));
   const change = (parts: Partial<BarRule>) => session.setRule(withParts(document.body.rule, parts));
   const knowsSides = $derived(tape?.columns.includes('side') ?? false);
+  /** The column of adjusted closes, if there is one. */
+  const adjusting = $derived(
+    rule.adjusted ?? (tape?.kind === 'bars' ? tape.numbers.find(({ name }) => /adj/i.test(name))?.name : undefined),
+  );
   const byTime = $derived(isTimed(rule.kind));
   /** Records that no bar of the session holds. */
   const hidden = $derived(tape ? recordsOutside(tape) : 0);
@@ -29,12 +33,16 @@
     class="word"
     aria-label="Tape"
     value={document.body.tape}
-    onchange={(event) => document.setTape(event.currentTarget.value)}
+    onchange={(event) => session.setTape(event.currentTarget.value)}
   >
     {#each session.tapes as { name } (name)}<option value={name}>{name}</option>{/each}
   </select>
   {records} as
-  <RuleControl rule={document.body.rule} setRule={(text) => session.setRule(text)} /> bars,
+  <RuleControl
+    rule={document.body.rule}
+    columns={tape?.numbers.map(({ name }) => name).filter((name) => name !== rule.adjusted) ?? []}
+    setRule={(text) => session.setRule(text)}
+  /> bars,
   {#if hours}
     <select
       class="word"
@@ -86,6 +94,26 @@
       <option value="mid">the mid</option>
       <option value="bid">the bid</option>
       <option value="ask">the ask</option>
+    </select>{/if}{#if tape?.kind === 'series'}, each
+    <select
+      class="word"
+      aria-label="Values of a bar"
+      value={rule.take}
+      onchange={(event) => change({ take: event.currentTarget.value as BarRule['take'] })}
+    >
+      <option value="last">the last of its values</option>
+      <option value="first">the first of its values</option>
+      <option value="sum">the sum of its values</option>
+      <option value="mean">the mean of its values</option>
+    </select>{/if}{#if adjusting}, prices
+    <select
+      class="word"
+      aria-label="Prices"
+      value={rule.adjusted ?? ''}
+      onchange={(event) => change({ adjusted: event.currentTarget.value || undefined })}
+    >
+      <option value="">as traded</option>
+      <option value={adjusting}>adjusted by {adjusting}</option>
     </select>{/if}{#if flagged > 0}, {flagged.toLocaleString('en')} flagged {flagged === 1 ? 'record' : 'records'}
     <select
       class="word"

@@ -1,11 +1,17 @@
 <script lang="ts">
   import { tick } from 'svelte';
-  import { kindPhrase, parseBarRule } from '@jaunty-ledger/core';
+  import { kindPhrase, parseBarRule, TAKES, type Take } from '@jaunty-ledger/core';
   import ComplaintText from './Complaint.svelte';
   import type { Complaint } from './complaint';
-  import { RULE_CHOICES, withKind } from './rulePhrase';
+  import { RULE_CHOICES, withKind, withTakeOf } from './rulePhrase';
 
-  let { rule, setRule }: { rule: string; setRule: (text: string) => Complaint | undefined } = $props();
+  interface Props {
+    rule: string;
+    /** Further columns of numbers that the records have. */
+    columns: readonly string[];
+    setRule: (text: string) => Complaint | undefined;
+  }
+  let { rule, columns, setRule }: Props = $props();
 
   let isOpen = $state(false);
   let text = $state('');
@@ -14,7 +20,9 @@
   let button = $state<HTMLButtonElement>();
   let panel = $state<HTMLElement>();
 
-  const phrase = $derived(kindPhrase(parseBarRule(rule).kind));
+  const parsed = $derived(parseBarRule(rule));
+  const phrase = $derived(kindPhrase(parsed.kind));
+  const takeOf = (column: string): Take => (Object.hasOwn(parsed.takes, column) ? parsed.takes[column] : 'last');
 
   async function open(): Promise<void> {
     text = rule;
@@ -87,6 +95,20 @@
                 class="aside"
                 class:chosen={rule.startsWith(choice)}
                 onclick={() => apply(withKind(rule, choice))}>{choice}</button
+              >
+            {/each}
+          </dd>
+        {/each}
+        {#each columns as column (column)}
+          <dt>{column}</dt>
+          <dd role="group" aria-label="{column} of a bar">
+            {#each TAKES as take (take)}
+              <button
+                type="button"
+                class="aside"
+                class:chosen={takeOf(column) === take}
+                aria-pressed={takeOf(column) === take}
+                onclick={() => apply(withTakeOf(rule, column, take))}>{take}</button
               >
             {/each}
           </dd>

@@ -80,9 +80,10 @@ export class LedgerDocument {
     this.told.bars();
   }
 
-  setTape(name: string): void {
+  setTape(name: string, rule: string): void {
     this.edit(() => {
       this.body.tape = name;
+      this.body.rule = rule;
       this.body.view = null;
     });
     this.told.bars();

@@ -1,4 +1,5 @@
 import { BAR_COLUMNS, BarRuleError, makeCalendar, parseBarRule, printBarRule, rfc3339 } from '@jaunty-ledger/core';
+import { fittingRule } from '$lib/api/fittingRule';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import type { Ledger, LedgerBody, NewLedger } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
@@ -83,9 +84,11 @@ export class LedgerSession {
     this.status = this.view.bars ? this.status : 'loading';
     try {
       const options = calendarOptions(tape);
-      const shelf = this.tapes.map(({ name: other, numbers }) => ({
-        name: other,
-        numbers: numbers.map((column) => column.name),
+      const shelf = this.tapes.map((one) => ({
+        name: one.name,
+        kind: one.kind,
+        columns: one.columns,
+        numbers: one.numbers,
       }));
       const bars = await this.results.load(name, rule, { shown: flagged, count: tape.flagged }, options, shelf);
       if (!bars) return; // another choice came in between
@@ -96,6 +99,13 @@ export class LedgerSession {
     } catch (error) {
       this.fail(error instanceof Refusal ? error.problem.detail : String(error));
     }
+  }
+
+  /** Another tape; of the rule stays what its records can answer. */
+  setTape(name: string): void {
+    const tape = this.tapes.find((one) => one.name === name);
+    const { rule } = this.document.body;
+    this.document.setTape(name, tape ? fittingRule(rule, tape) : rule);
   }
 
   /** Another bar rule. @returns what is wrong with it, if anything is */

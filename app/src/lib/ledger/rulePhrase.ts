@@ -1,8 +1,15 @@
-import { BarRuleError, parseBarRule, printBarRule, type BarRule } from '@jaunty-ledger/core';
+import { BarRuleError, parseBarRule, printBarRule, type BarRule, type Take } from '@jaunty-ledger/core';
 
 /** A rule with some of its parts changed, in its canonical form. */
 export const withParts = (rule: string, parts: Partial<BarRule>): string =>
   printBarRule({ ...parseBarRule(rule), ...parts });
+
+/** Another value of a bar for one of the further columns. */
+export function withTakeOf(rule: string, column: string, take: Take): string {
+  const others = Object.entries(parseBarRule(rule).takes).filter(([name]) => name !== column);
+  const own: [string, Take][] = take === 'last' ? [] : [[column, take]];
+  return withParts(rule, { takes: Object.fromEntries([...others, ...own]) });
+}
 
 /** Another kind with the options that still have an effect. */
 export function withKind(rule: string, kind: string): string {

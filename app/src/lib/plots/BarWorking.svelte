@@ -32,9 +32,10 @@
 
   const bars = $derived(view.bars!);
   const { kind, priceDecimals } = $derived(view.tape);
-  const records = $derived(page && barRecords(kind, parseBarRule(view.source.rule), page));
+  const rule = $derived(parseBarRule(view.source.rule));
+  const records = $derived(page && barRecords(kind, rule, page));
   const count = $derived(records?.close.length ?? 0);
-  const lines = $derived(reckoned(kind, records ?? NO_RECORDS, page ?? NO_PAGE));
+  const lines = $derived(reckoned(kind, rule, records ?? NO_RECORDS, page ?? NO_PAGE));
   const isWhole = $derived(page !== undefined && !page.more);
   const hasSizes = $derived((records?.size.length ?? 0) > 0);
   // the middle of two quotes has a place more than they have

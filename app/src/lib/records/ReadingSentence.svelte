@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Reading } from '@jaunty-ledger/files/reading/reading';
+  import { isDelimited, type Reading } from '@jaunty-ledger/files/reading/reading';
   import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import type { IntakeSession } from './intakeSession.svelte';
 
@@ -7,6 +7,7 @@
 
   const reading = $derived(preview.reading);
   const isText = $derived(reading.format === 'delimited');
+  const isTable = $derived(isDelimited(reading.format));
   /** A date of the file, as it stands. */
   const written = $derived.by(() => {
     const at = reading.columns.findIndex(({ role }) => role === 'time' || role === 'date');
@@ -15,6 +16,7 @@
   const formatText = $derived(
     {
       delimited: '',
+      spreadsheet: 'a spreadsheet, ',
       ndjson: 'JSON lines, ',
       json: reading.layout === 'columns' ? 'JSON by columns, ' : `JSON${reading.path ? ` at ${reading.path}` : ''}, `,
       parquet: 'a Parquet file, ',
@@ -55,6 +57,17 @@
     ['day-first', 'the day first'],
     ['month-first', 'the month first'],
   ]);
+  const LAYOUT = choice('layout', 'Where its periods stand', [
+    ['rows', 'a row each'],
+    ['across', 'across, a column each'],
+  ]);
+  const SHEET = $derived(
+    choice(
+      'sheet',
+      'The sheet',
+      preview.sheets.map((sheet) => [sheet, sheet]),
+    ),
+  );
   const ENCODING = choice('encoding', 'The encoding', [
     ['utf-8', 'UTF-8'],
     ['utf-16le', 'UTF-16'],
@@ -78,11 +91,11 @@
 {/snippet}
 
 <p class="sentence">
-  It is read as {formatText}{@render control(KIND)}{#if isText}, parted by {@render control(DELIMITER)}; its first line {@render control(
-      HEADER,
-    )}{/if}; decimals follow a {@render control(DECIMAL)}; dates have {@render control(ORDER)}{#if isText}; in {@render control(
-      ENCODING,
-    )}{/if}.
+  It is read as {formatText}{#if preview.sheets.length > 0}of the sheet {@render control(SHEET)}:
+  {/if}{@render control(KIND)}{#if isText}, parted by {@render control(DELIMITER)}{/if}{#if isTable}; its periods have {@render control(
+      LAYOUT,
+    )}{/if}{#if isTable && reading.layout !== 'across'}; its first line {@render control(HEADER)}{/if}; decimals follow
+  a {@render control(DECIMAL)}; dates have {@render control(ORDER)}{#if isText}; in {@render control(ENCODING)}{/if}.
   {#if preview.profile}<span class="note">As kept under “{preview.profile}”.</span>{/if}
 </p>
 {#if preview.open.includes('dateOrder')}

@@ -68,7 +68,7 @@ export class IntakeSession {
   choose(change: Partial<Reading>): void {
     const all = choicesOf({ ...this.preview!.reading, ...change });
     // another delimiter, encoding or header makes other columns: their roles are proposed again
-    const isOther = 'delimiter' in change || 'header' in change || 'encoding' in change || 'kind' in change;
+    const isOther = ['delimiter', 'header', 'encoding', 'kind', 'sheet', 'layout'].some((name) => name in change);
     if (isOther) delete this.choices.columns;
     for (const name of Object.keys(change)) this.choices[name] = all[name];
     this.lookSoon();
@@ -138,7 +138,7 @@ export class IntakeSession {
 
   private async load(): Promise<void> {
     const { file } = this;
-    await this.take(/\.(parquet|arrow|feather|gz|zip)$/i.test(file.name) ? WHOLE_BYTES : HEAD_BYTES);
+    await this.take(/\.(parquet|arrow|feather|gz|zip|xlsx|xlsm)$/i.test(file.name) ? WHOLE_BYTES : HEAD_BYTES);
     await this.lookNow();
     const mayHaveMore = this.preview?.reading.layout === 'columns' && this.tail !== '';
     if (!mayHaveMore || file.size > WHOLE_BYTES) return;

@@ -1,14 +1,16 @@
 import { makeCalendar, parseBarRule, printBarRule, rfc3339, type Calendar } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/reading';
+import { isDelimited, type Reading, type ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import { calendarOptions, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
+import { openFileText } from '@jaunty-ledger/files/formats/fileText';
 import { openColumnar, readColumnar } from '@jaunty-ledger/files/formats/columnarRows';
-import { asUtf8, unpacked } from '@jaunty-ledger/files/formats/decoding';
+import { asUtf8 } from '@jaunty-ledger/files/formats/decoding';
 import { DelimitedRows, type RowSource } from '@jaunty-ledger/files/formats/delimitedRows';
 import { Findings, LeftOutRoom, type LeftOutLine } from '@jaunty-ledger/files/checks/findings';
 import { JsonLines, JsonValue, MOST_COLUMN_BYTES } from '@jaunty-ledger/files/formats/jsonRows';
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
 import { proposeReading, requireDecided, requireUsable } from '@jaunty-ledger/files/reading/proposeReading';
+import { turned } from '@jaunty-ledger/files/reading/across';
 import { plainName } from '@jaunty-ledger/files/reading/roles';
 import { ORDERED_CHECKS } from '@jaunty-ledger/files/checks/recordChecks';
 import { RecordReader, type LineTaker } from '@jaunty-ledger/files/records/recordReader';
@@ -74,7 +76,11 @@ export class FileImport {
    * @throws {Refusal} where it cannot be read
    */
   async read(file: AsyncIterable<Uint8Array>, taken: Taken): Promise<void> {
-    const plain = unpacked(file, this.unpacking)[Symbol.asyncIterator]();
+    const text = await openFileText(file, this.unpacking, this.choices.sheet);
+    const plain = text.chunks[Symbol.asyncIterator]();
+    // what the file is, is no choice
+    const own: ReadingChoices = text.sheet === undefined ? {} : { format: 'spreadsheet', sheet: text.sheet };
+    const choices = { ...this.choices, ...own };
     let sample = await sampleOf(plain, SAMPLE_BYTES);
     if (sample.length === 0)
       throw refuse(
@@ -83,11 +89,11 @@ export class FileImport {
       );
     const isColumnar = /^(PAR1|ARROW1|\xff\xff\xff\xff)/.test(new TextDecoder('latin1').decode(sample.subarray(0, 8)));
     if (isColumnar) return this.readColumnar(sample, plain, taken);
-    let proposal = await proposeReading(sample, this.choices, this.limits, sample.length < SAMPLE_BYTES);
-    if (proposal.reading.layout === 'columns' && sample.length >= SAMPLE_BYTES) {
-      // the second column may begin beyond what was looked at
+    let proposal = await proposeReading(sample, choices, this.limits, sample.length < SAMPLE_BYTES);
+    if (proposal.reading.layout !== 'rows' && sample.length >= SAMPLE_BYTES) {
+      // the second column, or the last item, may begin beyond what was looked at
       sample = await sampleOf(plain, MOST_COLUMN_BYTES, sample);
-      proposal = await proposeReading(sample, this.choices, this.limits, true);
+      proposal = await proposeReading(sample, choices, this.limits, true);
     }
     const { reading, names } = proposal;
     requireDecided(proposal);
@@ -97,13 +103,14 @@ export class FileImport {
       taker: LineTaker,
       between: (through: Uint8Array) => Promise<void>,
     ) => {
-      const rows: RowSource =
-        reading.format === 'delimited'
-          ? new DelimitedRows(reading, taker)
-          : reading.format === 'json'
-            ? new JsonValue(taker, names, reading)
-            : new JsonLines(taker, names);
-      for await (const chunk of asUtf8(chunks, reading.encoding)) {
+      const rows: RowSource = isDelimited(reading.format)
+        ? new DelimitedRows(reading, taker)
+        : reading.format === 'json'
+          ? new JsonValue(taker, names, reading)
+          : new JsonLines(taker, names);
+      // what was turned is UTF-8 already
+      const encoding = reading.layout === 'across' ? 'utf-8' : reading.encoding;
+      for await (const chunk of asUtf8(chunks, encoding)) {
         await rows.push(chunk);
         this.lines = rows.lines;
         await between(chunk);
@@ -111,7 +118,8 @@ export class FileImport {
       await rows.end();
       this.lines = rows.lines;
     };
-    const whole = withFirst(sample, plain);
+    const whole =
+      reading.layout === 'across' ? turnedText(withFirst(sample, plain), reading) : withFirst(sample, plain);
     if (this.mayAskForLines) this.copy = await FileCopy.open(this.folder);
     await readLines(this.copy?.keep(whole) ?? whole, records, (through) => this.between(taken, through));
     await this.finish((picker) => readLines(this.copy!.again(), picker, async () => taken(this.rows)));
@@ -330,6 +338,26 @@ async function sampleOf(
     bytes += next.value.length;
   }
   return new Uint8Array(Buffer.concat(parts));
+}
+
+/** The text of a table with its periods across as one with a row for each. @throws {Refusal} where it is too long for that */
+async function* turnedText(
+  chunks: AsyncIterable<Uint8Array>,
+  { encoding, delimiter }: Reading,
+): AsyncGenerator<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  let bytes = 0;
+  for await (const part of chunks) {
+    bytes += part.length;
+    if (bytes > MOST_COLUMN_BYTES)
+      throw refuse(
+        'too-large',
+        'A table with its periods across is read up to 64 MB. Is it one? Say `layout=rows` if not.',
+      );
+    parts.push(part);
+  }
+  const text = new TextDecoder(encoding).decode(Buffer.concat(parts)).replace(/^\uFEFF/, '');
+  yield new TextEncoder().encode(turned(text, delimiter));
 }
 
 async function* withFirst(first: Uint8Array, rest: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {

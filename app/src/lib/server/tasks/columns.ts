@@ -10,6 +10,7 @@ import {
   type Frame,
   type OtherThread,
 } from '@jaunty-ledger/core';
+import { fittingRule } from '$lib/api/fittingRule';
 import { calendarOptions } from '$lib/api/tapes';
 import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
@@ -82,7 +83,7 @@ async function otherFrames(
   const calendar = makeCalendar(calendarOptions(tape));
   for (const one of tapes) {
     if (!read.has(one.name)) continue;
-    const other = await bars.of(one, { rule, flagged }, course);
+    const other = await bars.of(one, { rule: fittingRule(rule, one), flagged }, course);
     frames.push([one.name, frameOf(other.bars, calendar, { rule: other.rule })]);
   }
   return Object.fromEntries(frames);

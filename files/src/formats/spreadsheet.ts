@@ -1,0 +1,88 @@
+import { unzip } from 'fflate';
+import readWorkbook, { InvalidInputError, InvalidSpreadsheetError } from 'read-excel-file/universal';
+import { FileError } from '../fileError.js';
+import { refuseGrowth, type Unpacking } from './decoding.js';
+import { delimitedText } from './delimitedText.js';
+
+/** A spreadsheet is held whole while it is read. */
+export const MOST_SPREADSHEET_BYTES = 64 << 20;
+
+/** One sheet of a spreadsheet as delimited text, and the names of all of them. */
+export interface SheetText {
+  text: Uint8Array;
+  sheet: string;
+  sheets: string[];
+}
+
+/** Names that the first part of an Office Open XML file has; any other zip begins with a file of the user's own. */
+const FIRST_PART = /^(\[Content_Types\]\.xml|_rels\/|xl\/|docProps\/)/;
+
+/** Whether a zip begins as a spreadsheet does. @param start  its first bytes */
+export const isSpreadsheet = (start: Uint8Array): boolean => FIRST_PART.test(firstName(start));
+
+/** @throws {FileError} for spreadsheets of older and other forms, which are not read */
+export function refuseOtherSpreadsheets(start: Uint8Array): void {
+  const isOlder = start[0] === 0xd0 && start[1] === 0xcf && start[2] === 0x11 && start[3] === 0xe0;
+  if (isOlder || firstName(start) === 'mimetype')
+    throw new FileError(
+      'unreadable-lines',
+      'A spreadsheet of this form is not read. Save it as an Office Open XML workbook (.xlsx) or as CSV.',
+    );
+}
+
+/** The name of the first file in a zip; empty where there is none. */
+function firstName(start: Uint8Array): string {
+  if (start[0] !== 0x50 || start[1] !== 0x4b || start[2] !== 3 || start.length < 30) return '';
+  const length = start[26] + 256 * start[27];
+  return new TextDecoder('latin1').decode(start.subarray(30, 30 + length));
+}
+
+/**
+ * Reads one sheet of an Office Open XML workbook.
+ * @param wanted  its name; the first sheet with at least two rows where it is not said
+ * @throws {FileError} where the file is damaged, unpacks to too much, or has no such sheet
+ */
+export async function readSheet(file: Uint8Array, wanted: string | undefined, bounds: Unpacking): Promise<SheetText> {
+  refuseGrowth(file.length, await unpackedBytes(file), bounds);
+  const workbook = await readWorkbook(file.slice().buffer, { trim: true }).catch((cause: unknown) => {
+    throw damaged(cause);
+  });
+  const sheets = workbook.map(({ sheet }) => sheet);
+  const chosen =
+    wanted === undefined || wanted === ''
+      ? (workbook.find(({ data }) => data.length > 1) ?? workbook[0])
+      : workbook.find(({ sheet }) => sheet === wanted);
+  if (!chosen)
+    throw new FileError('invalid-query', `The spreadsheet has no sheet ${wanted}; it has ${sheets.join(', ')}.`);
+  const rows = chosen.data.map((row) => row.map((cell) => cellText(cell)));
+  return { text: new TextEncoder().encode(delimitedText(rows, ',')), sheet: chosen.sheet, sheets };
+}
+
+/** What all of a zip unpacks to, as it says itself. */
+function unpackedBytes(file: Uint8Array): Promise<number> {
+  let bytes = 0;
+  const filter = ({ originalSize }: { originalSize: number }) => {
+    bytes += originalSize;
+    return false;
+  };
+  return new Promise((resolve, reject) =>
+    unzip(file, { filter }, (error) => (error ? reject(damaged(error)) : resolve(bytes))),
+  );
+}
+
+function damaged(cause: unknown): unknown {
+  if (cause instanceof InvalidInputError || cause instanceof InvalidSpreadsheetError || cause instanceof Error)
+    return new FileError('broken-body', `The spreadsheet is damaged: ${cause.message.slice(0, 200)}.`, { cause });
+  return cause;
+}
+
+/** Dates of a spreadsheet have no zone: they are told without one. What lies in the first day is a time of day. */
+function cellText(cell: unknown): string {
+  if (cell === null || cell === undefined) return '';
+  if (!(cell instanceof Date)) return String(cell);
+  if (Number.isNaN(cell.getTime())) return '';
+  const [date, clock] = cell.toISOString().replace('Z', '').split('T');
+  if (cell.getUTCFullYear() < 1900) return clock.replace(/\.000$/, '');
+  if (clock === '00:00:00.000') return date;
+  return `${date} ${clock.replace(/\.000$/, '')}`;
+}
