@@ -416,4 +416,27 @@ describe('further columns of numbers', () => {
     expect(columns).toMatchObject({ open_interest: [100, 110], m: [null, 105], o: [200, 220] });
     expect(columns.w).toHaveLength(2);
   });
+
+  it('come to what the rule says in a bar, as single values and prices do; other tapes take what they have of it', async () => {
+    const columnsOf = async (tape: string, rule: string, entries: string[]) => {
+      const body = JSON.stringify({ tape, bars: rule, entries });
+      return (await (await fetch(`${origin}/api/columns`, { method: 'POST', body })).json()).columns;
+    };
+    const rule = '1 week, take open_interest: sum, adjusted: open_interest';
+    expect(await columnsOf('FURTHER', rule, ['k = KELP_days.close', 'o = OTHER_FURTHER.close'])).toMatchObject({
+      open_interest: [210],
+      close: [110],
+      open: [(84 * 100) / 84.5],
+      o: [220],
+    });
+    await post('name=LANDED', 'day,landed\n2026-01-30,1\n2026-01-31,4\n2026-02-01,0\n2026-02-02,-2\n');
+    const sums = await columnsOf('LANDED', '1 month, take: sum', ['x = close']);
+    const daily = await columnsOf('LANDED', '1 day', ['x = sum(close, this month)']);
+    expect([sums.x, daily.x]).toEqual([
+      [5, -2],
+      [1, 5, 0, -2],
+    ]);
+    const refused = await fetch(`${origin}/api/tapes/KELP/bars?rule=1 day, adjusted: weight`);
+    expect([refused.status, (await refused.json()).detail]).toEqual([400, expect.stringContaining('no further ones')]);
+  });
 });

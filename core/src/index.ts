@@ -10,7 +10,7 @@ export {
 export { Zone, type WallKind } from './time/zone.js';
 export * from './time/instant.js';
 export { periodStart, type PeriodUnit } from './time/periods.js';
-export { instantOf, rfc3339, toldText } from './time/rfc3339.js';
+export { instantOf, periodInstant, periodNumber, rfc3339, toldText } from './time/rfc3339.js';
 export { SessionSeeker, type SessionGuess } from './time/sessionGuess.js';
 export { TimeReader } from './time/timeText.js';
 export { PRECISIONS, readClockText, type DateOrder, type Precision } from './time/datedText.js';

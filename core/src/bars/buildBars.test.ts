@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeCalendar } from '../time/calendar.js';
+import { periodInstant, periodNumber } from '../time/rfc3339.js';
 import type { Ticks } from '../records/ticks.js';
 import { parseBarRule } from './barRule.js';
 import { TAKES, type Take } from './barKind.js';
@@ -130,6 +131,14 @@ describe('bars of any kind', () => {
         expectSame({ ...bars, numbers: undefined }, buildBars(before, rule, calendars.whole));
       }),
     ));
+
+  it('of records that are only numbered are one a period, or so many', () => {
+    const numbered = makeCalendar({ zone: 'UTC', undated: true });
+    const source = { time: Float64Array.of(1, 2, 3, 5).map(periodInstant), price: Float64Array.of(4, 5, 6, 7) };
+    expect(Array.from(buildBars(source, parseBarRule('1 day'), numbered).time, periodNumber)).toEqual([1, 2, 3, 5]);
+    expect([...buildBars(source, parseBarRule('2 trades'), numbered).close]).toEqual([5, 7]);
+    expect(() => buildBars(source, parseBarRule('1 month'), numbered)).toThrow(/period numbers and no dates/);
+  });
 
   it('refuse columns that the records do not have, and to take single values of bars', () => {
     const [source] = fc.sample(ticks, 1);

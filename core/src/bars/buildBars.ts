@@ -1,4 +1,4 @@
-import { requireRising } from '../arguments.js';
+import { ArgumentError, requireRising } from '../arguments.js';
 import type { Quotes, Ticks } from '../records/ticks.js';
 import type { Calendar } from '../time/calendar.js';
 import { isTimed, type BarRule } from './barKind.js';
@@ -6,6 +6,7 @@ import type { Bars, BuiltBars } from './bars.js';
 import type { BlockBuilder } from './blockBuilder.js';
 import { BuildCourse } from './buildCourse.js';
 import { fillEmpty } from './emptyIntervals.js';
+import { printKind } from './phrase.js';
 import { recordsOf, SINGLE_VALUES } from './records.js';
 import { RunningBarBuilder } from './runningBars.js';
 import { TimeBarBuilder } from './timeBars.js';
@@ -28,6 +29,7 @@ export class BarBuilder {
     private readonly course = new BuildCourse(),
   ) {
     const { kind } = rule;
+    refuseDates(rule, calendar);
     this.builder = isTimed(kind)
       ? new TimeBarBuilder(timedKind(kind).intervals(kind, calendar, rule.allHours), course)
       : new RunningBarBuilder(kind, rule, calendar, course);
@@ -53,11 +55,23 @@ export class BarBuilder {
   }
 }
 
+/** @throws {ArgumentError} for bars by the clock or the calendar of records that are only numbered */
+function refuseDates({ kind }: BarRule, { undated }: Calendar): void {
+  if (undated && isTimed(kind) && printKind(kind) !== '1 day')
+    throw new ArgumentError(
+      'rule',
+      '`1 day` for a bar a period, or so many `trades`: the records have period numbers and no dates',
+      printKind(kind),
+    );
+}
+
 /** Bars whose prices are what the rule takes of single values, if it takes that. */
 function withSingleValues(bars: BuiltBars): BuiltBars {
   if (!bars.texts || !(SINGLE_VALUES in bars.texts)) return bars;
   const { [SINGLE_VALUES]: values, ...texts } = bars.texts;
-  return { ...bars, open: values, high: values, low: values, close: values, texts };
+  // each a column of its own: a writer takes one that stands four times for one
+  const [open, high, low] = [values.slice(), values.slice(), values.slice()];
+  return { ...bars, open, high, low, close: values, texts };
 }
 
 /** Bars whose numbers stand apart from their words. */

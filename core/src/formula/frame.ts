@@ -20,9 +20,10 @@ export interface Frame {
 }
 
 /** The names that formulas on a frame may use. */
-export const namesOf = ({ columns, texts = {}, others = {} }: Frame): KnownNames => ({
+export const namesOf = ({ columns, texts = {}, others = {}, calendar }: Frame): KnownNames => ({
   columns: Object.keys(columns),
   texts: Object.keys(texts),
+  undated: calendar?.undated,
   others: new Map(Object.entries(others).map(([name, other]) => [name, new Set(Object.keys(other.columns))])),
 });
 

@@ -71,3 +71,20 @@ describe('names that every object has', () => {
     expect(refusal('close on 5 toString')).toThrow('`toString` is no unit for bars');
   });
 });
+
+describe('on rows that are only numbered', () => {
+  const refusal = (entry: string) =>
+    planEach([entry], { columns, undated: true, others: new Map() }).errors.get(0)?.message ?? 'planned';
+
+  it.each([
+    'mean(close, 30 days)',
+    'sum(volume, this month)',
+    'close on 1 week',
+    'mean(close, 20 bars, each: session)',
+    'log(mean(close, [10, 20] minutes))',
+  ])('%s needs dates', (entry) => expect(refusal(entry)).toMatch(/needs dates; .* count rows, as in `20 bars`/));
+
+  it.each(['mean(close, 20 bars)', 'ema(close, [10, 20] bars)', 'sum(volume, all)'])('%s does not', (entry) =>
+    expect(refusal(entry)).toBe('planned'),
+  );
+});

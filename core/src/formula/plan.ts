@@ -8,7 +8,7 @@ import { fanMembers } from './fan.js';
 import { parseEntry } from './parser.js';
 import { printFormula } from './print.js';
 import { reachOf } from './reach.js';
-import { FormulaError, namesIn, type EntryNode, type Node, type Span } from './tree.js';
+import { childrenOf, fail, FormulaError, namesIn, type EntryNode, type Node, type Span } from './tree.js';
 
 /** One column to be: what an entry, or a member of its fan, says, with every name looked up. */
 export interface Plan {
@@ -40,6 +40,8 @@ export interface KnownNames {
   /** Text columns, by which `each` may group. */
   texts?: Iterable<string>;
   others?: ReadonlyMap<string, ReadonlySet<string>>;
+  /** Whether the rows have no dates, so that nothing may go by clock or calendar. */
+  undated?: boolean;
 }
 
 /** What became of some entries. */
@@ -63,7 +65,7 @@ export function planEntries(entries: readonly string[], names: KnownNames): Plan
 
 /** As `planEntries`, but an entry that cannot be used is told of and does not keep the others from being planned. */
 export function planEach(entries: readonly string[], names: KnownNames): Planned {
-  return new Planner(entries, new Set(names.columns), new Set(names.texts), names.others).planAll();
+  return new Planner(entries, new Set(names.columns), new Set(names.texts), names.others, names.undated).planAll();
 }
 
 interface ParsedEntry extends EntryNode {
@@ -86,11 +88,13 @@ class Planner {
     private readonly columns: ReadonlySet<string>,
     private readonly texts: ReadonlySet<string>,
     private readonly others: ReadonlyMap<string, ReadonlySet<string>> | undefined,
+    private readonly undated = false,
   ) {
     entries.forEach((text, index) => {
       const named = /^\s*([A-Za-z_]\w*)\s*=(?!=)/.exec(text)?.[1];
       const isRead = this.attempt(index, text, () => {
         const { name = text.trim(), expression } = parseEntry(text);
+        if (this.undated) refuseDates(expression);
         if (this.byName.has(name))
           throw new FormulaError(`\`${name}\` is the name of an entry above; choose another`, 0, name.length);
         if (columns.has(name) || texts.has(name))
@@ -219,4 +223,21 @@ class Planner {
 function keyOf(expression: Node, uses: ReadonlyMap<string, Plan>): string {
   const used = [...uses].map(([name, { key }]) => `${name} ${key}`);
   return bytesToHex(sha256(utf8ToBytes([printFormula(expression), ...used].join('\n')))).slice(0, 32);
+}
+
+/** @throws {FormulaError} at whatever goes by clock or calendar, for rows that are only numbered */
+function refuseDates(node: Node): void {
+  const says = 'needs dates; these records have period numbers alone, so count rows, as in `20 bars`';
+  if (node.kind === 'quantity' && !/^bars?$/i.test(node.unit)) fail(`\`${node.amount} ${node.unit}\` ${says}`, node);
+  if (node.kind === 'list') {
+    if (node.unit && !/^bars?$/i.test(node.unit)) fail(`a list of ${node.unit} ${says}`, node);
+    node.items.forEach(refuseDates);
+  }
+  if (node.kind === 'this') fail(`\`this ${node.period}\` ${says}`, node);
+  if (node.kind === 'on') fail(`\`on\` ${says}`, node.ruleAt);
+  if (node.kind === 'call')
+    for (const { name, value } of node.options)
+      if (name === 'each' && value.kind === 'name' && ['session', 'day', 'week'].includes(value.name))
+        fail(`\`each: ${value.name}\` ${says}`, value);
+  childrenOf(node).forEach(refuseDates);
 }

@@ -25,6 +25,8 @@ export interface CalendarOptions {
   closed?: readonly string[];
   /** Whether a record at the very instant of the close belongs to the session. */
   closeIncluded?: boolean;
+  /** Whether there are no dates at all: records are numbered, and kept a day apart. */
+  undated?: boolean;
 }
 
 /** One trading day, in instants. Half open: `startsAt` is in it, `endsAt` is not. */
@@ -47,6 +49,7 @@ export class Calendar {
   readonly zone: Zone;
   readonly hasSession: boolean;
   readonly closeIncluded: boolean;
+  readonly undated: boolean;
   private readonly opening: number;
   /** From midnight of the trading day's date; a session that crosses midnight opens on the date before. */
   private readonly closing: number;
@@ -59,6 +62,7 @@ export class Calendar {
     this.zone = new Zone(options.zone);
     this.hasSession = options.session !== undefined;
     this.closeIncluded = options.closeIncluded ?? false;
+    this.undated = options.undated ?? false;
     [this.opening, this.closing] = options.session === undefined ? [0, DAY] : sessionTimes(options.session);
     this.weekdays = new Set(
       options.weekdays === undefined ? [0, 1, 2, 3, 4, 5, 6] : options.weekdays.map(weekdayNamed),

@@ -1,7 +1,10 @@
 import { dayNumber, HOUR, MINUTE, SECOND, type DayNumber } from './instant.js';
 
-/** How exactly a time is told: a moment, or a whole day, month, quarter or year, which it then begins. */
-export const PRECISIONS = ['moment', 'day', 'month', 'quarter', 'year'] as const;
+/**
+ * How exactly a time is told: a moment, or a whole day, month, quarter or year, which it then begins. A period is a plain
+ * number without a date: period k is kept as day k since the epoch.
+ */
+export const PRECISIONS = ['moment', 'day', 'month', 'quarter', 'year', 'period'] as const;
 export type Precision = (typeof PRECISIONS)[number];
 
 /** Which part of a date that does not begin with its year comes first. */

@@ -1,5 +1,5 @@
 import type { Precision } from './datedText.js';
-import type { Instant } from './instant.js';
+import { DAY, type Instant } from './instant.js';
 
 /** RFC 3339 in UTC, with as many decimals of a second as the instant has. */
 export function rfc3339(instant: Instant): string {
@@ -9,13 +9,18 @@ export function rfc3339(instant: Instant): string {
   return `${seconds}${decimals}Z`;
 }
 
-/** An instant as exactly as it was told: `2019`, `2019-Q1`, `2019-03`, `2019-03-05`, or in full. */
+/** An instant as exactly as it was told: `2019`, `2019-Q1`, `2019-03`, `2019-03-05`, `7` for period 7, or in full. */
 export function toldText(instant: Instant, precision: Precision): string {
+  if (precision === 'period') return String(periodNumber(instant));
   const text = rfc3339(instant);
   const lengths = { year: 4, month: 7, day: 10, moment: text.length };
   if (precision !== 'quarter') return text.slice(0, lengths[precision]);
   return `${text.slice(0, 4)}-Q${Math.ceil(Number(text.slice(5, 7)) / 3)}`;
 }
+
+/** The instant that stands for a period without a date, and the period that an instant stands for. */
+export const periodInstant = (period: number): Instant => period * DAY;
+export const periodNumber = (instant: Instant): number => Math.round(instant / DAY);
 
 /** The instant of an RFC 3339 text, to the microsecond. NaN where it is none. */
 export function instantOf(text: string): Instant {

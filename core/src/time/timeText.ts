@@ -37,7 +37,7 @@ export class TimeReader {
   /** After a `read` that gave NaN: what is wrong with the text. */
   reason = '';
   /** The finest precision of the times that were read; coarsest where none was. */
-  precision: Precision = 'year';
+  precision: Precision = 'period';
   /** Whether any of them told its offset from UTC. */
   hasOffset = false;
   /** After a `read`: whether the wall clock showed that time twice; the earlier was taken. */

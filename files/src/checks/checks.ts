@@ -44,6 +44,14 @@ export const CHECKS = [
     choices: [],
   },
   {
+    id: 'newest-first',
+    bit: 17,
+    says: 'files with the newest record first, turned round',
+    one: 'file with the newest record first, turned round',
+    usual: 'reported',
+    choices: [],
+  },
+  {
     id: 'same-instant',
     bit: 7,
     says: 'instants that occur more than once',

@@ -75,6 +75,12 @@ export class Findings {
     return this.examples.get(id) ?? [];
   }
 
+  /** Forgets what a check has found: another one says it better. */
+  forget(id: CheckId): void {
+    this.counts.delete(id);
+    this.examples.delete(id);
+  }
+
   /** None yet, under the same treatments, for another part of the same file. */
   anew(): Findings {
     return new Findings(this.treatments, this.room);

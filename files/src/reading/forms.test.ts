@@ -19,7 +19,7 @@ async function readAs(file: string): Promise<string> {
   };
   const { reading, columns, tapes, first, open } = await previewReading(input, async () => undefined, LIMITS);
   if (open.length > 0) return `asked: ${open.join(', ')}`;
-  const head = `${reading.kind} ${columns.join(' ')}${tapes.length > 0 ? ` of ${tapes.join(', ')}` : ''}`;
+  const head = `${reading.kind} ${columns.join(' ')}${tapes.length > 0 ? ` of ${tapes.map(({ name }) => name).join(', ')}` : ''}`;
   const rows = first.map(({ read }) => (read ? read.map((cell) => cell || '-').join(' ') : '-'));
   return [head, ...rows].join('\n');
 }

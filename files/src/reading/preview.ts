@@ -19,8 +19,17 @@ export const ReadingPreview = z.object({
   columns: z.array(z.string()),
   /** What files that are read alike have in common; a reading is kept for it. */
   shape: z.string(),
-  /** Tapes that it would make, where they are several. */
-  tapes: z.array(z.string()),
+  /** Tapes that it would make, where they are several, and what the sample holds of each. */
+  tapes: z.array(
+    z.object({
+      name: z.string(),
+      rows: z.number().int(),
+      /** Its first and last record: the time as it is told, and the price. */
+      first: z.tuple([z.string(), z.string()]),
+      last: z.tuple([z.string(), z.string()]),
+      spark: z.array(z.number()),
+    }),
+  ),
   first: z.array(PreviewRow),
   last: z.array(PreviewRow),
   /** Of the sample alone. */

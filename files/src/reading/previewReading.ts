@@ -21,10 +21,13 @@ import { proposeReading, requireUsable, shapeOf } from './proposeReading.js';
 import { SAMPLE_ROWS } from './sampleTable.js';
 import type { RecordColumns } from '../records/recordColumns.js';
 import { RecordChecks } from '../checks/recordChecks.js';
-import { RecordReader } from '../records/recordReader.js';
+import { priceColumnOf, RecordReader } from '../records/recordReader.js';
 
 /** Rows of the beginning and of the end that are shown. */
 const SHOWN_ROWS = 6;
+/** Tapes of one file that are shown, and points of the small picture of each. */
+const MOST_TAPES = 200;
+const SPARK_POINTS = 60;
 
 /** Bytes of the beginning and of the end of a packed file that are looked at. */
 const UNPACKED_BYTES = 1 << 20;
@@ -80,7 +83,7 @@ export async function previewReading(
     names,
     columns: shown.columns,
     shape,
-    tapes: shown.tapes,
+    tapes: shown.made(),
     first: all.slice(0, SHOWN_ROWS),
     last,
     findings: findings.list(),
@@ -98,7 +101,7 @@ export async function previewReading(
 /** Reads single rows and keeps what each came to. */
 class Preview {
   readonly columns: string[];
-  readonly tapes: string[] = [];
+  private readonly tapes: string[] = [];
   private readonly records: RecordReader;
   private result: string[] | null = null;
   private readonly starts = new Int32Array(MOST_FIELDS);
@@ -158,10 +161,14 @@ class Preview {
   /** What the checks that look at records in their order find among those of the sample. */
   checkOrder(now: number): void {
     for (const rows of this.taken.values()) {
-      rows.forEach(({ values, line }, at) => {
-        if (at > 0 && values[0] < rows[at - 1].values[0])
-          this.findings.note('out-of-order', line, () => rfc3339(values[0]));
-      });
+      const isBehind = rows.map(({ values }, at) => at > 0 && values[0] < rows[at - 1].values[0]);
+      const isTurned =
+        isBehind.filter(Boolean).length > 1 && rows.every(({ values }, at) => !(values[0] > rows[at - 1]?.values[0]));
+      if (isTurned) this.findings.note('newest-first', rows[0].line, () => rfc3339(rows[0].values[0]));
+      else
+        rows.forEach(({ values, line }, at) => {
+          if (isBehind[at]) this.findings.note('out-of-order', line, () => rfc3339(values[0]));
+        });
       rows.sort((a, b) => a.values[0] - b.values[0]);
       const column = (at: number) => Float64Array.from(rows, ({ values }) => values[at]);
       const stored = RecordReader.columnsOf(this.reading);
@@ -170,6 +177,26 @@ class Preview {
       columns.flags = new Float64Array(rows.length);
       new RecordChecks(this.reading.kind, this.calendar, this.findings, now).check(columns, rows.length);
     }
+  }
+
+  /** The tapes that come of the sample, each with its ends. */
+  made(): ReadingPreview['tapes'] {
+    const price = RecordReader.columnsOf(this.reading).indexOf(priceColumnOf(this.reading.kind));
+    return this.tapes.slice(0, MOST_TAPES).map((name) => {
+      const rows = this.taken.get(name) ?? [];
+      const prices = rows.map(({ values }) => values[price]).filter((value) => !Number.isNaN(value));
+      const end = (row: { values: Float64Array } | undefined): [string, string] => {
+        const shown = row ? this.shown(row.values) : [];
+        return [shown[0] ?? '', shown[price] ?? ''];
+      };
+      return {
+        name,
+        rows: rows.length,
+        first: end(rows[0]),
+        last: end(rows.at(-1)),
+        spark: prices.slice(0, SPARK_POINTS),
+      };
+    });
   }
 
   get hasOffsets(): boolean {

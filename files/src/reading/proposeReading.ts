@@ -94,10 +94,10 @@ export function requireUsable({ kind, columns }: Reading, names: readonly string
   if (twice)
     throw new FileError('invalid-query', `Two columns are the ${twice.role}; say what the other one is, or skip it.`);
   const told = listed(names);
-  if (!has('time') && !has('date'))
+  if (!has('time') && !has('date') && !has('period'))
     throw new FileError(
       'no-time-column',
-      `No column is the time: the file has ${told}. Call one of them time, or say which it is.`,
+      `No column is the time: the file has ${told}. Call one of them time, or say which it is; plain numbers of periods are a \`period\`.`,
       { line: 1 },
     );
   const missing = REQUIRED[kind].find((role) => !has(role));

@@ -11,14 +11,28 @@ export const isDelimited = (format: FileFormat): boolean => format === 'delimite
 export const TapeKind = z.enum(['ticks', 'quotes', 'bars', 'series']);
 export type TapeKind = z.infer<typeof TapeKind>;
 
-/** What a column of a file is. `date` and `clock` together are a time; `instrument` makes a tape of each of its words. */
+/** What a column of a file is. `date` and `clock` together are a time; a `period` is a plain number without a date; `instrument` makes a tape of each of its words. */
 export const ROLES: Record<TapeKind, readonly string[]> = {
-  ticks: ['time', 'date', 'clock', 'price', 'size', 'side', 'instrument', 'text', 'number', 'skip'],
-  quotes: ['time', 'date', 'clock', 'bid', 'ask', 'bidSize', 'askSize', 'instrument', 'text', 'number', 'skip'],
+  ticks: ['time', 'date', 'clock', 'period', 'price', 'size', 'side', 'instrument', 'text', 'number', 'skip'],
+  quotes: [
+    'time',
+    'date',
+    'clock',
+    'period',
+    'bid',
+    'ask',
+    'bidSize',
+    'askSize',
+    'instrument',
+    'text',
+    'number',
+    'skip',
+  ],
   bars: [
     'time',
     'date',
     'clock',
+    'period',
     'open',
     'high',
     'low',
@@ -31,7 +45,7 @@ export const ROLES: Record<TapeKind, readonly string[]> = {
     'number',
     'skip',
   ],
-  series: ['time', 'date', 'clock', 'value', 'size', 'instrument', 'number', 'skip'],
+  series: ['time', 'date', 'clock', 'period', 'value', 'size', 'instrument', 'number', 'skip'],
 };
 
 /** Columns that records of a kind cannot do without, beside the time. */

@@ -4,22 +4,20 @@ import { roleOfWord } from './headerWords.js';
 import type { SampleTable } from './sampleTable.js';
 
 /** The kind of the records, by the roles of their columns. */
-export function kindOf(
-  { names, header }: SampleTable,
-  types: ColumnType[],
-  chosen: ReadingChoices['columns'],
-): TapeKind {
+export function kindOf(table: SampleTable, types: ColumnType[], chosen: ReadingChoices['columns']): TapeKind {
+  const { names, header } = table;
   const roles = chosen ? chosen.map(({ role }) => role) : header ? names.map(roleOfWord) : [];
   const has = (role: string) => roles.includes(role);
   if (has('open') && has('high') && has('low')) return 'bars';
   if (has('bid') && has('ask')) return 'quotes';
-  // one price a day, month or year is a dated value, not a trade
-  const isDated = types.includes('date') && !types.includes('time') && !types.includes('clock');
+  // one price a day, month, year or numbered period is a dated value, not a trade
+  const hasTimes = types.includes('time') || types.includes('clock');
+  const isDated = !hasTimes && (types.includes('date') || has('period') || periodsAmong(table, types) >= 0);
   if (has('price')) return isDated && !has('size') && !has('side') ? 'series' : 'ticks';
   const numbers = types.filter((type) => type === 'number').length;
   if (!header) return numbers >= 4 ? 'bars' : isDated ? 'series' : 'ticks';
   // dates with values under names of their own: closes, an index, or a column for each instrument
-  return numbers > 0 && (types.includes('time') || types.includes('date')) ? 'series' : 'ticks';
+  return numbers > 0 && (isDated || types.includes('time') || types.includes('date')) ? 'series' : 'ticks';
 }
 
 /** A role for each column: by its header word if it has one, else by what stands in it, in the usual order. */
@@ -37,6 +35,7 @@ export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[])
   };
   // a size beside several values would be the size of all of them
   const isSingle = kind === 'series' && valueRoles(names, types).filter((role) => role === 'value').length === 1;
+  give('period', periodsAmong(table, types));
   if (header)
     names.forEach((name, index) => {
       const role = roleOfWord(name);
@@ -70,6 +69,21 @@ export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[])
     return { role, name: KEPT.has(role) ? plainName(name) : '' };
   });
 }
+
+/** The column of numbers that count the rows: 1, 2, 3 and on, or from 0. One that has a name for it may have gaps. */
+function periodsAmong({ names, header, rows }: SampleTable, types: readonly ColumnType[]): number {
+  if (types.some((type) => type === 'time' || type === 'date')) return -1;
+  return names.findIndex((name, index) => {
+    if (types[index] !== 'number') return false;
+    const numbers = rows.map((row) => (row[index]?.trim() ? Number(row[index]) : NaN));
+    if (numbers.length < 2 || !numbers.every(Number.isInteger)) return false;
+    const steps = numbers.slice(1).map((number, row) => number - numbers[row]);
+    if (header && PERIOD_WORDS.test(name.trim())) return steps.every((step) => step > 0);
+    return (numbers[0] === 0 || numbers[0] === 1) && steps.every((step) => step === 1);
+  });
+}
+
+const PERIOD_WORDS = /^(periods?|week|day|month|quarter|year|t|n|no\.?|nr\.?|#|row|step|index|observation|obs)$/i;
 
 /** `0930` beside a date is a time of day, not a number. */
 const isCompactClock = ({ rows }: SampleTable, types: readonly ColumnType[], index: number): boolean =>
@@ -118,6 +132,13 @@ export function named(chosen: ColumnReading[], names: readonly string[]): Column
     role,
     name: name || (KEPT.has(role) ? plainName(names[index] ?? `column ${index + 1}`) : ''),
   }));
+}
+
+/** A name for the tape of one column of a file; of a long one the file's part is cut. */
+export function nameOfColumn(file: string, column: string): string {
+  const own = plainName(column);
+  const stem = plainName(file).slice(0, Math.max(1, 39 - own.length));
+  return plainName(`${stem}_${own}`);
 }
 
 /** A name fit for formulas. */

@@ -1,4 +1,4 @@
-import { TimeReader, type Calendar, type Precision } from '@jaunty-ledger/core';
+import { periodInstant, TimeReader, type Calendar, type Precision } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from '../checks/checks.js';
 import { FileError } from '../fileError.js';
 import { REQUIRED, type Reading, type TapeKind } from '../reading/reading.js';
@@ -41,6 +41,9 @@ interface NumberField {
   isSize: boolean;
 }
 
+/** Periods are kept a day apart, and times end with the year 9999. */
+const MOST_PERIODS = 2_900_000;
+
 const SIDES: ReadonlyMap<string, number> = new Map([
   ['buy', 1],
   ['b', 1],
@@ -71,6 +74,7 @@ export class RecordReader implements LineTaker {
   private readonly time: number;
   private readonly date: number;
   private readonly clock: number;
+  private readonly period: number;
   private readonly instrument: number;
   private readonly numberFields: NumberField[];
   private readonly sides: number[];
@@ -97,6 +101,7 @@ export class RecordReader implements LineTaker {
     this.time = first('time');
     this.date = first('date');
     this.clock = first('clock');
+    this.period = first('period');
     this.instrument = first('instrument');
     this.sides = fieldsOf('side').slice(0, 1);
     const prices = new Set(REQUIRED[kind]);
@@ -123,6 +128,7 @@ export class RecordReader implements LineTaker {
 
   /** How exactly the times of the records so far are told; plain lines hold moments. */
   get precision(): Precision {
+    if (this.period >= 0) return 'period';
     return this.plainRows > 0 ? 'moment' : this.timeReader.precision;
   }
 
@@ -222,6 +228,7 @@ export class RecordReader implements LineTaker {
   }
 
   private readTime(fields: LineFields): number {
+    if (this.period >= 0) return this.readPeriod(fields);
     const { bytes, starts, ends, count } = fields;
     let instant = NaN;
     if (this.time >= 0 && this.time < count)
@@ -249,6 +256,16 @@ export class RecordReader implements LineTaker {
       'unreadable',
       text === '' ? 'the time is missing' : `\`${shortened(text)}\` ${this.timeReader.reason || 'is no time'}`,
     );
+    return NaN;
+  }
+
+  private readPeriod(fields: LineFields): number {
+    const period = this.numberIn(fields, this.period);
+    if (Number.isInteger(period) && Math.abs(period) <= MOST_PERIODS) return periodInstant(period);
+    this.timesRefused++;
+    const text = textOf(fields, this.period);
+    const says = text === '' ? 'the period is missing' : `\`${shortened(text)}\` is no whole number of a period`;
+    this.leaveOut(fields, 'unreadable', says);
     return NaN;
   }
 

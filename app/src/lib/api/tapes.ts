@@ -8,6 +8,7 @@ import {
   parseBarRule,
   PRECISIONS,
   type CalendarOptions,
+  type Precision,
 } from '@jaunty-ledger/core';
 
 /** Names stand in formulas (`SALT.close`) and in addresses, so they are plain words. */
@@ -61,6 +62,8 @@ export const ImportQuery = z
     /** Length of the records of a tape of bars, such as `1 minute`; found out where it is not told. */
     interval: z.string().optional(),
     unit: z.string().max(40).optional(),
+    /** Whether what goes by the name of a tape that is there is added to it. */
+    join: flag.optional(),
     /** Name of the file, kept with the tape. */
     file: z.string().max(255).optional(),
   })
@@ -100,6 +103,7 @@ export function calendarOptions(tape: {
   weekdays?: string[] | null;
   closed?: string[] | null;
   closeIncluded?: boolean | null;
+  precision?: Precision;
 }): CalendarOptions {
   return {
     zone: tape.zone,
@@ -107,6 +111,7 @@ export function calendarOptions(tape: {
     weekdays: tape.weekdays ?? undefined,
     closed: tape.closed ?? undefined,
     closeIncluded: tape.closeIncluded ?? undefined,
+    ...(tape.precision === 'period' && { undated: true }),
   };
 }
 

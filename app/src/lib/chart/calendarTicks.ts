@@ -1,8 +1,10 @@
+import { scaleLinear } from 'd3-scale';
 import {
   DAY,
   dayOfWall,
   firstRowFrom,
   MINUTE,
+  periodNumber,
   SECOND,
   weekdayOf,
   type Calendar,
@@ -12,7 +14,7 @@ import {
 import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
 /** What begins at a row: where the vertical rules of the chart stand, by the zoom. */
-export type TickUnit = 'year' | 'month' | 'week' | 'day';
+export type TickUnit = 'year' | 'month' | 'week' | 'day' | 'period';
 
 /** Rows at which a trading day begins, with the day it is. */
 export interface DayStarts {
@@ -46,7 +48,7 @@ export interface CalendarTick {
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** Room that a text of each unit takes, with a little air, at the size of the axis. */
-const ROOM_PX = { year: 48, month: 72, week: 84, day: 92, clock: 52 };
+const ROOM_PX = { year: 48, month: 72, week: 84, day: 92, clock: 52, period: 44 };
 /** Rules closer than this are a grid, no marks of the calendar; texts that find no room between them are left out. */
 const LEAST_APART_PX = 40;
 const CLOCK_STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 240].map((minutes) => minutes * MINUTE);
@@ -64,6 +66,8 @@ function textOf(date: number, unit: TickUnit): string {
       return `${day} ${month} ${String(year).slice(2)}`;
     case 'day':
       return `${DAYS[weekdayOf(date)]} ${day} ${month}`;
+    case 'period':
+      return String(date);
   }
 }
 
@@ -76,6 +80,7 @@ function keyOf(date: number, unit: TickUnit): number {
       return at.getUTCFullYear() * 12 + at.getUTCMonth();
     case 'week':
       return date - weekdayOf(date);
+    case 'period':
     case 'day':
       return date;
   }
@@ -97,7 +102,7 @@ function startsOf(
 }
 
 /** Units of ticks by how exactly times are told, the finest first: months have no days. */
-const UNITS: Readonly<Record<Precision, readonly TickUnit[]>> = {
+const UNITS: Readonly<Record<Exclude<Precision, 'period'>, readonly TickUnit[]>> = {
   moment: ['day', 'week', 'month', 'year'],
   day: ['day', 'week', 'month', 'year'],
   month: ['month', 'year'],
@@ -120,6 +125,7 @@ export function ticksInView(
 ): CalendarTick[] {
   const [from, to] = rowsInView(view, time.length);
   const xOf = (row: number) => xOfRow(view, row, widthPx);
+  if (precision === 'period') return spaced(periodTicks(days, from, to, xOf, widthPx), ROOM_PX.period, widthPx);
   for (const unit of UNITS[precision]) {
     const starts = startsOf(days, unit, from, to);
     const apart =
@@ -135,6 +141,23 @@ export function ticksInView(
     return spaced([...calendarTicks, ...clock], ROOM_PX[unit], widthPx);
   }
   return [];
+}
+
+/** Numbered periods at a round step. */
+function periodTicks(
+  { rows, dates }: DayStarts,
+  from: number,
+  to: number,
+  xOf: (row: number) => number,
+  widthPx: number,
+): CalendarTick[] {
+  const shown = Array.from(rows.keys()).filter((at) => rows[at] >= from && rows[at] < to);
+  const most = Math.max(1, Math.floor(widthPx / (2 * ROOM_PX.period)));
+  const [first = 0, last = 0] = [dates[shown[0]], dates[shown[shown.length - 1]]];
+  const round = new Set(scaleLinear([first, last], [0, 1]).ticks(most));
+  return shown
+    .filter((at) => round.has(dates[at]))
+    .map((at) => ({ row: rows[at], x: xOf(rows[at] - 0.5), text: String(dates[at]), isMain: true }));
 }
 
 /** Clock times within the days in view, at the finest step that leaves room. */
@@ -198,6 +221,7 @@ export function clockText(wall: number): string {
 
 /** An instant in words by the market's own clock, as exactly as is asked: `Wed 11 Mar 2026 13:45`, `Mar 2026`, `Q1 2026`, `2026`. */
 export function momentText(instant: Instant, calendar: Calendar, precision: Precision): string {
+  if (precision === 'period') return `period ${periodNumber(instant)}`;
   const wall = calendar.zone.wallAt(instant);
   const date = dayOfWall(wall);
   const at = new Date(date * 86_400_000);

@@ -18,6 +18,7 @@
   const adjusting = $derived(
     rule.adjusted ?? (tape?.kind === 'bars' ? tape.numbers.find(({ name }) => /adj/i.test(name))?.name : undefined),
   );
+  const isUndated = $derived(tape?.precision === 'period');
   const byTime = $derived(isTimed(rule.kind));
   /** Records that no bar of the session holds. */
   const hidden = $derived(tape ? recordsOutside(tape) : 0);
@@ -41,37 +42,36 @@
   <RuleControl
     rule={document.body.rule}
     columns={tape?.numbers.map(({ name }) => name).filter((name) => name !== rule.adjusted) ?? []}
+    undated={isUndated}
     setRule={(text) => session.setRule(text)}
-  /> bars,
-  {#if hours}
-    <select
-      class="word"
-      aria-label="Hours"
-      value={rule.allHours ? 'all' : 'session'}
-      onchange={(event) => change({ allHours: event.currentTarget.value === 'all' })}
-    >
-      <option value="session">{hours} {place} time</option>
-      <option value="all">all hours, {place} time</option>
-    </select>{:else}all hours, {place} time{/if}{#if byTime}, empty bars
-    <select
-      class="word"
-      aria-label="Empty bars"
-      value={rule.empty}
-      onchange={(event) => change({ empty: event.currentTarget.value as BarRule['empty'] })}
-    >
-      <option value="skip">skipped</option>
-      <option value="carry">carried on</option>
-      <option value="blank">left blank</option>
-    </select>{:else}, running
-    <select
-      class="word"
-      aria-label="Across days"
-      value={rule.restart}
-      onchange={(event) => change({ restart: event.currentTarget.value as BarRule['restart'] })}
-    >
-      <option value="never">on over the night</option>
-      <option value="day">anew each day</option>
-    </select>{/if}{#if knowsSides}, of
+  /> bars{#if !isUndated}, {#if hours}<select
+        class="word"
+        aria-label="Hours"
+        value={rule.allHours ? 'all' : 'session'}
+        onchange={(event) => change({ allHours: event.currentTarget.value === 'all' })}
+      >
+        <option value="session">{hours} {place} time</option>
+        <option value="all">all hours, {place} time</option>
+      </select>{:else}all hours, {place} time{/if}{#if byTime}, empty bars
+      <select
+        class="word"
+        aria-label="Empty bars"
+        value={rule.empty}
+        onchange={(event) => change({ empty: event.currentTarget.value as BarRule['empty'] })}
+      >
+        <option value="skip">skipped</option>
+        <option value="carry">carried on</option>
+        <option value="blank">left blank</option>
+      </select>{:else}, running
+      <select
+        class="word"
+        aria-label="Across days"
+        value={rule.restart}
+        onchange={(event) => change({ restart: event.currentTarget.value as BarRule['restart'] })}
+      >
+        <option value="never">on over the night</option>
+        <option value="day">anew each day</option>
+      </select>{/if}{/if}{#if knowsSides}, of
     <select
       class="word"
       aria-label="Sides"

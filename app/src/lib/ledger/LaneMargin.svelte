@@ -57,10 +57,10 @@
   {#if lane.base === 'price'}
     <div class="base">
       <svg class="mark" viewBox="0 0 20 14" aria-hidden="true"
-        ><path class="open" d="M2.5 2.5h5v9h-5zM5 0v2.5M5 11.5V14" /><path
-          class="filled"
-          d="M12 3h6v8h-6zM15 0v14"
-        /></svg
+        >{#if view.isSingle}<path class="line" d="M1 11 7 4l5 5 7-6" />{:else}<path
+            class="open"
+            d="M2.5 2.5h5v9h-5zM5 0v2.5M5 11.5V14"
+          /><path class="filled" d="M12 3h6v8h-6zM15 0v14" />{/if}</svg
       >
       <span class="name">{view.isSingle ? 'value' : 'bars'}</span>
       <span class="figure" title="close {bars.close[row]}">{price(bars.close[row])}</span>
@@ -153,6 +153,11 @@
   .mark .open {
     fill: none;
     stroke: var(--rising);
+    stroke-width: 1.2;
+  }
+  .mark .line {
+    fill: none;
+    stroke: var(--ink);
     stroke-width: 1.2;
   }
   .mark .filled {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { firstRowFrom } from '@jaunty-ledger/core';
+  import { firstRowFrom, periodInstant } from '@jaunty-ledger/core';
   import { onDestroy, tick, untrack } from 'svelte';
   import { replaceState } from '$app/navigation';
   import { page } from '$app/state';
@@ -102,8 +102,10 @@
     if (pointer !== undefined && untrack(() => view.measure)) view.measure!.to = pointer;
   });
 
+  const isNumbered = $derived(view.bars !== undefined && view.precision === 'period');
+
   function goToDay(text: string): void {
-    const at = Date.parse(`${text}T00:00:00Z`) * 1000;
+    const at = isNumbered ? periodInstant(Number(text)) : Date.parse(`${text}T00:00:00Z`) * 1000;
     if (Number.isNaN(at)) return;
     const row = firstRowFrom(view.bars!.time, at);
     view.pointer = Math.min(view.rows - 1, row);
@@ -226,7 +228,10 @@
           goToDay(dayField!.value);
         }}
       >
-        <label>go to the day <input type="date" bind:this={dayField} /></label>
+        <label
+          >{isNumbered ? 'go to period' : 'go to the day'}
+          <input type={isNumbered ? 'number' : 'date'} bind:this={dayField} /></label
+        >
         <button type="submit" class="word">go</button>
         <button type="button" class="aside" onclick={close}>close</button>
       </form>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { tick } from 'svelte';
-  import { kindPhrase, parseBarRule, TAKES, type Take } from '@jaunty-ledger/core';
+  import { isTimed, kindPhrase, parseBarRule, TAKES, type Take } from '@jaunty-ledger/core';
   import ComplaintText from './Complaint.svelte';
   import type { Complaint } from './complaint';
   import { RULE_CHOICES, withKind, withTakeOf } from './rulePhrase';
@@ -9,9 +9,11 @@
     rule: string;
     /** Further columns of numbers that the records have. */
     columns: readonly string[];
+    /** Whether the records are only numbered: then nothing goes by clock or calendar. */
+    undated: boolean;
     setRule: (text: string) => Complaint | undefined;
   }
-  let { rule, columns, setRule }: Props = $props();
+  let { rule, columns, undated, setRule }: Props = $props();
 
   let isOpen = $state(false);
   let text = $state('');
@@ -21,7 +23,14 @@
   let panel = $state<HTMLElement>();
 
   const parsed = $derived(parseBarRule(rule));
-  const phrase = $derived(kindPhrase(parsed.kind));
+  const phrase = $derived(undated && isTimed(parsed.kind) ? 'one-period' : kindPhrase(parsed.kind));
+  const choices = $derived(
+    RULE_CHOICES.filter(({ by }) => !undated || (by !== 'clock' && by !== 'calendar')).map((choice) =>
+      undated && choice.by === 'count' ? { ...choice, rules: ['1 day', '2 trades', '4 trades', '12 trades'] } : choice,
+    ),
+  );
+  const textOf = (choice: string) =>
+    undated ? choice.replace('1 day', '1 period').replace('trades', 'periods') : choice;
   const takeOf = (column: string): Take => (Object.hasOwn(parsed.takes, column) ? parsed.takes[column] : 'last');
 
   async function open(): Promise<void> {
@@ -86,7 +95,7 @@
       </form>
       {#if wrong}<ComplaintText {text} complaint={wrong} />{/if}
       <dl>
-        {#each RULE_CHOICES as { by, says, rules } (by)}
+        {#each choices as { by, says, rules } (by)}
           <dt>{says}</dt>
           <dd>
             {#each rules as choice (choice)}
@@ -94,7 +103,7 @@
                 type="button"
                 class="aside"
                 class:chosen={rule.startsWith(choice)}
-                onclick={() => apply(withKind(rule, choice))}>{choice}</button
+                onclick={() => apply(withKind(rule, choice))}>{textOf(choice)}</button
               >
             {/each}
           </dd>

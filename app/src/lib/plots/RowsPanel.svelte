@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { BAR_FIELDS, firstRowFrom, instantOf } from '@jaunty-ledger/core';
+  import { BAR_FIELDS, firstRowFrom, instantOf, periodInstant } from '@jaunty-ledger/core';
   import type { LedgerLane } from '$lib/api/ledgers';
   import { momentText } from '$lib/chart/calendarTicks';
   import { rowsInView } from '$lib/chart/viewWindow';
@@ -69,6 +69,8 @@
     view.bringIntoView(row);
   }
 
+  const goTo = (at: number) => Number.isNaN(at) || show(Math.min(view.rows - 1, firstRowFrom(view.bars!.time, at)));
+
   function shown({ values: column, unit, words }: RowColumn, row: number): string {
     const value = column[row];
     if (words) return words[value] ?? '–';
@@ -107,12 +109,15 @@
     <button type="button" class="aside" onclick={() => show(0)}>first</button>
     <button type="button" class="aside" onclick={() => show(view.rows - 1)}>last</button>
     <label class="aside"
-      >day <input
-        type="date"
-        bind:value={date}
-        onchange={() =>
-          date && show(Math.min(view.rows - 1, firstRowFrom(view.bars!.time, instantOf(`${date}T00:00:00Z`))))}
-      /></label
+      >{#if view.precision === 'period'}period <input
+          type="number"
+          style:width="64px"
+          onchange={(event) => goTo(periodInstant(event.currentTarget.valueAsNumber))}
+        />{:else}day <input
+          type="date"
+          bind:value={date}
+          onchange={() => date && goTo(instantOf(`${date}T00:00:00Z`))}
+        />{/if}</label
     >
     <label class="aside"
       >of <select bind:value={chosen} aria-label="Column to look through">

@@ -1,4 +1,12 @@
-import { firstRowFrom, instantOf, parseBarRule, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
+import {
+  firstRowFrom,
+  instantOf,
+  parseBarRule,
+  PRECISIONS,
+  rfc3339,
+  type Calendar,
+  type Precision,
+} from '@jaunty-ledger/core';
 import type { Tape } from '$lib/api/tapes';
 import { dayStarts, type DayStarts } from '$lib/chart/calendarTicks';
 import { clamped, rowsAboutView, rowsInView, trueTimeOf, wholeSpan, type ViewWindow } from '$lib/chart/viewWindow';
@@ -98,11 +106,12 @@ export class BarView {
     return close.every((value, row) => value === open[row] && value === high[row] && value === low[row]);
   });
 
-  /** How exactly the moments of bars are told: monthly bars by their months, whatever the clock. */
+  /** How exactly the moments of bars are told: as the records or by the bars, whichever is less exact. */
   get precision(): Precision {
     const { kind } = parseBarRule(this.source.rule);
-    if (kind.by === 'period') return kind.unit === 'week' ? 'day' : kind.unit;
-    return this.tape.precision;
+    const ofBars = kind.by !== 'period' ? 'moment' : kind.unit === 'week' ? 'day' : kind.unit;
+    const exactness = (precision: Precision) => PRECISIONS.indexOf(precision);
+    return exactness(ofBars) > exactness(this.tape.precision) ? ofBars : this.tape.precision;
   }
 
   /** Shows other bars, from a stretch on that was kept, else the last ones. */

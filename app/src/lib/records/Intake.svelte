@@ -10,6 +10,7 @@
   import { IntakeSession } from './intakeSession.svelte';
   import ReadingSentence from './ReadingSentence.svelte';
   import RowsAsRead from './RowsAsRead.svelte';
+  import TapesMade from './TapesMade.svelte';
   import { guessText } from './sessionGuess';
 
   let { file, tapes, ondone }: { file: File; tapes: Tape[]; ondone: (entered: Tape[] | undefined) => void } = $props();
@@ -71,64 +72,64 @@
     </div>
   {/if}
   <form onsubmit={enter}>
-    {#if several.length > 0}
-      <p class="several">
-        It makes {several.length} tapes, one of each: {several.slice(0, 12).join(', ')}{several.length > 12
-          ? ' and more'
-          : ''}.
-      </p>
-    {:else}
+    {#if preview && several.length > 0}<TapesMade {session} {preview} />{/if}
+    {#if several.length === 0 || session.isNamedByColumn}
       <Label class={LABEL}
-        >Name <Input class={FIELD} bind:value={session.name} required autocomplete="off" spellcheck="false" /></Label
+        >{several.length > 0 ? 'Name, before that of each column' : 'Name'}
+        <Input class={FIELD} bind:value={session.name} required autocomplete="off" spellcheck="false" /></Label
       >
     {/if}
-    <div>
+    {#if preview?.precision !== 'period'}
+      <div>
+        <Label class={LABEL}>
+          Zone of its times <Input
+            class={FIELD}
+            bind:value={session.zone}
+            list="zones"
+            required
+            autocomplete="off"
+            spellcheck="false"
+            oninput={() => session.setZone(session.zone)}
+          />
+        </Label>
+        <div class="beside">
+          {#if preview?.hasOffsets}<span class="reason"
+              >The times tell their offsets: the zone only says where days begin.</span
+            >
+          {:else if session.zone !== ownZone}<button
+              type="button"
+              class="aside"
+              onclick={() => session.setZone(ownZone)}>take {ownZone}</button
+            >{/if}
+        </div>
+      </div>
       <Label class={LABEL}>
-        Zone of its times <Input
+        Session, if it has one <Input
           class={FIELD}
-          bind:value={session.zone}
-          list="zones"
-          required
+          bind:value={session.session}
+          placeholder="none: the whole day"
           autocomplete="off"
-          spellcheck="false"
-          oninput={() => session.setZone(session.zone)}
+          oninput={() => session.lookSoon()}
         />
       </Label>
-      <div class="beside">
-        {#if preview?.hasOffsets}<span class="reason"
-            >The times tell their offsets: the zone only says where days begin.</span
-          >
-        {:else if session.zone !== ownZone}<button type="button" class="aside" onclick={() => session.setZone(ownZone)}
-            >take {ownZone}</button
-          >{/if}
-      </div>
-    </div>
-    <Label class={LABEL}>
-      Session, if it has one <Input
-        class={FIELD}
-        bind:value={session.session}
-        placeholder="none: the whole day"
-        autocomplete="off"
-        oninput={() => session.lookSoon()}
-      />
-    </Label>
-    <Label class={LABEL}
-      >Weekdays <Input
-        class={FIELD}
-        bind:value={session.weekdays}
-        autocomplete="off"
-        placeholder="all seven"
-        oninput={() => session.lookSoon()}
-      /></Label
-    >
-    <Label class={LABEL}>
-      Closed dates <Input
-        class={FIELD}
-        bind:value={session.closed}
-        placeholder="2026-12-25, 2026-12-24 12:00"
-        autocomplete="off"
-      />
-    </Label>
+      <Label class={LABEL}
+        >Weekdays <Input
+          class={FIELD}
+          bind:value={session.weekdays}
+          autocomplete="off"
+          placeholder="all seven"
+          oninput={() => session.lookSoon()}
+        /></Label
+      >
+      <Label class={LABEL}>
+        Closed dates <Input
+          class={FIELD}
+          bind:value={session.closed}
+          placeholder="2026-12-25, 2026-12-24 12:00"
+          autocomplete="off"
+        />
+      </Label>
+    {/if}
     <Label class={LABEL}
       >Prices are in <Input
         class={FIELD}

@@ -95,7 +95,9 @@
   {/if}{@render control(KIND)}{#if isText}, parted by {@render control(DELIMITER)}{/if}{#if isTable}; its periods have {@render control(
       LAYOUT,
     )}{/if}{#if isTable && reading.layout !== 'across'}; its first line {@render control(HEADER)}{/if}; decimals follow
-  a {@render control(DECIMAL)}; dates have {@render control(ORDER)}{#if isText}; in {@render control(ENCODING)}{/if}.
+  a {@render control(DECIMAL)}{#if preview.precision !== 'period'}; dates have {@render control(
+      ORDER,
+    )}{/if}{#if isText}; in {@render control(ENCODING)}{/if}.
   {#if preview.profile}<span class="note">As kept under “{preview.profile}”.</span>{/if}
 </p>
 {#if preview.open.includes('dateOrder')}

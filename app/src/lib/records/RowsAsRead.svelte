@@ -23,6 +23,7 @@
     const columns = preview.columns.map((_, column) => evenPlaces(rows.map((row) => row.read![column])));
     return new Map(rows.map((row, index) => [row, columns.map((column) => column[index])]));
   });
+  const timeTitle = $derived({ moment: 'time, UTC', period: 'period' }[preview.precision as string] ?? 'time');
   const isNumber = (index: number) => preview.columns[index] !== 'time' && !isText(index);
   const isText = (index: number) =>
     [...read.values()].some((row) => row[index] !== '' && Number.isNaN(Number(row[index])));
@@ -93,7 +94,7 @@
             scope="col"
             class="read"
             class:first={index === 0}
-            class:figure={isNumber(index)}>{name === 'time' ? 'time, UTC' : name}</th
+            class:figure={isNumber(index)}>{index === 0 ? timeTitle : name}</th
           >{/each}
       </tr>
     </thead>

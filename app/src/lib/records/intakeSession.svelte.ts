@@ -64,6 +64,11 @@ export class IntakeSession {
     void this.load();
   }
 
+  /** Whether the tapes of the file are named after its columns, not after instruments that it names. */
+  get isNamedByColumn(): boolean {
+    return !this.preview?.reading.columns.some(({ role }) => role === 'instrument');
+  }
+
   /** Reads the file another way, at once: everything that is not chosen is proposed anew. */
   choose(change: Partial<Reading>): void {
     const all = choicesOf({ ...this.preview!.reading, ...change });

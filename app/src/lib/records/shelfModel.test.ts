@@ -11,7 +11,7 @@ describe('the span of a tape', () => {
     ['2026-02-02T08:30:00Z', '2026-02-02T16:00:00Z', '2 Feb 2026'],
     ['2026-02-02T08:30:00Z', '2026-04-24T16:00:00Z', '2 Feb to 24 Apr 2026'],
     ['2019-12-30T08:30:00Z', '2026-04-24T16:00:00Z', '30 Dec 2019 to 24 Apr 2026'],
-  ])('from %s to %s is %s', (from, to, text) => expect(spanText({ from, to })).toBe(text));
+  ])('from %s to %s is %s', (from, to, text) => expect(spanText({ from, to, precision: 'moment' })).toBe(text));
 });
 
 it.each([

@@ -1,17 +1,24 @@
+import { instantOf, periodNumber } from '@jaunty-ledger/core';
 import type { Tape } from '$lib/api/tapes';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
-function dateText(text: string): string {
+function dateText(text: string, precision: Tape['precision']): string {
+  if (precision === 'period') return `period ${periodNumber(instantOf(text))}`;
   const at = new Date(text);
+  if (precision === 'year') return String(at.getUTCFullYear());
+  if (precision === 'quarter') return `Q${Math.floor(at.getUTCMonth() / 3) + 1} ${at.getUTCFullYear()}`;
+  if (precision === 'month') return `${MONTHS[at.getUTCMonth()]} ${at.getUTCFullYear()}`;
   return `${at.getUTCDate()} ${MONTHS[at.getUTCMonth()]} ${at.getUTCFullYear()}`;
 }
 
 /** `2 Feb to 24 Apr 2026`; what both ends share is said once. */
-export function spanText({ from, to }: Pick<Tape, 'from' | 'to'>): string {
-  const [a, b] = [dateText(from), dateText(to)];
+export function spanText({ from, to, precision }: Pick<Tape, 'from' | 'to' | 'precision'>): string {
+  const [a, b] = [dateText(from, precision), dateText(to, precision)];
   if (a === b) return a;
-  return from.slice(0, 4) === to.slice(0, 4) ? `${a.slice(0, -5)} to ${b}` : `${a} to ${b}`;
+  if (precision === 'period') return `${a} to ${periodNumber(instantOf(to))}`;
+  const isByDay = precision === 'moment' || precision === 'day';
+  return isByDay && from.slice(0, 4) === to.slice(0, 4) ? `${a.slice(0, -5)} to ${b}` : `${a} to ${b}`;
 }
 
 /** What the records of a tape are. */

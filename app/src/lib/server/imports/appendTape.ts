@@ -1,4 +1,4 @@
-import { parseBarRule, printBarRule } from '@jaunty-ledger/core';
+import { parseBarRule, printBarRule, type Precision } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import type { IntakeReport } from '$lib/api/tapes';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
@@ -11,33 +11,26 @@ import { GenerationWriter } from '../store/generations';
 import type { Store } from '../store/store';
 import { extendTape, findTape, insertLeftOut, replaceRecords, type StoredTape } from '../store/tapes';
 import type { FileFacts, FileImport, IncomingTape } from './fileImport';
+import type { PreparedTape } from './preparedTape';
 import { mergeRecords, type Merged } from './mergeRecords';
 import { SPARK_POINTS } from './tapeWriter';
 
-/** A merge is made anew where somebody else has changed the tape meanwhile; more often it is given up. */
-const MOST_ATTEMPTS = 20;
 /** Prices of the merged stretch that are kept for the small picture. */
 const MOST_PRICES = 5000;
 
 /**
  * Adds the records of a further file to a tape. Those that the tape has already, at the same instant with the same values,
  * are not doubled; the others go to their place in time. Parts of the tape that the file does not reach stay as they are.
- * @returns the name of the tape
- * @throws {Refusal} where there is no such tape, or the file holds records of another kind or length
+ * @throws {Refusal} where the file holds records of another kind, length or precision
  */
-export async function appendTape(store: Store, file: FileImport, facts: FileFacts): Promise<string[]> {
-  const name = file.tapeName;
-  for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
-    const tape = await store.read((rows) => findTape(rows, name));
-    if (!tape) throw refuse('unknown-tape', `No tape is called ${name}.`);
-    if (await appended(store, tape, file, facts)) return [tape.name];
-  }
-  throw refuse('tape-changed', `${name} is being changed elsewhere again and again. Nothing was added; send it again.`);
-}
-
-/** Whether the records were added; they were not where somebody else has changed the tape in the meantime. */
-async function appended(store: Store, tape: StoredTape, file: FileImport, facts: FileFacts): Promise<boolean> {
-  const incoming = incomingFor(tape, file);
+export async function preparedAppend(
+  store: Store,
+  file: FileImport,
+  facts: FileFacts,
+  incoming: IncomingTape,
+  tape: StoredTape,
+): Promise<PreparedTape> {
+  refuseOtherRecords(tape, file, incoming);
   const found = incoming.writer.found();
   const { texts, inTermsOf } = textsOfBoth(tape, file.texts, file.mostWords);
   const parts = await store.read((rows) => partsBetween(rows, tape, -Infinity, Infinity));
@@ -73,33 +66,35 @@ async function appended(store: Store, tape: StoredTape, file: FileImport, facts:
       texts,
       report: withDoubled(file.report(facts, incoming), merged.doubled),
     };
-    const isEntered = await store.write(async (rows) => {
-      const now = await findTape(rows, tape.name);
-      if (now?.id !== tape.id || now.version !== tape.version) return false;
-      await replaceRecords(rows, tape, generation.id, file.now);
-      await extendTape(rows, tape, grown);
-      await insertLeftOut(rows, tape.id, file.leftOut(incoming), tape.appended.length + 1);
-      return true;
-    });
-    if (!isEntered) await generation.discard();
-    return isEntered;
+    return {
+      name: tape.name,
+      discard: () => generation.discard(),
+      enter: async (rows) => {
+        const now = await findTape(rows, tape.name);
+        if (now?.id !== tape.id || now.version !== tape.version) return false;
+        await replaceRecords(rows, tape, generation.id, file.now);
+        await extendTape(rows, tape, grown);
+        await insertLeftOut(rows, tape.id, file.leftOut(incoming), tape.appended.length + 1);
+        return true;
+      },
+    };
   } catch (error) {
     await generation.discard();
     throw error;
   }
 }
 
-/** The one tape of the file that goes to a tape. @throws {Refusal} where it does not */
-function incomingFor(tape: StoredTape, file: FileImport): IncomingTape {
-  const [incoming, ...others] = file.tapes;
+/** @throws {Refusal} where records of a file do not go to a tape */
+function refuseOtherRecords(tape: StoredTape, file: FileImport, incoming: IncomingTape): void {
   const [has, comes] = [
     shapeOf(tape.columns, [...tape.texts, ...tape.numbers]),
     shapeOf(file.ownColumns, [...file.texts, ...file.numbers]),
   ];
-  if (others.length > 0 || has !== comes)
+  if (has !== comes) throw refuse('invalid-body', `${tape.name} holds ${has}; the file has ${comes}.`);
+  if (tape.precision !== file.precision)
     throw refuse(
       'invalid-body',
-      `${tape.name} holds ${has}; the file has ${others.length > 0 ? 'several instruments' : comes}.`,
+      `The times of ${tape.name} are told by ${WORDS[tape.precision]}, those of the file by ${WORDS[file.precision]}.`,
     );
   const { interval } = incoming.writer.found(file.toldInterval);
   const known = tape.interval && printBarRule(parseBarRule(tape.interval));
@@ -109,8 +104,16 @@ function incomingFor(tape: StoredTape, file: FileImport): IncomingTape {
       'invalid-body',
       `${tape.name} holds bars of ${tape.interval}; those of the file are of ${interval}. Where they are not, tell their length, with interval=${tape.interval}.`,
     );
-  return incoming;
 }
+
+const WORDS = {
+  moment: 'the clock',
+  day: 'the day',
+  month: 'the month',
+  quarter: 'the quarter',
+  year: 'the year',
+  period: 'a number',
+} as const satisfies Record<Precision, string>;
 
 const shapeOf = (columns: readonly string[], own: readonly { name: string }[]): string =>
   [...columns.filter((column) => column !== 'line' && column !== 'flags'), ...own.map(({ name }) => name).sort()].join(

@@ -1,4 +1,4 @@
-import { makeCalendar, parseBarRule, printBarRule, rfc3339, type Calendar } from '@jaunty-ledger/core';
+import { makeCalendar, parseBarRule, printBarRule, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import { isDelimited, type Reading, type ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import { calendarOptions, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
@@ -11,7 +11,7 @@ import { JsonLines, JsonValue, MOST_COLUMN_BYTES } from '@jaunty-ledger/files/fo
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
 import { proposeReading, requireDecided, requireUsable } from '@jaunty-ledger/files/reading/proposeReading';
 import { turned } from '@jaunty-ledger/files/reading/across';
-import { plainName } from '@jaunty-ledger/files/reading/roles';
+import { nameOfColumn, plainName } from '@jaunty-ledger/files/reading/roles';
 import { ORDERED_CHECKS } from '@jaunty-ledger/files/checks/recordChecks';
 import { RecordReader, type LineTaker } from '@jaunty-ledger/files/records/recordReader';
 import type { NumberColumn, TextColumn } from '@jaunty-ledger/files/records/textColumns';
@@ -168,6 +168,10 @@ export class FileImport {
     return this.limits.words;
   }
 
+  get precision(): Precision {
+    return this.records!.precision;
+  }
+
   get ownColumns(): string[] {
     return this.records!.ownColumns;
   }
@@ -217,6 +221,9 @@ export class FileImport {
   private start(reading: Reading, names: readonly string[]): RecordReader {
     requireUsable(reading, names);
     this.reading = reading;
+    // columns are named after the file too: there may be an `average` in many
+    const isByInstrument = reading.columns.some(({ role }) => role === 'instrument');
+    const titleOf = (title: string) => (isByInstrument ? title : nameOfColumn(this.query.name, title));
     const byName = new Map<string, TapeWriter>();
     const sinkOf = (title: string): TapeWriter => {
       const known = byName.get(title);
@@ -234,7 +241,7 @@ export class FileImport {
         this.spool.forTape(),
       );
       byName.set(title, writer);
-      this.tapes.push({ name: title === '' ? this.query.name : this.freeName(title), writer });
+      this.tapes.push({ name: title === '' ? this.query.name : this.freeName(titleOf(title)), writer });
       return writer;
     };
     this.records = new RecordReader(reading, this.calendar, this.findings, sinkOf, this.limits.words);

@@ -1,3 +1,4 @@
+import type { Entering } from './enterFile';
 import type { Problem } from '$lib/api/problems';
 import type { ImportQuery } from '$lib/api/tapes';
 import type { ReadingChoices } from '@jaunty-ledger/files/reading/reading';
@@ -12,8 +13,7 @@ export interface ImportOrder {
   choices: ReadingChoices;
   /** The instant at which it is entered, in microseconds. */
   now: number;
-  /** Whether the records go to the tape of the query's name, which is there already. */
-  append: boolean;
+  entering: Entering;
 }
 
 export type ToImport =

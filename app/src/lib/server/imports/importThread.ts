@@ -4,8 +4,7 @@ import { problemOf } from '../http/problem';
 import { settings } from '../settings';
 import { connectStore } from '../store/openStore';
 import { storeError } from '../store/sqlite/sqliteErrors';
-import { appendTape } from './appendTape';
-import { enterTapes } from './enterTapes';
+import { enterFile } from './enterFile';
 import { FileImport, type FileFacts } from './fileImport';
 import type { FromImport, ImportId, ImportOrder, ToImport } from './importProtocol';
 
@@ -82,14 +81,13 @@ class Incoming implements AsyncIterable<Uint8Array> {
 }
 
 /** Carries an order out, and gives what is to be said of it. */
-async function outcomeOf(id: ImportId, { query, choices, now, append }: ImportOrder, incoming: Incoming) {
+async function outcomeOf(id: ImportId, { query, choices, now, entering }: ImportOrder, incoming: Incoming) {
   const file = new FileImport(settings.JAUNTY_DATA, query, choices, now, settings.limits, incoming.goOn);
   try {
     await file.read(incoming, (rows, through) => incoming.taken(rows, through));
     incoming.goOn();
     const facts = incoming.facts ?? { bytes: 0, sha256: '' };
-    const enter = append ? appendTape : enterTapes;
-    return { kind: 'entered' as const, id, names: await enter(store, file, facts) };
+    return { kind: 'entered' as const, id, names: await enterFile(store, file, facts, entering) };
   } catch (error) {
     if (error instanceof Stopped) return { kind: 'stopped' as const, id };
     return { kind: 'failed' as const, id, problem: problemOf(storeError(error)) };

@@ -175,8 +175,8 @@ describe('other kinds', () => {
   it('a wide file makes a tape of each of its columns', async () => {
     const { tapes } = await read('date,Kelp Index,SALT\n2026-02-02,100,41.5\n2026-02-03,101,\n');
     expect(Object.entries(tapes).map(([name, [part]]) => [name, [...part.price]])).toEqual([
-      ['Kelp_Index', [100, 101]],
-      ['SALT', [41.5]],
+      ['T_Kelp_Index', [100, 101]],
+      ['T_SALT', [41.5]],
     ]);
   });
 
@@ -223,6 +223,11 @@ describe('checks', () => {
       { repeat: 1, 'same-instant': 1 },
     ],
     ['late records', '1770021005,1,1\n1770021000,1,1\n', { 'out-of-order': 1 }],
+    [
+      'a file that begins with its newest record',
+      '1770021005,1,1\n1770021003,1,1\n1770021000,1,1\n',
+      { 'newest-first': 1 },
+    ],
     ['the future', '1770021000,1,1\n1970021000,1,1\n', { future: 1 }],
     [
       'a bad print',
@@ -255,6 +260,14 @@ describe('checks', () => {
     expect((await read(file, { checks: 'repeat:keep' })).tapes.T[0].flags[1]).toBe(0);
     expect((await read(file, { checks: 'repeat:leave-out' })).tapes.T[0].time.length).toBe(1);
   });
+
+  it('turn a file round that begins with its newest record, with those of one instant', async () =>
+    expect(await rowsOf('time,price\n1770021002,1\n1770021001,2\n1770021001,3\n1770021000,4\n', ['price'])).toEqual([
+      [4],
+      [3],
+      [2],
+      [1],
+    ]));
 
   it('sort late records into place, those of one instant as they came, and know their lines', async () =>
     expect(
@@ -330,6 +343,7 @@ it('flags are bits that never change, since records that are stored hold them', 
     gap: 14,
     'repeated-time': 15,
     'negative-size': 16,
+    'newest-first': 17,
   }));
 
 describe('refused, in plain words', () => {

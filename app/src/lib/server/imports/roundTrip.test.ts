@@ -13,8 +13,7 @@ import { chunksBetween } from '../store/chunks';
 import { holdStore, type HeldStore } from '../store/openStore';
 import type { Store } from '../store/store';
 import { findTape } from '../store/tapes';
-import { appendTape } from './appendTape';
-import { enterTapes } from './enterTapes';
+import { enterFile, type Entering } from './enterFile';
 import { FileImport } from './fileImport';
 
 /* What the book hands out it takes in again, to the last digit; and what comes in two files is as if it came in one. */
@@ -36,7 +35,7 @@ const NOW = Date.parse('2100-01-01T00:00Z') * 1000;
 let tapes = 0;
 
 /** Reads a file to its end, and enters it as a tape, or adds it to one. */
-async function imported(bytes: Uint8Array, enter: typeof enterTapes, name: string, more = {}): Promise<void> {
+async function imported(bytes: Uint8Array, entering: Entering, name: string, more = {}): Promise<void> {
   const query = ImportQuery.parse({ name, zone: 'UTC', ...more });
   const file = new FileImport(folder, query, {}, NOW, readLimits({}));
   try {
@@ -46,7 +45,7 @@ async function imported(bytes: Uint8Array, enter: typeof enterTapes, name: strin
       })(),
       () => undefined,
     );
-    await enter(store, file, { bytes: 0, sha256: '' });
+    await enterFile(store, file, { bytes: 0, sha256: '' }, entering);
   } finally {
     await file.close();
   }
@@ -94,7 +93,7 @@ describe.each(formats)('records handed out as %s', (format) => {
     fc.assert(
       fc.asyncProperty(trades, async (table) => {
         const name = `T${tapes++}`;
-        await imported(writeTable(table, { format }), enterTapes, name);
+        await imported(writeTable(table, { format }), 'new', name);
         const { time, price, size } = await stored(name);
         expect({ time, price, size }).toEqual(columnsOf(table));
       }),
@@ -111,8 +110,8 @@ describe('a further file of a tape', () => {
         const end = 1 + (cut % rows);
         const from = Math.max(0, end - (overlap % rows));
         const name = `T${tapes++}`;
-        await imported(csv(part(table, 0, end)), enterTapes, name);
-        if (from < rows) await imported(csv(part(table, from, rows)), appendTape, name);
+        await imported(csv(part(table, 0, end)), 'new', name);
+        if (from < rows) await imported(csv(part(table, from, rows)), 'append', name);
         const { time, price, size } = await stored(name);
         expect({ time, price, size }).toEqual(columnsOf(table));
         const tape = await tapeOf(name);
@@ -134,8 +133,8 @@ describe('a further file of a tape', () => {
           const kept = [...column.values].filter((_, row) => row < from || row >= to);
           return { ...column, values: Float64Array.from(kept) } as Table[number];
         });
-        await imported(csv(outer), enterTapes, name);
-        await imported(csv(part(table, from, to)), appendTape, name);
+        await imported(csv(outer), 'new', name);
+        await imported(csv(part(table, from, to)), 'append', name);
         const { time, price, size } = await stored(name);
         expect({ time, price, size }).toEqual(columnsOf(table));
       }),
@@ -144,9 +143,9 @@ describe('a further file of a tape', () => {
 
   it('of other columns is refused, and the tape stays as it was', async () => {
     const name = `T${tapes++}`;
-    await imported(text('time,price,size\n1770021000,1,1\n1770021001,2,1\n'), enterTapes, name);
+    await imported(text('time,price,size\n1770021000,1,1\n1770021001,2,1\n'), 'new', name);
     const before = await stored(name);
-    await expect(imported(text('time,bid,ask\n1770021002,1,2\n'), appendTape, name)).rejects.toThrow(
+    await expect(imported(text('time,bid,ask\n1770021002,1,2\n'), 'append', name)).rejects.toThrow(
       /holds time, price, size; the file has time, bid, ask/,
     );
     expect(await stored(name)).toEqual(before);
@@ -156,18 +155,39 @@ describe('a further file of a tape', () => {
     const name = `T${tapes++}`;
     const bars = (step: number) =>
       text(`time,open,high,low,close\n${[1, 2, 3].map((i) => `${1770021000 + i * step},1,2,1,2`).join('\n')}\n`);
-    await imported(bars(60), enterTapes, name);
-    await expect(imported(bars(3600), appendTape, name)).rejects.toThrow(
+    await imported(bars(60), 'new', name);
+    await expect(imported(bars(3600), 'append', name)).rejects.toThrow(
       /holds bars of 1 minute; those of the file are of 1 hour/,
     );
-    await imported(bars(3600), appendTape, name, { interval: '1 minute' });
+    await imported(bars(3600), 'append', name, { interval: '1 minute' });
     expect(await tapeOf(name)).toMatchObject({ rows: 6, interval: '1 minute' });
+  });
+
+  it('of times that are told otherwise is refused', async () => {
+    const name = `T${tapes++}`;
+    await imported(text('month,index\n2025-11,1\n2025-12,2\n'), 'new', name);
+    await expect(imported(text('date,index\n2026-01-05,1\n2026-01-06,1\n'), 'append', name)).rejects.toThrow(
+      /told by the month, those of the file by the day/,
+    );
+  });
+
+  it('of several instruments joins those that are there, makes the others, and all or nothing of it', async () => {
+    const file = (rows: string[]) =>
+      text(`time,instrument,price\n${rows.map((row, at) => `177002100${at},${row}`).join('\n')}\n`);
+    const [a, b, c] = [`A${tapes}`, `B${tapes}`, `C${tapes++}`];
+    await imported(file([`${a},1`, `${b},2`]), 'new', 'ignored');
+    await imported(file([`${a},1`, `${b},2`, `${a},3`, `${c},4`]), 'join', 'ignored');
+    expect(await Promise.all([a, b, c].map(async (name) => (await tapeOf(name)).rows))).toEqual([2, 1, 1]);
+    await imported(text('time,bid,ask\n1770021000,1,2\n'), 'new', `D${tapes}`);
+    const mixed = file([`${a},9`, `E${tapes},9`, `D${tapes},9`]);
+    await expect(imported(mixed, 'join', 'ignored')).rejects.toThrow(/holds time, bid, ask; the file has time, price/);
+    expect([(await tapeOf(a)).rows, await tapeOf(`E${tapes}`)]).toEqual([2, undefined]);
   });
 
   it('with finer prices has the tape show as many decimals', async () => {
     const name = `T${tapes++}`;
-    await imported(text('time,price,size\n1770021000,1.5,1\n1770021001,2,1\n'), enterTapes, name);
-    await imported(text('time,price,size\n1770021002,1.625,1.5\n1770021003,2,1\n'), appendTape, name);
+    await imported(text('time,price,size\n1770021000,1.5,1\n1770021001,2,1\n'), 'new', name);
+    await imported(text('time,price,size\n1770021002,1.625,1.5\n1770021003,2,1\n'), 'append', name);
     expect(await tapeOf(name)).toMatchObject({ priceDecimals: 3, sizeDecimals: 1 });
   });
 });
@@ -192,7 +212,7 @@ describe('columns of the file’s own', () => {
       })(),
       () => undefined,
     );
-    await enterTapes(store, incoming, { bytes: 0, sha256: '' });
+    await enterFile(store, incoming, { bytes: 0, sha256: '' }, 'new');
     await incoming.close();
     const tape = await tapeOf(name);
     const records = await stored(name);

@@ -7,6 +7,7 @@ import {
   parseBarRule,
   pieces,
   printBarRule,
+  rfc3339,
   SECOND,
   type Calendar,
 } from '@jaunty-ledger/core';
@@ -226,7 +227,11 @@ export class TapeWriter implements RecordSink {
     parts.push(...this.leftOut);
     const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
     const { time, line } = whole;
-    const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || line[a] - line[b]);
+    // a file that begins with its newest record has those of one instant the other way round too
+    const isTurned = isFalling(time, line);
+    if (isTurned) this.tellTurned(time[0], line[0]);
+    const later = isTurned ? -1 : 1;
+    const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || later * (line[a] - line[b]));
     this.chunk = this.names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
     // flags of single records stay; those that hang on the order are set anew
     const ordered = ORDERED_CHECKS.reduce((bits, id) => bits | flagBit(id), 0);
@@ -243,6 +248,11 @@ export class TapeWriter implements RecordSink {
     await this.flush('rest');
   }
 
+  private tellTurned(first: number, line: number): void {
+    this.disorder.forget('out-of-order');
+    this.disorder.note('newest-first', line, () => `it begins with ${rfc3339(first)}`);
+  }
+
   private named(part: (column: Float64Array) => Float64Array): RecordColumns {
     return Object.fromEntries(this.names.map((name, index) => [name, part(this.chunk[index])])) as RecordColumns;
   }
@@ -252,6 +262,14 @@ export class TapeWriter implements RecordSink {
     const points = Math.min(SPARK_POINTS, closes.length);
     return Array.from({ length: points }, (_, i) => closes[Math.floor(((i + 1) * closes.length) / points) - 1]);
   }
+}
+
+/** Whether times never rise from one line to the next, and fall more than once. */
+function isFalling(time: Float64Array, line: Float64Array): boolean {
+  const byLine = Uint32Array.from(line.keys()).sort((a, b) => line[a] - line[b]);
+  const falls = (at: number) => at > 0 && time[byLine[at]] < time[byLine[at - 1]];
+  const rises = (at: number) => at > 0 && time[byLine[at]] > time[byLine[at - 1]];
+  return !byLine.some((_, at) => rises(at)) && byLine.filter((_, at) => falls(at)).length > 1;
 }
 
 function flaggedIn(flags: Float64Array, from: number, to: number): number {

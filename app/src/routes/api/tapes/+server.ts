@@ -12,13 +12,15 @@ export const GET = endpoint({ says: 'The shelf.', answer: z.array(Tape), writes:
 
 export const POST = endpoint(
   {
-    says: 'Enters a file as one tape or several. It answers with the tape, or with all of them where the file makes several.',
+    says: 'Enters a file as one tape or several; with `join=yes`, what goes by the name of a tape that is there is added to it. It answers with the tape, or with all of them where the file makes several.',
     query: ImportQuery,
     takesFile: true,
     answer: z.union([Tape, EnteredTapes]),
     status: 201,
     refuses: [
       'name-taken',
+      'tape-changed',
+      'damaged-tape',
       'empty-file',
       'no-time-column',
       'no-price-column',
@@ -36,10 +38,10 @@ export const POST = endpoint(
     const { store } = event.locals;
     const choices = await store.read(async (rows) => {
       // asked again when the tape is entered; here so that a long upload is not in vain
-      if (await findTape(rows, query.name)) throw nameTaken(query.name);
+      if (!query.join && (await findTape(rows, query.name))) throw nameTaken(query.name);
       return choicesOfQuery(rows, query);
     });
-    const names = await importInto(asked, { query, choices, append: false });
+    const names = await importInto(asked, { query, choices, entering: query.join ? 'join' : 'new' });
     logged(event, 'entered', { tapes: names, file: query.file });
     const all = await store.read(listTapes);
     const tapes = all.filter(({ name }) => names.includes(name)).map(shownTape);

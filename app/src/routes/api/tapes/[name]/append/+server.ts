@@ -40,7 +40,7 @@ export const POST = endpoint(
       closeIncluded,
     };
     const choices = await event.locals.store.read((rows) => choicesOfQuery(rows, query));
-    await importInto(asked, { query, choices: { kind, ...choices }, append: true });
+    await importInto(asked, { query, choices: { kind, ...choices }, entering: 'append' });
     logged(event, 'appended', { tape: name, file: query.file });
     return shownTape(await tapeOf(event, name));
   },

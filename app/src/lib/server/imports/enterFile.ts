@@ -1,0 +1,115 @@
+import { refuse } from '$lib/api/problems';
+import { GenerationWriter } from '../store/generations';
+import type { Store } from '../store/store';
+import { findTape, insertLeftOut, insertTape, listTapes, nameTaken, type StoredTape } from '../store/tapes';
+import { preparedAppend } from './appendTape';
+import type { FileFacts, FileImport, IncomingTape } from './fileImport';
+import type { PreparedTape } from './preparedTape';
+
+/**
+ * Where the records of a file go: to tapes of their own, to the tape of the name that is there already, or to those of
+ * its names that are there and to new ones for the others.
+ */
+export type Entering = 'new' | 'append' | 'join';
+
+/** A merge is made anew where somebody else has changed the tape meanwhile; more often it is given up. */
+const MOST_ATTEMPTS = 20;
+
+/**
+ * Enters all tapes of a file: their chunks a few at a time, which nobody sees, and then all tapes at once.
+ * @returns their names
+ * @throws {Refusal} where a name is taken, or there is no tape to add to, or its records are of another kind or length;
+ *   nothing is entered then
+ */
+export async function enterFile(
+  store: Store,
+  file: FileImport,
+  facts: FileFacts,
+  entering: Entering,
+): Promise<string[]> {
+  for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
+    const shelf = await store.read(listTapes);
+    const goals = goalsOf(file, shelf, entering);
+    const prepared: PreparedTape[] = [];
+    try {
+      for (const [incoming, tape] of goals)
+        prepared.push(
+          tape
+            ? await preparedAppend(store, file, facts, incoming, tape)
+            : await preparedTape(store, file, facts, incoming),
+        );
+      await store.write(async (rows) => {
+        for (const tape of prepared) if (!(await tape.enter(rows))) throw new ChangedMeanwhile();
+      });
+      return prepared.map(({ name }) => name);
+    } catch (error) {
+      for (const tape of prepared) await tape.discard();
+      if (!(error instanceof ChangedMeanwhile)) throw error;
+    }
+  }
+  throw refuse(
+    'tape-changed',
+    `${file.tapeName} is being changed elsewhere again and again. Nothing was added; send it again.`,
+  );
+}
+
+/** Undoes a write: somebody else was faster. */
+class ChangedMeanwhile extends Error {}
+
+/** The tapes of a file that hold records, each with the one on the shelf that it is added to. */
+function goalsOf(
+  { tapes, tapeName }: FileImport,
+  shelf: readonly StoredTape[],
+  entering: Entering,
+): [IncomingTape, StoredTape | undefined][] {
+  const filled = tapes.filter(({ writer }) => writer.rows > 0);
+  const named = (name: string) => shelf.find((tape) => tape.name.toLowerCase() === name.toLowerCase());
+  if (entering === 'join') return filled.map((incoming) => [incoming, named(incoming.name)]);
+  if (entering === 'new') {
+    // asked again when they are entered; here so that long work is not in vain
+    if (tapes.length > 1) giveFreeNames(tapes, shelf);
+    else if (named(tapes[0].name)) throw nameTaken(tapes[0].name);
+    return filled.map((incoming) => [incoming, undefined]);
+  }
+  const tape = named(tapeName);
+  if (!tape) throw refuse('unknown-tape', `No tape is called ${tapeName}.`);
+  if (tapes.length > 1) throw refuse('invalid-body', `${tape.name} is one tape; the file has several instruments.`);
+  return [[filled[0], tape]];
+}
+
+/** Tapes that are named after what is in the file give way to those on the shelf, by a number behind their names. */
+function giveFreeNames(incoming: readonly IncomingTape[], shelf: readonly { name: string }[]): void {
+  const taken = new Set(shelf.map(({ name }) => name.toLowerCase()));
+  for (const tape of incoming) {
+    const stem = tape.name.slice(0, 36);
+    for (let number = 2; taken.has(tape.name.toLowerCase()); number++) tape.name = `${stem}_${number}`;
+    taken.add(tape.name.toLowerCase());
+  }
+}
+
+async function preparedTape(
+  store: Store,
+  file: FileImport,
+  facts: FileFacts,
+  incoming: IncomingTape,
+): Promise<PreparedTape> {
+  const generation = new GenerationWriter(store, file.now);
+  try {
+    for await (const chunk of incoming.writer.chunks()) await generation.add(chunk);
+    await generation.finish();
+  } catch (error) {
+    await generation.discard();
+    throw error;
+  }
+  const tape = { ...file.tapeOf(incoming, facts), generationId: generation.id };
+  return {
+    name: tape.name,
+    discard: () => generation.discard(),
+    enter: async (rows) => {
+      // a name that was free is added to where it has been taken in the meantime
+      if (await findTape(rows, tape.name)) return false;
+      await insertLeftOut(rows, await insertTape(rows, tape), file.leftOut(incoming));
+      return true;
+    },
+  };
+}
