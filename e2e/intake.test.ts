@@ -1,4 +1,5 @@
 import { gzipSync } from 'node:zlib';
+import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fileOf, Reader } from './reader';
 
@@ -220,5 +221,36 @@ describe('a reading that was kept', () => {
       [84.2, 1],
       [84.9, 2],
     ]);
+  });
+});
+
+describe('several files at once', () => {
+  const day = (date: string, close: number) => `date,open,high,low,close\n${date},1,9,1,${close}\n`;
+  const closesOf = async (name: string) => (await recordsOf(name)).map(({ close }) => Number(close));
+
+  it('are joined by their names where their dates follow on each other, and those that fail do not keep others out', async () => {
+    await reader.pick(
+      fileOf('quay_2026-02.csv', day('2026-02-02', 2)),
+      fileOf('quay_2026-01.csv', day('2026-01-05', 1)),
+      fileOf('pier_2026-01.csv', day('2026-01-05', 7)),
+      fileOf('letter.txt', 'dear all\nnothing here\n'),
+    );
+    await reader.sees('4 files');
+    await reader.sees('2026-02-02');
+    await reader.click('button', 'Enter on the shelf');
+    await reader.sees('Not entered. No column is the time');
+    await reader.click('button', 'leave the others');
+    await reader.sees('2 tapes are on the shelf. See what came of');
+    expect(await Promise.all(['QUAY', 'PIER'].map(closesOf))).toEqual([[1, 2], [7]]);
+  });
+
+  it('may come in a zip, and make a tape each where it is chosen', async () => {
+    const zip = zipSync({ 'mole_1.csv': strToU8(day('2026-01-05', 1)), 'mole_2.csv': strToU8(day('2026-01-06', 2)) });
+    await reader.pick(fileOf('moles.zip', zip));
+    await reader.sees('2 files');
+    await (await reader.control('combobox', 'What the files make')).select('apart');
+    await reader.click('button', 'Enter on the shelf');
+    await reader.sees('2 tapes are on the shelf');
+    expect(await Promise.all(['MOLE_1', 'MOLE_2'].map(closesOf))).toEqual([[1], [2]]);
   });
 });

@@ -42,8 +42,8 @@ function trades(): string {
 describe('an empty book', () => {
   it('says what to do first', async () => {
     await go('/');
-    await reader.sees('choose a file');
-    await reader.sees('drop one anywhere on this page');
+    await reader.sees('choose files');
+    await reader.sees('drop some anywhere on this page');
   });
 
   it('says so where there is no such page, no such ledger and no such tape', async () => {

@@ -95,10 +95,10 @@ export class Reader {
   }
 
   /** Picks a file on the shelf's page, and waits until it has been looked into. */
-  async pick(path: string): Promise<void> {
+  async pick(...paths: string[]): Promise<void> {
     await this.open('/records');
     const picker = (await this.page.$('input[type="file"]')) as ElementHandle<HTMLInputElement>;
-    await picker.uploadFile(path);
+    await picker.uploadFile(...paths);
     await this.find('::-p-aria(Intake) table');
   }
 

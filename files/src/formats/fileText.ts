@@ -1,6 +1,7 @@
 import { isZip, unpacked, type Unpacking } from './decoding.js';
 import { FileError } from '../fileError.js';
-import { isSpreadsheet, MOST_SPREADSHEET_BYTES, readSheet, refuseOtherSpreadsheets } from './spreadsheet.js';
+import { MOST_SPREADSHEET_BYTES, readSheet, refuseOtherSpreadsheets } from './spreadsheet.js';
+import { isSpreadsheet } from './zipStart.js';
 
 /** A file as its records are read from it: unpacked, and a spreadsheet as text of one of its sheets. */
 export interface FileText {

@@ -3,6 +3,7 @@ import readWorkbook, { InvalidInputError, InvalidSpreadsheetError } from 'read-e
 import { FileError } from '../fileError.js';
 import { refuseGrowth, type Unpacking } from './decoding.js';
 import { delimitedText } from './delimitedText.js';
+import { firstNameOf } from './zipStart.js';
 
 /** A spreadsheet is held whole while it is read. */
 export const MOST_SPREADSHEET_BYTES = 64 << 20;
@@ -14,27 +15,14 @@ export interface SheetText {
   sheets: string[];
 }
 
-/** Names that the first part of an Office Open XML file has; any other zip begins with a file of the user's own. */
-const FIRST_PART = /^(\[Content_Types\]\.xml|_rels\/|xl\/|docProps\/)/;
-
-/** Whether a zip begins as a spreadsheet does. @param start  its first bytes */
-export const isSpreadsheet = (start: Uint8Array): boolean => FIRST_PART.test(firstName(start));
-
 /** @throws {FileError} for spreadsheets of older and other forms, which are not read */
 export function refuseOtherSpreadsheets(start: Uint8Array): void {
   const isOlder = start[0] === 0xd0 && start[1] === 0xcf && start[2] === 0x11 && start[3] === 0xe0;
-  if (isOlder || firstName(start) === 'mimetype')
+  if (isOlder || firstNameOf(start) === 'mimetype')
     throw new FileError(
       'unreadable-lines',
       'A spreadsheet of this form is not read. Save it as an Office Open XML workbook (.xlsx) or as CSV.',
     );
-}
-
-/** The name of the first file in a zip; empty where there is none. */
-function firstName(start: Uint8Array): string {
-  if (start[0] !== 0x50 || start[1] !== 0x4b || start[2] !== 3 || start.length < 30) return '';
-  const length = start[26] + 256 * start[27];
-  return new TextDecoder('latin1').decode(start.subarray(30, 30 + length));
 }
 
 /**

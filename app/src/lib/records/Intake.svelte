@@ -6,6 +6,8 @@
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
   import Said from '$lib/components/Said.svelte';
   import type { Tape } from '$lib/api/tapes';
+  import BatchFiles from './BatchFiles.svelte';
+  import { BatchSession } from './batchSession.svelte';
   import CheckChoices from './CheckChoices.svelte';
   import { IntakeSession } from './intakeSession.svelte';
   import ReadingSentence from './ReadingSentence.svelte';
@@ -13,10 +15,29 @@
   import TapesMade from './TapesMade.svelte';
   import { guessText } from './sessionGuess';
 
-  let { file, tapes, ondone }: { file: File; tapes: Tape[]; ondone: (entered: Tape[] | undefined) => void } = $props();
+  interface Props {
+    /** One file, or several that are entered together. */
+    files: File[];
+    tapes: Tape[];
+    ondone: (entered: Tape[] | undefined) => void;
+  }
+  let { files, tapes, ondone }: Props = $props();
+  const [file] = untrack(() => files);
 
   // made anew for another file
   const session = untrack(() => new IntakeSession(file, tapes));
+
+  const batch = untrack(() =>
+    files.length > 1
+      ? new BatchSession(
+          session,
+          files,
+          tapes.map(({ name }) => name),
+        )
+      : undefined,
+  );
+  /** Tapes that came of several files, some of which were refused. */
+  let partial = $state<Tape[]>([]);
 
   let profileName = $state('');
 
@@ -30,20 +51,21 @@
 
   const preview = $derived(session.preview);
   const progress = $derived(session.progress);
-  const sizeText = $derived(
-    file.size < 1e6 ? `${(file.size / 1000).toFixed(1)} kB` : `${(file.size / 1e6).toFixed(1)} MB`,
-  );
+  const bytes = $derived(batch ? batch.totalBytes : file.size);
+  const sizeText = $derived(bytes < 1e6 ? `${(bytes / 1000).toFixed(1)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
+  const isEntering = $derived(session.isEntering || (batch?.isEntering ?? false));
   const several = $derived(preview && preview.tapes.length > 1 ? preview.tapes : []);
 
   async function enter(event: SubmitEvent): Promise<void> {
     event.preventDefault();
-    const entered = await session.enter();
-    if (entered.length > 0) ondone(entered);
+    const entered = await (batch ?? session).enter();
+    if (batch && batch.waiting.length > 0) partial = [...partial, ...entered];
+    else if (entered.length > 0) ondone([...partial, ...entered]);
   }
 </script>
 
 <section aria-label="Intake">
-  <h2>{file.name} <span>{sizeText}</span></h2>
+  <h2>{batch ? `${batch.files.length} files` : file.name} <span>{sizeText}</span></h2>
   {#if preview}
     <ReadingSentence {session} {preview} />
     <RowsAsRead {session} {preview} />
@@ -72,8 +94,9 @@
     </div>
   {/if}
   <form onsubmit={enter}>
+    {#if batch}<BatchFiles {batch} />{/if}
     {#if preview && several.length > 0}<TapesMade {session} {preview} />{/if}
-    {#if several.length === 0 || session.isNamedByColumn}
+    {#if !batch && (several.length === 0 || session.isNamedByColumn)}
       <Label class={LABEL}
         >{several.length > 0 ? 'Name, before that of each column' : 'Name'}
         <Input class={FIELD} bind:value={session.name} required autocomplete="off" spellcheck="false" /></Label
@@ -154,23 +177,35 @@
       <Button
         type="submit"
         class="rounded-none px-4 py-2 text-base"
-        disabled={session.isEntering || (preview?.problem ?? null) !== null || (preview?.open.length ?? 0) > 0}
+        disabled={isEntering || (preview?.problem ?? null) !== null || (preview?.open.length ?? 0) > 0}
       >
-        {session.appendTo ? `Add to ${session.appendTo}` : 'Enter on the shelf'}
+        {session.appendTo
+          ? `Add to ${session.appendTo}`
+          : partial.length > 0
+            ? 'Try the others again'
+            : 'Enter on the shelf'}
       </Button>
-      {#if session.isEntering}
-        <button type="button" class="aside" onclick={() => session.stop()}>stop</button>
+      {#if isEntering}
+        <button type="button" class="aside" onclick={() => (batch ?? session).stop()}>stop</button>
         <span class="under-way" role="status">
-          <Progressbar progress={progress ? (100 * progress.bytes) / file.size : 0} size="h-0.5" color="primary" />
-          {#if progress}
+          <Progressbar
+            progress={(100 * (batch ? batch.bytes : (progress?.bytes ?? 0))) / bytes}
+            size="h-0.5"
+            color="primary"
+          />
+          {#if batch}
+            {batch.files.length - batch.waiting.length} of {batch.files.length} files entered
+          {:else if progress}
             {progress.rows.toLocaleString('en')} records, {(progress.rowsPerSecond / 1e6).toFixed(2)} million a second, {Math.ceil(
               progress.secondsLeft || 0,
             )} s left
           {:else}reading…{/if}
         </span>
       {:else}
-        <button type="button" class="aside" onclick={() => ondone(undefined)}>put it back</button>
-        {#if tapes.length > 0}
+        <button type="button" class="aside" onclick={() => ondone(partial.length > 0 ? partial : undefined)}
+          >{partial.length > 0 ? 'leave the others' : batch ? 'put them back' : 'put it back'}</button
+        >
+        {#if tapes.length > 0 && !batch}
           <label class="append">
             or add it to
             <select bind:value={session.appendTo} aria-label="Add to a tape">

@@ -4,34 +4,33 @@
   import { Refusal } from '$lib/api/problems';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
+  import { filesOfDrop, unpackedZips } from './droppedFiles';
   import Intake from './Intake.svelte';
   import { kindText, reportText, spanText, sparkPath } from './shelfModel';
 
   let { tapes }: { tapes: Tape[] } = $props();
 
-  let file = $state<File>();
+  let files = $state.raw<File[]>([]);
   let isOver = $state(false);
   let deleted = $state('');
   let problem = $state('');
   let entered = $state<string[]>([]);
   let picker: HTMLInputElement;
 
-  function take(files: FileList | null | undefined): void {
-    const [first] = files ?? [];
-    if (first) {
-      file = first;
-      entered = [];
-    }
+  function take(taken: File[]): void {
+    if (taken.length === 0) return;
+    files = taken;
+    entered = [];
   }
 
-  function drop(event: DragEvent): void {
+  async function drop(event: DragEvent): Promise<void> {
     event.preventDefault();
     isOver = false;
-    take(event.dataTransfer?.files);
+    if (event.dataTransfer) take(await filesOfDrop(event.dataTransfer));
   }
 
   async function done(tapes: Tape[] | undefined): Promise<void> {
-    file = undefined;
+    files = [];
     picker.value = '';
     if (!tapes) return;
     await invalidate('app:tapes');
@@ -76,33 +75,35 @@
     <h1>
       {tapes.length === 0 ? 'No tapes yet' : `${tapes.length} ${tapes.length === 1 ? 'tape' : 'tapes'} on the shelf`};
       <label class="word"
-        >choose a file<input
+        >choose files<input
           bind:this={picker}
           class="visually-hidden"
           type="file"
-          onchange={(event) => take(event.currentTarget.files)}
+          multiple
+          onchange={async (event) => take(await unpackedZips([...(event.currentTarget.files ?? [])]))}
         /></label
       >
-      or drop one anywhere on this page.
+      or drop some anywhere on this page.
     </h1>
     <p class="hint">
-      Trades, quotes, bars or dated values, as text of any common form, JSON, Parquet or Arrow, packed or not. To try
-      it, take the
+      Trades, quotes, bars or dated values, as text of any common form, spreadsheets, JSON, Parquet or Arrow, packed or
+      not; one file, several, or a folder. To try it, take the
       <a href="/records/flawed" download>file with flaws</a>: it has repeats, late records, a slipped decimal point and
       lines that cannot be read.
     </p>
   </header>
 
-  {#if file}
-    {#key file}<Intake {file} {tapes} ondone={done} />{/key}
+  {#if files.length > 0}
+    {#key files}<Intake {files} {tapes} ondone={done} />{/key}
   {/if}
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
   {#if entered.length > 0}
     <p class="entered" role="status">
-      {entered.join(', ')}
-      {entered.length === 1 ? 'is' : 'are'} on the shelf.
-      {#if entered.length === 1}<a href="/records/{entered[0]}">See what came</a>, or{/if}
-      <a href="/ledger?tape={entered[0]}">open its ledger</a>
+      {#if entered.length === 1}{entered[0]} is on the shelf. <a href="/records/{entered[0]}">See what came</a>, or
+        <a href="/ledger?tape={entered[0]}">open its ledger</a>.
+      {:else}{entered.length} tapes are on the shelf. See what came of
+        {#each entered.slice(0, 12) as name, index (name)}{index > 0 ? ', ' : ' '}<a href="/records/{name}">{name}</a
+          >{/each}{entered.length > 12 ? ` and ${entered.length - 12} more` : ''}.{/if}
     </p>
   {/if}
   {#if deleted}

@@ -7,11 +7,11 @@ import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { Tape } from '$lib/api/tapes';
 import { z } from 'zod';
 import { keepText, parsedJson } from '$lib/api/browserStorage';
+import { fileEnds } from './fileEnds';
 import { nameFor } from './shelfModel';
 
-/** Bytes of the beginning and the end of a file that a reading is proposed from. */
+/** Bytes of the beginning of a file that a reading is proposed from. */
 const HEAD_BYTES = 192 << 10;
-const TAIL_BYTES = 16 << 10;
 /** A file whose columns are not all told at its beginning is sent whole up to this size. */
 const WHOLE_BYTES = 6 << 20;
 const PREVIEW_AFTER_MS = 150;
@@ -116,7 +116,7 @@ export class IntakeSession {
       this.problem = undefined;
       const { signal } = this.abort;
       if (this.appendTo) return [await appendToTape(fetch, this.appendTo, this.file, this.readingQuery(), id, signal)];
-      const entered = await enterTapes(fetch, this.file, this.query(), id, signal);
+      const entered = await enterTapes(fetch, this.file, this.queryFor(this.name.trim()), id, signal);
       this.keepZone();
       return entered;
     } catch (error) {
@@ -153,10 +153,9 @@ export class IntakeSession {
 
   /** Takes the beginning of the file, all of it where it is not longer, and else its end too. */
   private async take(mostBytes: number): Promise<void> {
-    const { file } = this;
-    const headBytes = file.size <= mostBytes ? file.size : HEAD_BYTES;
-    this.head = await base64(file.slice(0, headBytes));
-    this.tail = file.size > headBytes ? await base64(file.slice(Math.max(headBytes, file.size - TAIL_BYTES))) : '';
+    const { head, tail } = await fileEnds(this.file, HEAD_BYTES, mostBytes);
+    this.head = head;
+    this.tail = tail;
   }
 
   /** Waits until what was chosen a moment ago has been looked at; whether the file can be read so. */
@@ -220,21 +219,22 @@ export class IntakeSession {
     };
   }
 
-  private readingQuery(): Record<string, string> {
+  private readingQuery(isAlike = true): Record<string, string> {
     const checks = Object.entries(this.treatments).map(([id, treatment]) => `${id}:${treatment}`);
     return {
-      ...(this.preview && choicesOf(this.preview.reading)),
+      ...(this.preview && isAlike && choicesOf(this.preview.reading)),
       ...(checks.length > 0 && { checks: checks.join(',') }),
     };
   }
 
-  private query(): Record<string, string> {
-    const { name, zone, session, weekdays, closed, unit } = this;
+  /** Parameters of entering a file. @param isAlike  whether it looks like this one, and so is read the same way */
+  queryFor(name: string, isAlike = true): Record<string, string> {
+    const { zone, session, weekdays, closed, unit } = this;
     return {
-      name: name.trim(),
+      name,
       zone: zone.trim(),
       ...withoutEmpty({ session, weekdays, closed, unit }),
-      ...this.readingQuery(),
+      ...this.readingQuery(isAlike),
     };
   }
 }
@@ -251,13 +251,3 @@ const withoutEmpty = (fields: Record<string, string>): Record<string, string> =>
       .map(([name, text]) => [name, text.trim()])
       .filter(([, text]) => text !== ''),
   );
-
-async function base64(part: Blob): Promise<string> {
-  const url = await new Promise<string>((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(reader.result as string);
-    reader.onerror = () => reject(reader.error ?? new Error('the file cannot be read'));
-    reader.readAsDataURL(part);
-  });
-  return url.slice(url.indexOf(',') + 1);
-}

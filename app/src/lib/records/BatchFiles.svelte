@@ -1,0 +1,110 @@
+<script lang="ts">
+  import Said from '$lib/components/Said.svelte';
+  import type { BatchFile, BatchSession } from './batchSession.svelte';
+  import type { Joining } from './batchNames';
+
+  let { batch }: { batch: BatchSession } = $props();
+
+  const STATES = { new: '', waiting: 'waits', entering: 'is read…', entered: '', failed: 'Not entered.' };
+  const isByInstrument = $derived(!batch.lead.isNamedByColumn);
+  const different = $derived(batch.files.filter((file) => file.shape !== undefined && !batch.isAlike(file)).length);
+
+  const textOf = (file: BatchFile) => {
+    if (file.says) return file.says;
+    if (file.shape === undefined) return '';
+    return batch.isAlike(file) ? '' : 'other columns: read by itself';
+  };
+  /** From when to when, as far as the end of a file is told. */
+  const spanOf = ({ from, to }: BatchFile) => (from === to ? from : `${from} to ${to}`).replaceAll(/T00:00:00Z/g, '');
+</script>
+
+<div class="files">
+  <p>
+    {batch.files.length} files{#if different > 0}, {different} of which {different === 1 ? 'has' : 'have'} other columns{/if},
+    <select
+      class="word"
+      aria-label="What the files make"
+      value={batch.joining}
+      disabled={batch.isEntering}
+      onchange={(event) => (batch.joining = event.currentTarget.value as Joining)}
+    >
+      <option value="join">joined, a tape for each {isByInstrument ? 'instrument' : 'name'}</option>
+      <option value="apart">a tape each</option>
+    </select>. The reading above is that of <em>{batch.lead.file.name}</em> and holds for all that look like it.
+    {#if batch.looked < batch.files.length}<span role="status">{batch.looked} looked at…</span>{/if}
+  </p>
+  <div class="scroll">
+    <table aria-label="Files">
+      <thead
+        ><tr
+          ><th scope="col">file</th><th scope="col" class="figure">kB</th><th scope="col">records</th><th scope="col"
+            >tape</th
+          ><th scope="col">state</th><th></th></tr
+        ></thead
+      >
+      <tbody>
+        {#each batch.files as file, at (file.file)}
+          <tr>
+            <th scope="row">{file.file.name}</th>
+            <td class="figure">{(file.file.size / 1000).toFixed(1)}</td>
+            <td>{spanOf(file)}</td>
+            <td>{isByInstrument ? 'by instrument' : batch.tapes[at]}</td>
+            <td class:wrong={file.state === 'failed'}
+              >{STATES[file.state]}{#if textOf(file)}{' '}<Said text={textOf(file)} />{/if}</td
+            >
+            <td
+              >{#if !batch.isEntering && file.state !== 'entered' && batch.files.length > 1}<button
+                  type="button"
+                  class="aside"
+                  aria-label="Leave {file.file.name} out"
+                  onclick={() => batch.leaveOut(file)}>leave out</button
+                >{/if}</td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+</div>
+
+<style>
+  .files {
+    grid-column: 1 / -1;
+  }
+  p {
+    margin: 0 0 4px;
+  }
+  .scroll {
+    max-height: 260px;
+    overflow: auto;
+  }
+  table {
+    border-collapse: collapse;
+    font-size: 13px;
+  }
+  th,
+  td {
+    text-align: left;
+    font-weight: 400;
+    padding: 1px 16px 1px 0;
+    white-space: nowrap;
+    vertical-align: top;
+  }
+  td:nth-child(5) {
+    white-space: normal;
+    min-width: 160px;
+  }
+  thead th {
+    font-style: italic;
+    color: var(--quiet);
+  }
+  tbody th {
+    font-weight: 600;
+  }
+  .figure {
+    text-align: right;
+  }
+  .wrong {
+    color: var(--wrong);
+  }
+</style>
