@@ -115,13 +115,13 @@ describe('a browser', () => {
     await says('This token is not known here');
     await new Promise((resolve) => setTimeout(resolve, 1500));
     await signIn(token);
-    await says('drop one anywhere');
+    await says('drop some anywhere');
     expect(new URL(page.url()).pathname).toBe('/records');
     const [cookie] = await browser.cookies();
     expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Strict' });
     expect(cookie.value).not.toContain(token);
     await page.reload();
-    await says('drop one anywhere');
+    await says('drop some anywhere');
     await at('/api/tokens/visitor', TOKEN, { method: 'DELETE' });
     await page.reload();
     await says('Sign in');

@@ -6,7 +6,7 @@ import { Gate } from '$lib/server/auth/gate';
 import { closeImports, openImports, settleSoon } from '$lib/server/imports/importFile';
 import { clearSpools } from '$lib/server/imports/tapeSpool';
 import { log } from '$lib/server/log';
-import { makeDemo } from '$lib/server/makeDemo';
+import { isUnused, makeDemo } from '$lib/server/makeDemo';
 import { ANSWER_HEADERS } from '$lib/server/http/headers';
 import { problemAnswer } from '$lib/server/http/problem';
 import { settings } from '$lib/server/settings';
@@ -24,7 +24,7 @@ export const init: ServerInit = async () => {
   store = held.store;
   clearSpools(settings.JAUNTY_DATA);
   await sweep(store, { unfinished: true });
-  if (settings.JAUNTY_DEMO === 'on') await makeDemo(store, (line) => console.log(line));
+  if (settings.JAUNTY_DEMO === 'on' && (await isUnused(store))) await makeDemo(store, (line) => console.log(line));
   gate = new Gate(store);
   // the first page and the first file find their threads running
   openLanes();

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ask, type Fetch } from './ask';
+import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
 import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
@@ -111,6 +112,26 @@ export async function restoreTape(fetcher: Fetch, name: string): Promise<void> {
 
 export async function fetchSummary(fetcher: Fetch, name: string): Promise<TapeSummary> {
   return TapeSummary.parse(await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}/summary`)).json());
+}
+
+/** What a change of a calendar would flag in the tapes that go by it. */
+export async function calendarEffects(fetcher: Fetch, name: string, body: CalendarBody): Promise<CalendarEffect[]> {
+  const path = `/api/calendars/${encodeURIComponent(name)}/effects`;
+  return z.array(CalendarEffect).parse(await (await ask(fetcher, path, send('POST', body))).json());
+}
+
+export async function keepCalendar(fetcher: Fetch, name: string, body: CalendarBody): Promise<CalendarChanged> {
+  const path = `/api/calendars/${encodeURIComponent(name)}`;
+  return CalendarChanged.parse(await (await ask(fetcher, path, send('PUT', body))).json());
+}
+
+export async function forgetCalendar(fetcher: Fetch, name: string): Promise<void> {
+  await ask(fetcher, `/api/calendars/${encodeURIComponent(name)}`, { method: 'DELETE' });
+}
+
+/** Makes the made-up market, on an empty shelf. */
+export async function makeDemoWorld(fetcher: Fetch): Promise<void> {
+  await ask(fetcher, '/api/demo', { method: 'POST' });
 }
 
 export async function deleteTape(fetcher: Fetch, name: string): Promise<void> {

@@ -7,6 +7,7 @@ export const PROBLEMS = {
   'invalid-rule': { status: 400, title: 'The bar rule cannot be read' },
   'invalid-formula': { status: 422, title: 'The formula cannot be used' },
   'unknown-tape': { status: 404, title: 'No such tape' },
+  'unknown-calendar': { status: 404, title: 'No such calendar' },
   'unknown-ledger': { status: 404, title: 'No such ledger' },
   'unknown-address': { status: 404, title: 'No such address' },
   'wrong-method': { status: 405, title: 'Not with this method' },

@@ -33,7 +33,7 @@ const calendarFields = {
 };
 
 /** Tells of a calendar or an interval that cannot be, field by field. */
-function checkCalendar(
+export function checkCalendar(
   query: { zone?: string; session?: string | null; interval?: string },
   context: z.RefinementCtx,
 ): void {
@@ -62,6 +62,8 @@ export const ImportQuery = z
     /** Length of the records of a tape of bars, such as `1 minute`; found out where it is not told. */
     interval: z.string().optional(),
     unit: z.string().max(40).optional(),
+    /** A calendar that is kept, in the place of a zone and hours. */
+    calendar: z.string().max(60).optional(),
     /** Whether what goes by the name of a tape that is there is added to it. */
     join: flag.optional(),
     /** Name of the file, kept with the tape. */
@@ -81,6 +83,13 @@ export const AppendQuery = z
   })
   .superRefine(checkCalendar);
 
+export const Tag = z
+  .string()
+  .trim()
+  .min(1)
+  .max(30)
+  .regex(/^[^,]+$/, 'must be without commas');
+
 /** What can be changed of a tape afterwards. */
 export const TapeChange = z
   .strictObject({
@@ -93,6 +102,12 @@ export const TapeChange = z
     unit: z.string().max(40).optional(),
     priceDecimals: z.number().int().min(0).max(9).optional(),
     note: z.string().max(500).optional(),
+    /** A calendar that is kept, whose zone and hours it goes by from now on; null for hours of its own. */
+    calendar: z.string().max(60).nullable().optional(),
+    /** Words that it is found by. */
+    tags: z.array(Tag).max(20).optional(),
+    /** Some more of those, beside the ones that it has. */
+    addTags: z.array(Tag).max(20).optional(),
   })
   .superRefine((change, context) => checkCalendar({ ...change, interval: undefined }, context));
 export type TapeChange = z.infer<typeof TapeChange>;
@@ -144,6 +159,9 @@ export const Tape = z.object({
   weekdays: z.array(z.string()).nullable(),
   closed: z.array(z.string()).nullable(),
   closeIncluded: z.boolean(),
+  /** The kept calendar whose hours these are; null where they are its own. */
+  calendar: z.string().nullable(),
+  tags: z.array(z.string()),
   /** Length of each record of a tape of bars, as a bar rule. */
   interval: z.string().nullable(),
   rows: z.number().int(),

@@ -4,14 +4,14 @@
 
   /** The pages of the book that are written. */
   const tabs = [
-    { path: '/records', text: 'Records' },
-    { path: '/ledger', text: 'Ledger' },
+    { path: '/records', text: 'Records', also: '/calendars' },
+    { path: '/ledger', text: 'Ledger', also: '/ledger' },
   ];
 </script>
 
 <nav aria-label="Pages of the book">
-  {#each tabs as { path, text } (path)}
-    {@const here = page.url.pathname.startsWith(path)}
+  {#each tabs as { path, text, also } (path)}
+    {@const here = [path, also].some((start) => page.url.pathname.startsWith(start))}
     <a href={path} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
   {/each}
   {#if page.data.visitor}

@@ -50,7 +50,8 @@
             <td>{spanOf(file)}</td>
             <td>{isByInstrument ? 'by instrument' : batch.tapes[at]}</td>
             <td class:wrong={file.state === 'failed'}
-              >{STATES[file.state]}{#if textOf(file)}{' '}<Said text={textOf(file)} />{/if}</td
+              >{STATES[file.state]}
+              {#if textOf(file)}<Said text={textOf(file)} />{/if}</td
             >
             <td
               >{#if !batch.isEntering && file.state !== 'entered' && batch.files.length > 1}<button

@@ -5,7 +5,9 @@
   import Label from 'flowbite-svelte/Label.svelte';
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
   import Said from '$lib/components/Said.svelte';
+  import type { MarketCalendar } from '$lib/api/calendars';
   import type { Tape } from '$lib/api/tapes';
+  import { calendarText } from './calendarText';
   import BatchFiles from './BatchFiles.svelte';
   import { BatchSession } from './batchSession.svelte';
   import CheckChoices from './CheckChoices.svelte';
@@ -18,24 +20,18 @@
   interface Props {
     /** One file, or several that are entered together. */
     files: File[];
-    tapes: Tape[];
+    /** Names of the tapes that are there. */
+    shelf: readonly string[];
+    calendars: readonly MarketCalendar[];
     ondone: (entered: Tape[] | undefined) => void;
   }
-  let { files, tapes, ondone }: Props = $props();
+  let { files, shelf, calendars, ondone }: Props = $props();
   const [file] = untrack(() => files);
 
   // made anew for another file
-  const session = untrack(() => new IntakeSession(file, tapes));
+  const session = untrack(() => new IntakeSession(file, shelf));
 
-  const batch = untrack(() =>
-    files.length > 1
-      ? new BatchSession(
-          session,
-          files,
-          tapes.map(({ name }) => name),
-        )
-      : undefined,
-  );
+  const batch = untrack(() => (files.length > 1 ? new BatchSession(session, files, shelf) : undefined));
   /** Tapes that came of several files, some of which were refused. */
   let partial = $state<Tape[]>([]);
 
@@ -54,6 +50,7 @@
   const bytes = $derived(batch ? batch.totalBytes : file.size);
   const sizeText = $derived(bytes < 1e6 ? `${(bytes / 1000).toFixed(1)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
   const isEntering = $derived(session.isEntering || (batch?.isEntering ?? false));
+  const chosenCalendar = $derived(calendars.find(({ name }) => name === session.calendar));
   const several = $derived(preview && preview.tapes.length > 1 ? preview.tapes : []);
 
   async function enter(event: SubmitEvent): Promise<void> {
@@ -102,7 +99,21 @@
         <Input class={FIELD} bind:value={session.name} required autocomplete="off" spellcheck="false" /></Label
       >
     {/if}
-    {#if preview?.precision !== 'period'}
+    {#if calendars.length > 0 && preview?.precision !== 'period'}
+      <label class="calendar"
+        >Calendar
+        <select
+          value={session.calendar}
+          aria-label="Calendar"
+          onchange={(event) => session.setCalendar(calendars.find(({ name }) => name === event.currentTarget.value))}
+        >
+          <option value="">hours of its own</option>
+          {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
+        </select>
+        {#if chosenCalendar}<span>{calendarText(chosenCalendar)}</span>{/if}
+      </label>
+    {/if}
+    {#if preview?.precision !== 'period' && !chosenCalendar}
       <div>
         <Label class={LABEL}>
           Zone of its times <Input
@@ -164,7 +175,7 @@
     <datalist id="zones"
       >{#each zones as known (known)}<option value={known}></option>{/each}</datalist
     >
-    {#if preview?.session && !session.session.trim()}
+    {#if preview?.session && !session.session.trim() && !chosenCalendar}
       <p class="several">
         {guessText(preview.session, `All ${preview.sampleRows.toLocaleString('en')} rows`)}
         <button type="button" class="word" onclick={() => session.setSession(preview.session!)}
@@ -205,12 +216,12 @@
         <button type="button" class="aside" onclick={() => ondone(partial.length > 0 ? partial : undefined)}
           >{partial.length > 0 ? 'leave the others' : batch ? 'put them back' : 'put it back'}</button
         >
-        {#if tapes.length > 0 && !batch}
+        {#if shelf.length > 0 && !batch}
           <label class="append">
             or add it to
             <select bind:value={session.appendTo} aria-label="Add to a tape">
               <option value="">no tape: a new one</option>
-              {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
+              {#each shelf as name (name)}<option value={name}>{name}</option>{/each}
             </select>
           </label>
         {/if}
@@ -283,11 +294,20 @@
     font-size: 14px;
     color: var(--quiet);
   }
+  .calendar {
+    font-size: 14px;
+    color: var(--quiet);
+  }
+  .calendar span {
+    display: block;
+    font-size: 13px;
+  }
   .append,
   .keep {
     font-size: 14px;
     color: var(--quiet);
   }
+  .calendar select,
   .append select,
   .keep input {
     font: inherit;
@@ -297,6 +317,7 @@
     border-bottom: 1px solid var(--rule);
     padding: 2px 20px 2px 0;
   }
+  .calendar select option,
   .append select option {
     background: var(--paper);
   }

@@ -1,18 +1,21 @@
 <script lang="ts">
   import { invalidate } from '$app/navigation';
-  import { deleteTape, restoreTape } from '$lib/api/client';
+  import { deleteTape, makeDemoWorld, restoreTape } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
+  import type { ShelfLine } from '$lib/api/shelf';
+  import type { ListedCalendar } from '$lib/api/calendars';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import { filesOfDrop, unpackedZips } from './droppedFiles';
   import Intake from './Intake.svelte';
-  import { kindText, reportText, spanText, sparkPath } from './shelfModel';
+  import Shelf from './Shelf.svelte';
 
-  let { tapes }: { tapes: Tape[] } = $props();
+  let { lines, calendars }: { lines: ShelfLine[]; calendars: ListedCalendar[] } = $props();
 
   let files = $state.raw<File[]>([]);
   let isOver = $state(false);
-  let deleted = $state('');
+  let deleted = $state<string[]>([]);
+  let isMaking = $state(false);
   let problem = $state('');
   let entered = $state<string[]>([]);
   let picker: HTMLInputElement;
@@ -49,12 +52,30 @@
     }
   }
 
-  async function remove(name: string): Promise<void> {
-    if (await attempt(() => deleteTape(fetch, name))) deleted = name;
+  async function remove(names: string[]): Promise<void> {
+    deleted = [];
+    await attempt(async () => {
+      for (const name of names) {
+        await deleteTape(fetch, name);
+        deleted = [...deleted, name];
+      }
+    });
   }
 
-  async function bringBack(name: string): Promise<void> {
-    if (await attempt(() => restoreTape(fetch, name))) deleted = '';
+  async function bringBack(): Promise<void> {
+    await attempt(async () => {
+      for (const name of deleted) {
+        await restoreTape(fetch, name);
+        deleted = deleted.filter((other) => other !== name);
+      }
+    });
+  }
+
+  async function makeDemo(): Promise<void> {
+    isMaking = true;
+    await attempt(() => makeDemoWorld(fetch));
+    await invalidate('app:calendars');
+    isMaking = false;
   }
 </script>
 
@@ -73,7 +94,9 @@
   <header>
     <p class="book"><strong>Jaunty Ledger</strong> <em>Records</em></p>
     <h1>
-      {tapes.length === 0 ? 'No tapes yet' : `${tapes.length} ${tapes.length === 1 ? 'tape' : 'tapes'} on the shelf`};
+      {lines.length === 0
+        ? 'No tapes yet'
+        : `${lines.length.toLocaleString('en')} ${lines.length === 1 ? 'tape' : 'tapes'} on the shelf`};
       <label class="word"
         >choose files<input
           bind:this={picker}
@@ -89,12 +112,12 @@
       Trades, quotes, bars or dated values, as text of any common form, spreadsheets, JSON, Parquet or Arrow, packed or
       not; one file, several, or a folder. To try it, take the
       <a href="/records/flawed" download>file with flaws</a>: it has repeats, late records, a slipped decimal point and
-      lines that cannot be read.
+      lines that cannot be read. Hours and days that many tapes share are <a href="/calendars">calendars</a>.
     </p>
   </header>
 
   {#if files.length > 0}
-    {#key files}<Intake {files} {tapes} ondone={done} />{/key}
+    {#key files}<Intake {files} shelf={lines.map(({ name }) => name)} {calendars} ondone={done} />{/key}
   {/if}
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
   {#if entered.length > 0}
@@ -106,54 +129,31 @@
           >{/each}{entered.length > 12 ? ` and ${entered.length - 12} more` : ''}.{/if}
     </p>
   {/if}
-  {#if deleted}
+  {#if deleted.length > 0}
     <p class="entered" role="status">
-      {deleted} is deleted. <button type="button" class="word" onclick={() => bringBack(deleted)}>Bring it back</button>
+      {deleted.length === 1 ? `${deleted[0]} is` : `${deleted.length} tapes are`} deleted.
+      <button type="button" class="word" onclick={bringBack}>Bring {deleted.length === 1 ? 'it' : 'them'} back</button>
     </p>
   {/if}
 
-  {#if tapes.length > 0}
-    <div class="scroll">
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">Tape</th>
-            <th scope="col">Holds</th>
-            <th scope="col" class="number">Records</th>
-            <th scope="col">From … to</th>
-            <th scope="col">Price</th>
-            <th scope="col">State</th>
-            <th scope="col"><span class="visually-hidden">Actions</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          {#each tapes as tape (tape.name)}
-            <tr>
-              <th scope="row"><a href="/ledger?tape={tape.name}" title={tape.note || undefined}>{tape.name}</a></th>
-              <td>{kindText(tape)}</td>
-              <td class="number">{tape.rows.toLocaleString('en')}</td>
-              <td>{spanText(tape)}</td>
-              <td>
-                <svg
-                  viewBox="0 0 120 22"
-                  width="120"
-                  height="22"
-                  role="img"
-                  aria-label="Price of {tape.name} over its span"><path d={sparkPath(tape.spark, 120, 22)} /></svg
-                >
-              </td>
-              <td class="quiet">{reportText(tape)}</td>
-              <td class="actions">
-                <a class="aside" href="/records/{tape.name}" aria-label="What came as {tape.name}">records</a>
-                <button type="button" class="aside" onclick={() => remove(tape.name)} aria-label="Delete {tape.name}"
-                  >delete</button
-                >
-              </td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-    </div>
+  {#if lines.length > 0}
+    <Shelf {lines} {calendars} ondelete={remove} onchanged={() => invalidate('app:tapes')} />
+  {:else if files.length === 0}
+    <ol class="first">
+      <li>
+        Drop a file of your own: prices with their times, in any form. The page says how it reads it before anything is
+        kept.
+      </li>
+      <li>Open its ledger: choose bars, look, and write formulas beside the price.</li>
+      <li>
+        Or look about first in a made-up market: <button
+          type="button"
+          class="word"
+          disabled={isMaking}
+          onclick={makeDemo}>{isMaking ? 'making the Tarn Harbour Exchange…' : 'make the Tarn Harbour Exchange'}</button
+        >, six instruments as trades, minutes and days.
+      </li>
+    </ol>
   {/if}
 </div>
 
@@ -205,54 +205,11 @@
   .problem {
     color: var(--wrong);
   }
-  .scroll {
-    overflow-x: auto;
-  }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 15px;
-  }
-  th,
-  td {
-    text-align: left;
-    padding: 7px 12px;
-    border-bottom: 1px solid var(--rule-faint);
-    white-space: nowrap;
-    font-weight: 400;
-  }
-  thead th {
-    font-style: italic;
-    color: var(--quiet);
-    border-bottom-color: var(--rule);
-    font-size: 13.5px;
-  }
-  th:first-child {
-    padding-left: 20px;
-    border-right: 4px double var(--margin-rule);
-    width: 180px;
-  }
-  tbody th {
-    font-weight: 600;
-  }
-  .number {
-    text-align: right;
-  }
-  td path {
-    fill: none;
-    stroke: var(--blue);
-    stroke-width: 1.2;
-  }
-  td.quiet {
-    white-space: normal;
-    min-width: 110px;
-  }
-  .quiet,
-  .actions {
-    color: var(--quiet);
-  }
-  .actions {
-    text-align: right;
-    padding-right: 20px;
+  .first {
+    list-style: decimal;
+    padding: 18px 20px 18px 40px;
+    margin: 0;
+    line-height: 1.9;
+    max-width: 60rem;
   }
 </style>

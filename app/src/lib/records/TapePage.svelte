@@ -3,16 +3,18 @@
   import { askLatest } from '$lib/api/ask';
   import { changeTape, fetchSummary } from '$lib/api/client';
   import { Refusal } from '$lib/api/problems';
+  import type { MarketCalendar } from '$lib/api/calendars';
   import type { TapeSummary } from '$lib/api/summary';
   import type { Tape, TapeChange } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
+  import { calendarText, listed } from './calendarText';
   import Provenance from './Provenance.svelte';
   import RecordsTable from './RecordsTable.svelte';
   import { kindText, spanText, sparkPath } from './shelfModel';
   import SummaryTable from './SummaryTable.svelte';
   import { guessText } from './sessionGuess';
 
-  let { tape }: { tape: Tape } = $props();
+  let { tape, calendars }: { tape: Tape; calendars: readonly MarketCalendar[] } = $props();
 
   let summary = $state.raw<TapeSummary>();
   let problem = $state('');
@@ -49,14 +51,6 @@
       rest(error);
     }
   }
-
-  const listed = (text: string): string[] | null => {
-    const parts = text
-      .split(',')
-      .map((part) => part.trim())
-      .filter(Boolean);
-    return parts.length > 0 ? parts : null;
-  };
 </script>
 
 <div class="page">
@@ -111,39 +105,62 @@
         </p>
       {/if}
       <dl>
-        <dt>zone</dt>
+        <dt>calendar</dt>
         <dd>
-          <input
-            value={tape.zone}
-            aria-label="Zone"
-            onchange={(event) => change({ zone: event.currentTarget.value.trim() })}
-          />
+          <select
+            value={tape.calendar ?? ''}
+            aria-label="Calendar"
+            onchange={(event) => change({ calendar: event.currentTarget.value || null })}
+          >
+            <option value="">hours of its own</option>
+            {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
+          </select>
+          {#if tape.calendar}<span class="of">{calendarText(tape)}. <a href="/calendars">Change it</a></span>{/if}
         </dd>
-        <dt>session</dt>
+        {#if !tape.calendar}
+          <dt>zone</dt>
+          <dd>
+            <input
+              value={tape.zone}
+              aria-label="Zone"
+              onchange={(event) => change({ zone: event.currentTarget.value.trim() })}
+            />
+          </dd>
+          <dt>session</dt>
+          <dd>
+            <input
+              value={tape.session ?? ''}
+              placeholder="none: the whole day"
+              aria-label="Session"
+              onchange={(event) => change({ session: event.currentTarget.value.trim() || null })}
+            />
+          </dd>
+          <dt>weekdays</dt>
+          <dd>
+            <input
+              value={tape.weekdays?.join(', ') ?? ''}
+              placeholder="all seven"
+              aria-label="Weekdays"
+              onchange={(event) => change({ weekdays: listed(event.currentTarget.value) })}
+            />
+          </dd>
+          <dt>closed</dt>
+          <dd>
+            <input
+              value={tape.closed?.join(', ') ?? ''}
+              placeholder="no dates"
+              aria-label="Closed dates"
+              onchange={(event) => change({ closed: listed(event.currentTarget.value) })}
+            />
+          </dd>
+        {/if}
+        <dt>tags</dt>
         <dd>
           <input
-            value={tape.session ?? ''}
-            placeholder="none: the whole day"
-            aria-label="Session"
-            onchange={(event) => change({ session: event.currentTarget.value.trim() || null })}
-          />
-        </dd>
-        <dt>weekdays</dt>
-        <dd>
-          <input
-            value={tape.weekdays?.join(', ') ?? ''}
-            placeholder="all seven"
-            aria-label="Weekdays"
-            onchange={(event) => change({ weekdays: listed(event.currentTarget.value) })}
-          />
-        </dd>
-        <dt>closed</dt>
-        <dd>
-          <input
-            value={tape.closed?.join(', ') ?? ''}
-            placeholder="no dates"
-            aria-label="Closed dates"
-            onchange={(event) => change({ closed: listed(event.currentTarget.value) })}
+            value={tape.tags.join(', ')}
+            placeholder="words to find it by"
+            aria-label="Tags"
+            onchange={(event) => change({ tags: listed(event.currentTarget.value) ?? [] })}
           />
         </dd>
         <dt>prices in</dt>
@@ -279,6 +296,18 @@
   }
   dd {
     margin: 0;
+  }
+  dd select {
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px dotted var(--rule);
+    padding: 0 20px 0 0;
+  }
+  .of {
+    color: var(--quiet);
+    margin-left: 8px;
   }
   dd input {
     font: inherit;

@@ -4,6 +4,7 @@ import { Refusal, type Problem } from '$lib/api/problems';
 import { randomId } from '$lib/api/randomId';
 import { choicesOf, type Reading } from '@jaunty-ledger/files/reading/reading';
 import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
+import type { MarketCalendar } from '$lib/api/calendars';
 import type { Tape } from '$lib/api/tapes';
 import { z } from 'zod';
 import { keepText, parsedJson } from '$lib/api/browserStorage';
@@ -34,6 +35,8 @@ export class IntakeSession {
   weekdays = $state('');
   closed = $state('');
   unit = $state('');
+  /** The kept calendar that it goes by; hours of its own where it is empty. */
+  calendar = $state('');
   /** The tape that the records are added to; a new one where it is empty. */
   appendTo = $state('');
   preview = $state.raw<ReadingPreview>();
@@ -55,12 +58,9 @@ export class IntakeSession {
 
   constructor(
     readonly file: File,
-    readonly tapes: readonly Tape[],
+    shelf: readonly string[],
   ) {
-    this.name = nameFor(
-      file.name,
-      tapes.map(({ name }) => name),
-    );
+    this.name = nameFor(file.name, shelf);
     void this.load();
   }
 
@@ -91,6 +91,17 @@ export class IntakeSession {
     this.zone = zone;
     this.isZoneSettled = true;
     this.lookSoon();
+  }
+
+  /** Takes the hours and days of a kept calendar; or gives it up, and keeps them as its own. */
+  setCalendar(calendar: MarketCalendar | undefined): void {
+    this.calendar = calendar?.name ?? '';
+    if (!calendar) return;
+    const { zone, session, weekdays, closed } = calendar;
+    this.session = session ?? '';
+    this.weekdays = weekdays?.join(',') ?? '';
+    this.closed = closed?.join(',') ?? '';
+    this.setZone(zone);
   }
 
   /** Takes hours and weekdays as the session. */
@@ -229,11 +240,11 @@ export class IntakeSession {
 
   /** Parameters of entering a file. @param isAlike  whether it looks like this one, and so is read the same way */
   queryFor(name: string, isAlike = true): Record<string, string> {
-    const { zone, session, weekdays, closed, unit } = this;
+    const { zone, session, weekdays, closed, unit, calendar } = this;
     return {
       name,
-      zone: zone.trim(),
-      ...withoutEmpty({ session, weekdays, closed, unit }),
+      ...(calendar ? { calendar } : { zone: zone.trim(), ...withoutEmpty({ session, weekdays, closed }) }),
+      ...withoutEmpty({ unit }),
       ...this.readingQuery(isAlike),
     };
   }

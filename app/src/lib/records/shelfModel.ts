@@ -1,4 +1,5 @@
 import { instantOf, periodNumber } from '@jaunty-ledger/core';
+import type { ShelfLine } from '$lib/api/shelf';
 import type { Tape } from '$lib/api/tapes';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -28,11 +29,9 @@ export const kindText = ({ kind, interval }: Pick<Tape, 'kind' | 'interval'>): s
     : { ticks: 'trades', quotes: 'quotes', series: 'a series' }[kind];
 
 /** The state of a tape's checks, in a few words. */
-export function reportText({ report, flagged }: Pick<Tape, 'report' | 'flagged'>): string {
-  const sorted = report.findings.find(({ id }) => id === 'out-of-order')?.count ?? 0;
+export function stateText({ leftOut, flagged, sorted }: Pick<ShelfLine, 'leftOut' | 'flagged' | 'sorted'>): string {
   const said = [
-    report.leftOutCount > 0 &&
-      `${report.leftOutCount.toLocaleString('en')} ${report.leftOutCount === 1 ? 'line' : 'lines'} left out`,
+    leftOut > 0 && `${leftOut.toLocaleString('en')} ${leftOut === 1 ? 'line' : 'lines'} left out`,
     flagged > 0 && `${flagged.toLocaleString('en')} flagged`,
     sorted > 0 && `${sorted.toLocaleString('en')} sorted into place`,
   ].filter((part) => part !== false);

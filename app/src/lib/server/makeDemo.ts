@@ -1,6 +1,7 @@
 import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
 import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
+import type { MarketCalendar } from '$lib/api/calendars';
 import { rfc3339 } from '@jaunty-ledger/core';
 import { Findings } from '@jaunty-ledger/files/checks/findings';
 import { ImportSpool } from './imports/tapeSpool';
@@ -9,15 +10,20 @@ import { settings } from './settings';
 import { GenerationWriter } from './store/generations';
 import { insertLedger, lastLedger } from './store/ledgers';
 import type { Store } from './store/store';
-import { insertTape, listTapes, type NewTape } from './store/tapes';
+import { keepCalendar } from './store/calendars';
+import { insertTape, listShelf, type NewTape } from './store/tapes';
+
+/** Whether nothing was ever put into a store. */
+export const isUnused = (store: Store): Promise<boolean> =>
+  store.read(async (rows) => (await listShelf(rows)).length === 0 && !(await lastLedger(rows)));
 
 /**
- * Makes the demo world in a store that is empty: all of it or nothing, so that a first start that is killed begins anew.
+ * Makes the demo world on an empty shelf: all of it or nothing, so that a first start that is killed begins anew.
  * @param say  told what comes
+ * @returns    whether it was made; it is not where the shelf is not empty
  */
-export async function makeDemo(store: Store, say: (line: string) => void): Promise<void> {
-  const isEmpty = await store.read(async (rows) => (await listTapes(rows)).length === 0 && !(await lastLedger(rows)));
-  if (!isEmpty) return;
+export async function makeDemo(store: Store, say: (line: string) => void): Promise<boolean> {
+  if ((await store.read(listShelf)).length > 0) return false;
   const started = Date.now();
   say('Making the demo world, the Tarn Harbour Exchange…');
   const now = started * 1000;
@@ -27,10 +33,19 @@ export async function makeDemo(store: Store, say: (line: string) => void): Promi
     say(`  ${tape.name}: ${tape.columns.time.length.toLocaleString('en')} records`);
   }
   await store.write(async (rows) => {
+    await keepCalendar(rows, HARBOUR_CALENDAR, harbourCalendar());
     for (const tape of tapes) await insertTape(rows, tape);
-    await insertLedger(rows, demoLedger(), now);
+    if (!(await lastLedger(rows))) await insertLedger(rows, demoLedger(), now);
   });
   say(`The demo world is ready after ${((Date.now() - started) / 1000).toFixed(1)} s.`);
+  return true;
+}
+
+const HARBOUR_CALENDAR = 'Tarn Harbour';
+
+function harbourCalendar(): MarketCalendar {
+  const { zone, session, weekdays, closed } = TARN_HARBOUR;
+  return { name: HARBOUR_CALENDAR, zone, session, weekdays: [...weekdays], closed: [...closed], closeIncluded: false };
 }
 
 function demoLedger() {
@@ -70,15 +85,12 @@ async function written(store: Store, { name, kind, interval, note, columns }: De
     await writer.finish();
     for await (const chunk of writer.chunks()) await generation.add(chunk);
     await generation.finish();
-    const { zone, session, weekdays, closed } = TARN_HARBOUR;
     return {
+      ...harbourCalendar(),
       name,
       kind,
-      zone,
-      session,
-      weekdays: [...weekdays],
-      closed: [...closed],
-      closeIncluded: false,
+      calendar: HARBOUR_CALENDAR,
+      tags: [],
       note,
       unit: 'crowns',
       columns: [...names, 'line', 'flags'],

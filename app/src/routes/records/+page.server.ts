@@ -1,6 +1,11 @@
-import { listTapes, shownTape } from '$lib/server/store/tapes';
+import { listCalendars } from '$lib/server/store/calendars';
+import { listShelf } from '$lib/server/store/tapes';
 
 export async function load({ locals, depends }) {
   depends('app:tapes');
-  return { tapes: (await locals.store.read(listTapes)).map(shownTape) };
+  depends('app:calendars');
+  return locals.store.read(async (rows) => ({
+    lines: await listShelf(rows),
+    calendars: await listCalendars(rows),
+  }));
 }

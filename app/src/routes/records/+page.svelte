@@ -6,4 +6,4 @@
 
 <svelte:head><title>Records · Jaunty Ledger</title></svelte:head>
 
-<RecordsPage tapes={data.tapes} />
+<RecordsPage lines={data.lines} calendars={data.calendars} />

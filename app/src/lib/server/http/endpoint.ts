@@ -29,8 +29,8 @@ export interface Operation {
   bodyMegabytes?: number;
   /** A file as the body, of any of the formats that can be read. */
   takesFile?: true;
-  /** What comes: JSON after a schema, a table in the format that is accepted, or a text. */
-  answer?: Schema | 'table' | 'text';
+  /** What comes: JSON after a schema, a table in the format that is accepted, a text, or an iCalendar file. */
+  answer?: Schema | 'table' | 'text' | 'icalendar';
   /** Status of the answer; 200, or 204 where nothing comes. */
   status?: number;
   /** Refusals of its own, beside those that any endpoint may have. */

@@ -105,8 +105,10 @@ function parametersOf(query: Schema) {
 
 function success(says: string, answer: Operation['answer'], status = answer ? 200 : 204) {
   if (answer === undefined) return { [status]: { description: says } };
-  if (answer === 'text')
-    return { [status]: { description: says, content: content(['text/plain'], { type: 'string' }) } };
+  if (answer === 'text' || answer === 'icalendar') {
+    const type = answer === 'text' ? 'text/plain' : 'text/calendar';
+    return { [status]: { description: says, content: content([type], { type: 'string' }) } };
+  }
   if (answer === 'table') return { [status]: { description: says, content: content(Object.keys(TABLE_FORMATS), {}) } };
   return { [status]: { description: says, content: content(['application/json'], schemaOf(answer, 'output')) } };
 }

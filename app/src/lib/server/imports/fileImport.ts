@@ -188,7 +188,7 @@ export class FileImport {
 
   /** What is told and found of a tape, but for where its records lie. */
   tapeOf(tape: IncomingTape, facts: FileFacts): Omit<NewTape, 'generationId'> {
-    const { zone = 'UTC', session, weekdays, closed, closeIncluded, unit } = this.query;
+    const { zone = 'UTC', session, weekdays, closed, closeIncluded, unit, calendar } = this.query;
     return {
       name: tape.name,
       kind: this.reading!.kind,
@@ -197,6 +197,8 @@ export class FileImport {
       weekdays: weekdays ?? null,
       closed: closed ?? null,
       closeIncluded: closeIncluded ?? false,
+      calendar: calendar ?? null,
+      tags: [],
       note: '',
       unit: unit ?? '',
       columns: [...this.records!.ownColumns, 'line', 'flags'],

@@ -5,6 +5,7 @@ import type { Asked } from '../http/endpoint';
 import { RequestBody } from '../http/bodies';
 import { readBy } from '../http/problem';
 import { settings } from '../settings';
+import { calendarOf } from '../store/calendars';
 import { findProfile } from '../store/profiles';
 import type { Rows } from '../store/store';
 import { importFile } from './importFile';
@@ -39,4 +40,18 @@ export async function choicesOfQuery(rows: Rows, query: ImportQuery): Promise<Re
       errors: [{ field: 'profile', message: 'is not known' }],
     });
   return { ...readBy(ReadingChoices, profile.choices, 'invalid-query'), ...own };
+}
+
+/** The zone and the hours of the calendar that a request names. @throws {Refusal} where there is none */
+export async function hoursOfQuery(rows: Rows, { calendar }: ImportQuery): Promise<Partial<ImportQuery>> {
+  if (calendar === undefined) return {};
+  const { name, zone, session, weekdays, closed, closeIncluded } = await calendarOf(rows, calendar);
+  return {
+    calendar: name,
+    zone,
+    session: session ?? undefined,
+    weekdays: weekdays ?? undefined,
+    closed: closed ?? undefined,
+    closeIncluded,
+  };
 }

@@ -42,6 +42,8 @@ const tape = (name: string, generationId = ''): tapes.NewTape => ({
   name,
   kind: 'ticks',
   zone: 'Atlantic/Faroe',
+  calendar: null,
+  tags: [],
   session: '08:30-16:30',
   weekdays: ['Mon', 'Tue'],
   closed: ['2026-02-03'],
@@ -400,7 +402,7 @@ it('a store of an earlier day is brought up to date with all its tapes, words, l
   const column = (values: number[]) => Float64Array.from(values);
   const columns = { time: column([1, 2]), price: column([5, 6]), venue: column([1, 0]), line: column([2, 3]) };
   const { decimals: _, firstAt, lastAt, ...encoded } = encodeChunk({ ...columns, flags: column([0, 0]) }, 'price');
-  const added = ['texts', 'generationId', 'columns', 'numbers', 'precision'];
+  const added = ['texts', 'generationId', 'columns', 'numbers', 'precision', 'calendar', 'tags'];
   const plain = Object.fromEntries(Object.entries(tape('OLD')).filter(([name]) => !added.includes(name)));
   const row = Object.fromEntries(
     Object.entries(plain).map(([name, value]) => [
@@ -424,6 +426,8 @@ it('a store of an earlier day is brought up to date with all its tapes, words, l
       columns: ['time', 'price', 'line', 'flags'],
       numbers: [],
       precision: 'moment',
+      calendar: null,
+      tags: [],
       texts: [{ name: 'venue', title: 'venue', column: 'venue', words: ['North', 'South'] }],
     });
     const part = await chunksBetween(opened, found, -Infinity, Infinity).next();

@@ -1,6 +1,7 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
+import { pictureOf, type ShelfLine } from '$lib/api/shelf';
 import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
 import { rfc3339, type Precision } from '@jaunty-ledger/core';
 import type { LeftOutLine } from '@jaunty-ledger/files/checks/findings';
@@ -35,6 +36,11 @@ interface TapeRow {
   weekdays: string | null;
   closed: string | null;
   close_included: number;
+  calendar: string | null;
+  tags: string;
+  picture: string;
+  left_out: number;
+  sorted: number;
   interval: string | null;
   rows: number;
   first_at: number;
@@ -57,11 +63,41 @@ interface TapeRow {
   deleted_at: number | null;
 }
 
+const MOST_TAGS = 20;
+
 export type NewTape = Omit<StoredTape, 'id' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck'>;
 
 /** All tapes, by name. */
 export async function listTapes(rows: Rows): Promise<StoredTape[]> {
   return (await rows<TapeRow>('tape').whereNull('deleted_at').orderBy('name')).map(toTape);
+}
+
+/** All tapes as the shelf lists them, by name. Nothing that it does not show is read. */
+export async function listShelf(rows: Rows): Promise<ShelfLine[]> {
+  const found = await rows<TapeRow>('tape')
+    .whereNull('deleted_at')
+    .orderBy('name')
+    .select(
+      ...(['name', 'kind', 'interval', 'rows', 'first_at', 'last_at', 'precision', 'note', 'calendar'] as const),
+      ...(['tags', 'flagged', 'left_out', 'sorted', 'picture'] as const),
+    );
+  return found.map(({ first_at, last_at, tags, left_out, ...row }) => ({
+    ...row,
+    from: rfc3339(first_at),
+    to: rfc3339(last_at),
+    tags: fromJson<string[]>(tags),
+    leftOut: left_out,
+  }));
+}
+
+/** What the shelf shows of a tape, in short. */
+function inShort(spark: readonly number[], reports: readonly IntakeReport[]) {
+  const sum = (count: (report: IntakeReport) => number) => reports.reduce((total, report) => total + count(report), 0);
+  return {
+    picture: pictureOf(spark),
+    left_out: sum(({ leftOutCount }) => leftOutCount),
+    sorted: sum(({ findings }) => findings.find(({ id }) => id === 'out-of-order')?.count ?? 0),
+  };
 }
 
 /** The tape of a name, whatever its capitals. */
@@ -96,6 +132,8 @@ function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'calendar_check' | 'deleted_
     weekdays: toJson(tape.weekdays),
     closed: toJson(tape.closed),
     close_included: tape.closeIncluded ? 1 : 0,
+    calendar: tape.calendar,
+    tags: toJson(tape.tags),
     interval: tape.interval,
     rows: tape.rows,
     first_at: tape.firstAt,
@@ -104,6 +142,7 @@ function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'calendar_check' | 'deleted_
     price_decimals: tape.priceDecimals,
     size_decimals: tape.sizeDecimals,
     spark: toJson(tape.spark),
+    ...inShort(tape.spark, [tape.report]),
     version: 1,
     note: tape.note,
     unit: tape.unit,
@@ -120,13 +159,31 @@ function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'calendar_check' | 'deleted_
 /** What of a tape can be changed without touching its records. A new calendar is a new version: bars change with it. */
 export async function updateTape(rows: Rows, tape: StoredTape, change: TapeChange): Promise<void> {
   const row: Partial<TapeRow> = {};
-  const { name, zone, session, weekdays, closed, closeIncluded, unit, priceDecimals, note } = change;
+  const {
+    name,
+    zone,
+    session,
+    weekdays,
+    closed,
+    closeIncluded,
+    unit,
+    priceDecimals,
+    note,
+    calendar,
+    tags,
+    addTags = [],
+  } = change;
   if (name !== undefined) Object.assign(row, { name, name_key: keyOf(name) });
   if (zone !== undefined) row.zone = zone;
   if (session !== undefined) row.session = session;
   if (weekdays !== undefined) row.weekdays = toJson(weekdays);
   if (closed !== undefined) row.closed = toJson(closed);
   if (closeIncluded !== undefined) row.close_included = closeIncluded ? 1 : 0;
+  // hours that are changed by hand are the tape's own from then on
+  const isByHand = [zone, session, weekdays, closed, closeIncluded].some((told) => told !== undefined);
+  if (calendar !== undefined || isByHand) row.calendar = calendar ?? null;
+  if (tags !== undefined || addTags.length > 0)
+    row.tags = toJson([...new Set([...(tags ?? tape.tags), ...addTags])].slice(0, MOST_TAGS));
   if (unit !== undefined) row.unit = unit;
   if (note !== undefined) row.note = note;
   if (priceDecimals !== undefined) row.price_decimals = priceDecimals;
@@ -178,6 +235,7 @@ export async function extendTape(
       price_decimals: grown.priceDecimals,
       size_decimals: grown.sizeDecimals,
       spark: toJson(grown.spark),
+      ...inShort(grown.spark, [tape.report, ...tape.appended, grown.report]),
       texts: toJson(grown.texts),
       appended: toJson([...tape.appended, grown.report]),
       version: tape.version + 1,
@@ -278,6 +336,8 @@ function toTape(row: TapeRow): StoredTape {
     weekdays: fromJson<string[] | null>(row.weekdays),
     closed: fromJson<string[] | null>(row.closed),
     closeIncluded: row.close_included === 1,
+    calendar: row.calendar,
+    tags: fromJson<string[]>(row.tags),
     interval: row.interval,
     rows: row.rows,
     firstAt: row.first_at,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { EnteredTapes, ImportQuery, Tape } from '$lib/api/tapes';
 import { json } from '@sveltejs/kit';
-import { choicesOfQuery, importInto } from '$lib/server/imports/importInto';
+import { choicesOfQuery, hoursOfQuery, importInto } from '$lib/server/imports/importInto';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
 import { findTape, listTapes, nameTaken, shownTape } from '$lib/server/store/tapes';
@@ -19,6 +19,7 @@ export const POST = endpoint(
     status: 201,
     refuses: [
       'name-taken',
+      'unknown-calendar',
       'tape-changed',
       'damaged-tape',
       'empty-file',
@@ -36,12 +37,16 @@ export const POST = endpoint(
   async (asked) => {
     const { event, query } = asked;
     const { store } = event.locals;
-    const choices = await store.read(async (rows) => {
+    const [choices, hours] = await store.read(async (rows) => {
       // asked again when the tape is entered; here so that a long upload is not in vain
       if (!query.join && (await findTape(rows, query.name))) throw nameTaken(query.name);
-      return choicesOfQuery(rows, query);
+      return [await choicesOfQuery(rows, query), await hoursOfQuery(rows, query)] as const;
     });
-    const names = await importInto(asked, { query, choices, entering: query.join ? 'join' : 'new' });
+    const names = await importInto(asked, {
+      query: { ...query, ...hours },
+      choices,
+      entering: query.join ? 'join' : 'new',
+    });
     logged(event, 'entered', { tapes: names, file: query.file });
     const all = await store.read(listTapes);
     const tapes = all.filter(({ name }) => names.includes(name)).map(shownTape);

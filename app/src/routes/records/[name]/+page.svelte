@@ -6,4 +6,4 @@
 
 <svelte:head><title>{data.tape.name} · Records · Jaunty Ledger</title></svelte:head>
 
-<TapePage tape={data.tape} />
+<TapePage tape={data.tape} calendars={data.calendars} />

@@ -5,6 +5,7 @@ import * as keptEntries from './003-kept-entries';
 import * as generations from './004-generations';
 import * as tokens from './005-tokens';
 import * as fileColumns from './006-file-columns';
+import * as calendarsAndTags from './007-calendars-and-tags';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -13,6 +14,7 @@ const steps: Record<string, Knex.Migration> = {
   '004-generations': generations,
   '005-tokens': tokens,
   '006-file-columns': fileColumns,
+  '007-calendars-and-tags': calendarsAndTags,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

@@ -1,7 +1,9 @@
+import { changeTo } from '$lib/api/calendars';
 import { Tape, TapeChange } from '$lib/api/tapes';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
+import { calendarOf } from '$lib/server/store/calendars';
 import { deleteTape, findTape, shownTape } from '$lib/server/store/tapes';
 import { runTask } from '$lib/server/tasks/runTask';
 
@@ -16,12 +18,18 @@ export const PATCH = endpoint(
     says: 'Changes what is told of a tape: its name, calendar, unit or note.',
     body: TapeChange,
     answer: Tape,
-    refuses: ['unknown-tape', 'name-taken', 'tape-changed', 'too-much-work', 'damaged-tape'],
+    refuses: ['unknown-tape', 'unknown-calendar', 'name-taken', 'tape-changed', 'too-much-work', 'damaged-tape'],
     writes: true,
   },
   async ({ event, body: change, client, signal }) => {
     const { name, rows } = await tapeOf(event);
-    await runTask('changeTape', { name, change, rows, now: Date.now() * 1000 }, { client, signal });
+    const { calendar } = change;
+    const kept = calendar ? await event.locals.store.read((read) => calendarOf(read, calendar)) : undefined;
+    await runTask(
+      'changeTape',
+      { name, change: { ...change, ...(kept && changeTo(kept)) }, rows, now: Date.now() * 1000 },
+      { client, signal },
+    );
     logged(event, 'changed', { tape: name, ...(change.name && { renamed: change.name }) });
     return shownTape(await tapeOf(event, change.name ?? name));
   },

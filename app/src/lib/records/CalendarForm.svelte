@@ -1,0 +1,242 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { calendarEffects, keepCalendar } from '$lib/api/client';
+  import type { CalendarBody, CalendarEffect, ListedCalendar } from '$lib/api/calendars';
+  import { Refusal, type Problem } from '$lib/api/problems';
+  import Said from '$lib/components/Said.svelte';
+  import { listed } from './calendarText';
+
+  interface Props {
+    /** The one that is changed; a new one where there is none. */
+    calendar: ListedCalendar | undefined;
+    /** Told what was kept, in a sentence. */
+    onkept: (says: string) => void;
+    onclose: () => void;
+  }
+  let { calendar, onkept, onclose }: Props = $props();
+
+  // made anew for another calendar
+  const before = untrack(() => calendar);
+  let name = $state(before?.name ?? '');
+  let zone = $state(before?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone);
+  let session = $state(before?.session ?? '');
+  let weekdays = $state(before?.weekdays?.join(', ') ?? '');
+  let closed = $state(before?.closed?.join('\n') ?? '');
+  let closeIncluded = $state(before?.closeIncluded ?? false);
+  let effects = $state.raw<CalendarEffect[]>();
+  let isWorking = $state(false);
+  let problem = $state.raw<Problem>();
+  let told = $state('');
+
+  const EXAMPLE = '2026-12-25\n2026-12-24 12:00';
+  const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((known) => known !== 'UTC')];
+  const follows = $derived((before?.tapes.length ?? 0) > 0);
+
+  const body = (): CalendarBody => ({
+    name: name.trim(),
+    zone: zone.trim(),
+    session: session.trim() || null,
+    weekdays: listed(weekdays),
+    closed: listed(closed),
+    closeIncluded,
+  });
+
+  async function attempt(work: () => Promise<void>): Promise<void> {
+    isWorking = true;
+    problem = undefined;
+    try {
+      await work();
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      problem = error.problem;
+    } finally {
+      isWorking = false;
+    }
+  }
+
+  /** First what would change is told, where tapes go by it; then it is changed. */
+  function submit(event: SubmitEvent): void {
+    event.preventDefault();
+    if (follows && !effects)
+      return void attempt(async () => void (effects = await calendarEffects(fetch, before!.name, body())));
+    void attempt(async () => {
+      const { calendar: kept, changed, failed } = await keepCalendar(fetch, before?.name ?? name.trim(), body());
+      const after =
+        changed.length > 0 ? ` ${changed.length} ${changed.length === 1 ? 'tape follows' : 'tapes follow'}.` : '';
+      const left = failed.map(({ tape, reason }) => ` ${tape} does not: ${reason}`).join('');
+      onkept(`${kept.name} is kept.${after}${left}`);
+    });
+  }
+
+  async function takeFile(input: HTMLInputElement): Promise<void> {
+    const [file] = input.files ?? [];
+    if (!file) return;
+    problem = undefined;
+    effects = undefined;
+    // what it takes to read such files comes with the first of them
+    const { readClosedDays } = await import('@jaunty-ledger/files/calendars/icalendar');
+    try {
+      const found = readClosedDays(
+        await file.text(),
+        { zone: zone.trim() || 'UTC', session: session.trim() || undefined },
+        new Date(),
+      );
+      const known = listed(closed) ?? [];
+      const added = found.closed.filter((day) => !known.includes(day));
+      closed = [...known, ...added].sort().join('\n');
+      const over = found.passedOver > 0 ? ` ${found.passedOver} events lie within a day and are passed over.` : '';
+      told = `${added.length} closed ${added.length === 1 ? 'day' : 'days'} of ${file.name} added.${over}`;
+    } catch (error) {
+      told = error instanceof Error ? error.message : String(error);
+    }
+    input.value = '';
+  }
+
+  const changeText = ([from, to]: [number, number]) =>
+    from === to ? from.toLocaleString('en') : `${from.toLocaleString('en')} → ${to.toLocaleString('en')}`;
+</script>
+
+<form
+  onsubmit={submit}
+  oninput={() => (effects = undefined)}
+  aria-label={before ? `Change ${before.name}` : 'New calendar'}
+>
+  <label>Name <input bind:value={name} required maxlength="60" autocomplete="off" /></label>
+  <label>Zone <input bind:value={zone} list="calendar-zones" required autocomplete="off" /></label>
+  <label>Session <input bind:value={session} placeholder="none: the whole day" autocomplete="off" /></label>
+  <label>Weekdays <input bind:value={weekdays} placeholder="all seven" autocomplete="off" /></label>
+  <label class="check"
+    ><input type="checkbox" bind:checked={closeIncluded} /> a record at the very close belongs to the session</label
+  >
+  <label class="closed"
+    >Closed days, one a line; one with a time closes early
+    <textarea bind:value={closed} rows="5" placeholder={EXAMPLE} spellcheck="false"></textarea></label
+  >
+  <p class="file">
+    <label class="word"
+      >add those of an iCalendar file<input
+        class="visually-hidden"
+        type="file"
+        accept=".ics,text/calendar"
+        onchange={(event) => takeFile(event.currentTarget)}
+      /></label
+    >
+    {#if told}<span role="status"><Said text={told} /></span>{/if}
+  </p>
+  <datalist id="calendar-zones"
+    >{#each zones as known (known)}<option value={known}></option>{/each}</datalist
+  >
+  {#if problem}
+    <div class="problem" role="alert">
+      <Said text={problem.detail} />
+      {#each (problem.errors ?? []).slice(1) as { field, message } (field)}<p>{field}: {message}</p>{/each}
+    </div>
+  {/if}
+  {#if effects}
+    <table aria-label="What would change">
+      <thead
+        ><tr
+          ><th scope="col">tape</th><th scope="col">records</th><th scope="col">outside the session</th><th scope="col"
+            >on closed days</th
+          ></tr
+        ></thead
+      >
+      <tbody>
+        {#each effects as { tape, rows, outside, closedDate } (tape)}
+          <tr
+            ><th scope="row">{tape}</th><td>{rows.toLocaleString('en')}</td><td>{changeText(outside)}</td><td
+              >{changeText(closedDate)}</td
+            ></tr
+          >
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+  <p class="acts">
+    <button type="submit" class="word" disabled={isWorking}
+      >{#if isWorking}Working…{:else if !before}Keep it{:else if effects}Change it for {effects.length}
+        {effects.length === 1 ? 'tape' : 'tapes'}{:else if follows}See what would change{:else}Change it{/if}</button
+    >
+    <button type="button" class="aside" onclick={onclose}>leave it</button>
+  </p>
+</form>
+
+<style>
+  form {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+    gap: 10px 24px;
+    padding: 12px 20px 16px;
+    background: var(--paper-raised);
+    border-top: 1px solid var(--rule-faint);
+  }
+  label {
+    font-size: 14px;
+    color: var(--quiet);
+  }
+  input:not([type='checkbox']),
+  textarea {
+    display: block;
+    width: 100%;
+    box-sizing: border-box;
+    font: inherit;
+    font-size: 16px;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 3px 0;
+  }
+  textarea {
+    font-family: var(--mono);
+    font-size: 13px;
+  }
+  .check,
+  .file,
+  .acts,
+  .problem,
+  table {
+    grid-column: 1 / -1;
+    margin: 0;
+  }
+  .closed {
+    grid-column: span 2;
+  }
+  .acts {
+    display: flex;
+    gap: 18px;
+  }
+  .file span {
+    color: var(--quiet);
+    margin-left: 12px;
+  }
+  .problem {
+    color: var(--wrong);
+  }
+  .problem p {
+    margin: 0;
+  }
+  table {
+    border-collapse: collapse;
+    font-size: 14px;
+    width: max-content;
+  }
+  th,
+  td {
+    font-weight: 400;
+    text-align: right;
+    padding: 1px 24px 1px 0;
+  }
+  th:first-child {
+    text-align: left;
+  }
+  thead th {
+    font-style: italic;
+    color: var(--quiet);
+  }
+  @media (max-width: 700px) {
+    .closed {
+      grid-column: auto;
+    }
+  }
+</style>

@@ -1,0 +1,158 @@
+<script lang="ts">
+  import { invalidate } from '$app/navigation';
+  import { forgetCalendar } from '$lib/api/client';
+  import type { ListedCalendar } from '$lib/api/calendars';
+  import { Refusal } from '$lib/api/problems';
+  import Said from '$lib/components/Said.svelte';
+  import CalendarForm from './CalendarForm.svelte';
+  import { calendarText } from './calendarText';
+
+  let { calendars }: { calendars: ListedCalendar[] } = $props();
+
+  /** The calendar that is being changed; empty for a new one. */
+  let opened = $state<string>();
+  let problem = $state('');
+  let told = $state('');
+
+  async function forget(name: string): Promise<void> {
+    problem = '';
+    try {
+      await forgetCalendar(fetch, name);
+      await invalidate('app:calendars');
+      told = `${name} is forgotten. Tapes that went by it keep its hours as their own.`;
+    } catch (error) {
+      problem = error instanceof Refusal ? error.problem.detail : String(error);
+    }
+  }
+
+  async function kept(says: string): Promise<void> {
+    opened = undefined;
+    told = says;
+    await invalidate('app:calendars');
+  }
+
+  const tapesText = ({ tapes }: ListedCalendar) =>
+    tapes.length === 0
+      ? 'no tape goes by it'
+      : `${tapes.slice(0, 6).join(', ')}${tapes.length > 6 ? ` and ${tapes.length - 6} more` : ''}`;
+</script>
+
+<div class="page">
+  <header>
+    <p class="book"><strong>Jaunty Ledger</strong> <em><a href="/records">Records</a>, calendars</em></p>
+    <h1>
+      {calendars.length === 0
+        ? 'No calendar yet'
+        : `${calendars.length} ${calendars.length === 1 ? 'calendar' : 'calendars'}`}: hours and days of a market, which
+      many tapes may go by;
+      <button type="button" class="word" onclick={() => (opened = '')}>make one</button>.
+    </h1>
+  </header>
+  {#if problem}<p class="told wrong" role="alert"><Said text={problem} /></p>{/if}
+  {#if told}<p class="told" role="status">{told}</p>{/if}
+  {#if opened === ''}<CalendarForm calendar={undefined} onkept={kept} onclose={() => (opened = undefined)} />{/if}
+  <ul>
+    {#each calendars as calendar (calendar.name)}
+      <li>
+        <div class="line">
+          <h2>{calendar.name}</h2>
+          <p>{calendarText(calendar)}</p>
+          <p class="quiet">{tapesText(calendar)}</p>
+          <p class="acts">
+            <button
+              type="button"
+              class="aside"
+              aria-expanded={opened === calendar.name}
+              aria-label="Change {calendar.name}"
+              onclick={() => (opened = opened === calendar.name ? undefined : calendar.name)}>change</button
+            >
+            <a
+              class="aside"
+              href="/api/calendars/{encodeURIComponent(calendar.name)}/closed.ics"
+              download
+              aria-label="Closed days of {calendar.name} as iCalendar">closed days as iCalendar</a
+            >
+            <button
+              type="button"
+              class="aside"
+              aria-label="Forget {calendar.name}"
+              onclick={() => forget(calendar.name)}>forget</button
+            >
+          </p>
+        </div>
+        {#if opened === calendar.name}<CalendarForm
+            {calendar}
+            onkept={kept}
+            onclose={() => (opened = undefined)}
+          />{/if}
+      </li>
+    {/each}
+  </ul>
+</div>
+
+<style>
+  .page {
+    padding-bottom: 24px;
+  }
+  header {
+    padding: 14px 20px 12px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .book {
+    margin: 0 0 4px;
+    font-size: 16px;
+  }
+  .book em,
+  .book em a {
+    color: var(--quiet);
+  }
+  h1 {
+    font-size: 22px;
+    font-weight: 400;
+    line-height: 1.5;
+  }
+  .told {
+    margin: 0;
+    padding: 10px 20px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .wrong {
+    color: var(--wrong);
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  li {
+    border-bottom: 1px solid var(--rule-faint);
+  }
+  .line {
+    padding: 10px 20px;
+    display: grid;
+    grid-template-columns: 180px minmax(0, 1.6fr) minmax(0, 1fr) auto;
+    gap: 4px 20px;
+    align-items: baseline;
+  }
+  h2 {
+    font-size: 16px;
+    font-weight: 600;
+    margin: 0;
+  }
+  .line p {
+    margin: 0;
+    font-size: 15px;
+  }
+  .quiet {
+    color: var(--quiet);
+  }
+  .acts {
+    display: flex;
+    gap: 14px;
+  }
+  @media (max-width: 900px) {
+    .line {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
+</style>

@@ -1,0 +1,290 @@
+<script lang="ts">
+  import { levelsOf, type ShelfLine } from '$lib/api/shelf';
+  import ShelfActs from './ShelfActs.svelte';
+  import { kindText, spanText, sparkPath, stateText } from './shelfModel';
+  import { arranged, tagsOf, WHOLE_SHELF, type ShelfView, type SortColumn } from './shelfOrder';
+
+  interface Props {
+    lines: readonly ShelfLine[];
+    calendars: readonly { name: string }[];
+    /** Told which tapes are to be deleted. */
+    ondelete: (names: string[]) => Promise<void>;
+    /** Told that tapes were changed. */
+    onchanged: () => Promise<void>;
+  }
+  let { lines, calendars, ondelete, onchanged }: Props = $props();
+
+  const ROW_PX = 38;
+  /** Rows beyond those in sight, so that a quick hand sees no blank ones. */
+  const AROUND = 6;
+  const COLUMNS: readonly { by: SortColumn; says: string; isNumber?: true }[] = [
+    { by: 'kind', says: 'Holds' },
+    { by: 'rows', says: 'Records', isNumber: true },
+    { by: 'from', says: 'From … to' },
+  ];
+  const KINDS = [
+    ['', 'all kinds'],
+    ['ticks', 'trades'],
+    ['quotes', 'quotes'],
+    ['bars', 'bars'],
+    ['series', 'dated values'],
+  ];
+
+  let view = $state<ShelfView>({ ...WHOLE_SHELF });
+  let chosen = $state<ReadonlySet<string>>(new Set());
+  let body = $state<HTMLElement>();
+  let scrolled = $state(0);
+  let heightPx = $state(800);
+
+  /** Rows that come into sight take the place of those that leave it: to make them anew takes longer. */
+  const rowsAtOnce = $derived(Math.ceil(heightPx / ROW_PX) + 2 * AROUND);
+  const placed = $derived(arranged(lines, view));
+  const tags = $derived(tagsOf(lines));
+  const first = $derived(Math.min(placed.length, Math.max(0, Math.floor(scrolled / ROW_PX) - AROUND)));
+  const end = $derived(Math.min(placed.length, first + rowsAtOnce));
+  const shown = $derived(placed.slice(first, end));
+  const chosenShown = $derived(placed.filter(({ line }) => chosen.has(line.name)).length);
+  const isFiltered = $derived(view.text !== '' || view.kind !== '' || view.tag !== '');
+
+  function follow(): void {
+    if (body) scrolled = -body.getBoundingClientRect().top;
+  }
+
+  function sortBy(column: SortColumn): void {
+    view.descending = view.sort === column ? !view.descending : column === 'rows';
+    view.sort = column;
+  }
+
+  function choose(name: string, isChosen: boolean): void {
+    const next = new Set(chosen);
+    if (isChosen) next.add(name);
+    else next.delete(name);
+    chosen = next;
+  }
+
+  const chooseAll = (isChosen: boolean) => (chosen = new Set(isChosen ? placed.map(({ line }) => line.name) : []));
+
+  const sortOf = (column: SortColumn) =>
+    view.sort !== column ? undefined : view.descending ? ('descending' as const) : ('ascending' as const);
+</script>
+
+<svelte:window onscroll={follow} bind:innerHeight={heightPx} />
+
+{#snippet heading(by: SortColumn, says: string)}
+  <button type="button" onclick={() => sortBy(by)}
+    >{says}{#if view.sort === by}<span aria-hidden="true">{view.descending ? ' ↓' : ' ↑'}</span>{/if}</button
+  >
+{/snippet}
+
+<div class="find" role="search" aria-label="The shelf">
+  <input
+    type="search"
+    bind:value={view.text}
+    placeholder="find a tape by name, note or tag"
+    aria-label="Find a tape"
+    spellcheck="false"
+    autocomplete="off"
+  />
+  <select bind:value={view.kind} aria-label="Kind"
+    >{#each KINDS as [kind, says] (kind)}<option value={kind}>{says}</option>{/each}</select
+  >
+  {#if tags.length > 0}
+    <select bind:value={view.tag} aria-label="Tag"
+      ><option value="">all tags</option>{#each tags as tag (tag)}<option value={tag}>{tag}</option>{/each}</select
+    >
+  {/if}
+  <span class="count" role="status"
+    >{#if isFiltered}{placed.length.toLocaleString('en')} of {lines.length.toLocaleString('en')}{/if}</span
+  >
+</div>
+{#if chosen.size > 0}
+  <ShelfActs
+    names={[...chosen]}
+    hidden={chosen.size - chosenShown}
+    {calendars}
+    {tags}
+    {ondelete}
+    {onchanged}
+    ondone={() => (chosen = new Set())}
+  />
+{/if}
+<div class="scroll">
+  <table aria-rowcount={placed.length + 1}>
+    <colgroup
+      ><col style:width="200px" /><col style:width="170px" /><col style:width="110px" /><col style:width="240px" /><col
+        style:width="150px"
+      /><col /><col style:width="150px" /></colgroup
+    >
+    <thead>
+      <tr aria-rowindex="1">
+        <th scope="col" aria-sort={sortOf('name')}
+          ><input
+            type="checkbox"
+            aria-label="Choose all tapes shown"
+            checked={placed.length > 0 && chosenShown === placed.length}
+            indeterminate={chosenShown > 0 && chosenShown < placed.length}
+            onchange={(event) => chooseAll(event.currentTarget.checked)}
+          />{@render heading('name', 'Tape')}</th
+        >
+        {#each COLUMNS as { by, says, isNumber } (by)}<th scope="col" class:number={isNumber} aria-sort={sortOf(by)}
+            >{@render heading(by, says)}</th
+          >{/each}
+        <th scope="col">Price</th>
+        <th scope="col" aria-sort={sortOf('state')}>{@render heading('state', 'State')}</th>
+        <th scope="col"><span class="visually-hidden">Actions</span></th>
+      </tr>
+    </thead>
+    <tbody bind:this={body}>
+      {#if first > 0}<tr aria-hidden="true" style:height="{first * ROW_PX}px"><td colspan="7"></td></tr>{/if}
+      {#each shown as { line, isFurther }, at ((first + at) % rowsAtOnce)}
+        <tr aria-rowindex={first + at + 2} class:further={isFurther}>
+          <th scope="row"
+            ><input
+              type="checkbox"
+              aria-label="Choose {line.name}"
+              checked={chosen.has(line.name)}
+              onchange={(event) => choose(line.name, event.currentTarget.checked)}
+            /><a href="/ledger?tape={line.name}" title={line.note || undefined}>{line.name}</a></th
+          >
+          <td>{kindText(line)}</td>
+          <td class="number">{line.rows.toLocaleString('en')}</td>
+          <td>{spanText(line)}</td>
+          <td>
+            <svg viewBox="0 0 120 22" width="120" height="22" role="img" aria-label="Price of {line.name} over its span"
+              ><path d={sparkPath(levelsOf(line.picture), 120, 22)} /></svg
+            >
+          </td>
+          <td class="quiet"
+            >{stateText(line)}{#if line.tags.length > 0}<span class="tags">{line.tags.join(', ')}</span>{/if}</td
+          >
+          <td class="actions">
+            <a class="aside" href="/records/{line.name}" aria-label="What came as {line.name}">records</a>
+            <button type="button" class="aside" onclick={() => ondelete([line.name])} aria-label="Delete {line.name}"
+              >delete</button
+            >
+          </td>
+        </tr>
+      {/each}
+      {#if end < placed.length}<tr aria-hidden="true" style:height="{(placed.length - end) * ROW_PX}px"
+          ><td colspan="7"></td></tr
+        >{/if}
+    </tbody>
+  </table>
+  {#if placed.length === 0}<p class="none">No tape is like that. Take some of the words back.</p>{/if}
+</div>
+
+<style>
+  .find {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 18px;
+    align-items: baseline;
+    padding: 8px 20px;
+    border-bottom: 1px solid var(--rule);
+  }
+  .find input,
+  .find select {
+    font: inherit;
+    font-size: 15px;
+    color: var(--ink);
+    background-color: transparent;
+    border: 0;
+    border-bottom: 1px dotted var(--rule);
+    padding: 2px 20px 2px 0;
+  }
+  .find input {
+    width: 270px;
+    padding-right: 0;
+  }
+  .find select option {
+    background: var(--paper);
+  }
+  .count {
+    color: var(--quiet);
+    font-size: 14px;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  table {
+    border-collapse: collapse;
+    table-layout: fixed;
+    width: 100%;
+    min-width: 1120px;
+    font-size: 15px;
+  }
+  tbody tr {
+    height: 38px;
+  }
+  th,
+  td {
+    text-align: left;
+    padding: 0 12px;
+    border-bottom: 1px solid var(--rule-faint);
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    font-weight: 400;
+  }
+  thead th {
+    padding: 6px 12px;
+    font-style: italic;
+    color: var(--quiet);
+    border-bottom-color: var(--rule);
+    font-size: 13.5px;
+  }
+  thead button {
+    font: inherit;
+    color: inherit;
+    background: none;
+    border: 0;
+    padding: 0;
+  }
+  thead button:hover {
+    color: var(--ink);
+  }
+  th:first-child {
+    padding-left: 20px;
+    border-right: 4px double var(--margin-rule);
+  }
+  th input {
+    margin: 0 10px 0 0;
+    vertical-align: -1px;
+    accent-color: var(--blue);
+  }
+  tbody th {
+    font-weight: 600;
+  }
+  .further th a {
+    font-weight: 400;
+    margin-left: 12px;
+  }
+  .number {
+    text-align: right;
+  }
+  svg {
+    display: block;
+  }
+  td path {
+    fill: none;
+    stroke: var(--blue);
+    stroke-width: 1.2;
+  }
+  .quiet,
+  .actions {
+    color: var(--quiet);
+  }
+  .tags {
+    font-style: italic;
+    margin-left: 10px;
+  }
+  .actions {
+    text-align: right;
+    padding-right: 20px;
+  }
+  .none {
+    padding: 10px 20px;
+    margin: 0;
+    color: var(--quiet);
+  }
+</style>

@@ -1,0 +1,131 @@
+<script lang="ts">
+  import { changeTape } from '$lib/api/client';
+  import { Refusal } from '$lib/api/problems';
+  import type { TapeChange } from '$lib/api/tapes';
+  import Said from '$lib/components/Said.svelte';
+
+  interface Props {
+    /** Tapes that were chosen, and how many of them the shelf does not show. */
+    names: string[];
+    hidden: number;
+    calendars: readonly { name: string }[];
+    /** Words that tapes are found by already. */
+    tags: readonly string[];
+    ondelete: (names: string[]) => Promise<void>;
+    onchanged: () => Promise<void>;
+    ondone: () => void;
+  }
+  let { names, hidden, calendars, tags, ondelete, onchanged, ondone }: Props = $props();
+
+  let tag = $state('');
+  let done = $state<number>();
+  let problem = $state('');
+
+  /** One tape after the other: what is refused is told, and the others are changed. */
+  async function changeAll(change: TapeChange): Promise<void> {
+    done = 0;
+    problem = '';
+    for (const name of names) {
+      try {
+        await changeTape(fetch, name, change);
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        problem = `${name}: ${error.problem.detail}`;
+      }
+      done++;
+    }
+    done = undefined;
+    await onchanged();
+    if (!problem) ondone();
+  }
+
+  function addTag(event: SubmitEvent): void {
+    event.preventDefault();
+    const word = tag.trim();
+    if (word) void changeAll({ addTags: [word] });
+    tag = '';
+  }
+</script>
+
+<div class="acts" role="group" aria-label="Tapes chosen">
+  <span
+    >{names.length.toLocaleString('en')} chosen{#if hidden > 0}, {hidden.toLocaleString('en')} of them not shown{/if}:</span
+  >
+  {#if done !== undefined}
+    <span role="status">{done} of {names.length}…</span>
+  {:else}
+    <button
+      type="button"
+      class="word"
+      onclick={async () => {
+        await ondelete(names);
+        ondone();
+      }}>delete</button
+    >
+    {#if calendars.length > 0}
+      <select
+        aria-label="Calendar of those chosen"
+        value=""
+        onchange={(event) => changeAll({ calendar: event.currentTarget.value })}
+      >
+        <option value="" disabled>calendar…</option>
+        {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
+      </select>
+    {/if}
+    <form onsubmit={addTag}>
+      <input
+        bind:value={tag}
+        list="shelf-tags"
+        placeholder="tag…"
+        aria-label="Tag those chosen"
+        maxlength="30"
+        autocomplete="off"
+      />
+      <button type="submit" class="aside" disabled={!tag.trim()}>add</button>
+      <datalist id="shelf-tags"
+        >{#each tags as known (known)}<option value={known}></option>{/each}</datalist
+      >
+    </form>
+    <button type="button" class="aside" onclick={ondone}>choose none</button>
+  {/if}
+  {#if problem}<span class="problem" role="alert"><Said text={problem} /></span>{/if}
+</div>
+
+<style>
+  .acts {
+    position: sticky;
+    top: 0;
+    z-index: 5;
+    display: flex;
+    flex-wrap: wrap;
+    align-items: baseline;
+    gap: 6px 18px;
+    padding: 8px 20px;
+    background: var(--paper-raised);
+    border-bottom: 1px solid var(--rule);
+  }
+  form {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+  }
+  input,
+  select {
+    font: inherit;
+    color: var(--ink);
+    background-color: transparent;
+    border: 0;
+    border-bottom: 1px dotted var(--rule);
+    padding: 0 20px 0 0;
+  }
+  input {
+    width: 120px;
+    padding-right: 0;
+  }
+  select option {
+    background: var(--paper);
+  }
+  .problem {
+    color: var(--wrong);
+  }
+</style>

@@ -1,0 +1,64 @@
+import { CalendarBody, CalendarChanged, changeTo, ListedCalendar } from '$lib/api/calendars';
+import { Refusal, refuse } from '$lib/api/problems';
+import { calendarFrom } from '$lib/server/calendars/calendarFrom';
+import { endpoint } from '$lib/server/http/endpoint';
+import { logged } from '$lib/server/log';
+import { calendarOf, forgetCalendar, keepCalendar, listCalendars } from '$lib/server/store/calendars';
+import { listTapes } from '$lib/server/store/tapes';
+import { runTask } from '$lib/server/tasks/runTask';
+
+export const GET = endpoint(
+  { says: 'One calendar.', answer: ListedCalendar, refuses: ['unknown-calendar'], writes: false },
+  async ({ event }) => {
+    const name = event.params.name!;
+    const found = (await event.locals.store.read(listCalendars)).find(
+      (one) => one.name.toLowerCase() === name.toLowerCase(),
+    );
+    if (!found) throw refuse('unknown-calendar', `No calendar is called ${name}.`);
+    return found;
+  },
+);
+
+export const PUT = endpoint(
+  {
+    says: 'Keeps a calendar. Tapes that go by it follow: their records are flagged anew, one tape after the other.',
+    body: CalendarBody,
+    bodyMegabytes: 4,
+    answer: CalendarChanged,
+    refuses: ['name-taken', 'unreadable-lines'],
+    writes: true,
+  },
+  async ({ event, body, client, signal }) => {
+    const { store } = event.locals;
+    const known = event.params.name!;
+    const calendar = calendarFrom(known, body);
+    await store.write((rows) => keepCalendar(rows, known, calendar));
+    logged(event, 'calendar kept', { calendar: calendar.name });
+    const followers = (await store.read(listTapes)).filter((tape) => tape.calendar === calendar.name);
+    const changed: string[] = [];
+    const failed: CalendarChanged['failed'] = [];
+    for (const { name, rows } of followers)
+      try {
+        const change = changeTo(calendar);
+        await runTask('changeTape', { name, change, rows, now: Date.now() * 1000 }, { client, signal });
+        changed.push(name);
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        failed.push({ tape: name, reason: error.problem.detail });
+      }
+    return { calendar, changed, failed };
+  },
+);
+
+export const DELETE = endpoint(
+  {
+    says: 'Forgets a calendar. Tapes that went by it keep its hours as their own.',
+    refuses: ['unknown-calendar'],
+    writes: true,
+  },
+  async ({ event }) => {
+    const name = event.params.name!;
+    await event.locals.store.write(async (rows) => forgetCalendar(rows, await calendarOf(rows, name)));
+    logged(event, 'calendar forgotten', { calendar: name });
+  },
+);
