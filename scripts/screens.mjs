@@ -49,6 +49,7 @@ const VIEWS = [
   ].map(([name, rule]) => ({ name: `bars-${name}`, path: '/', size: { width: 900, height: 420 }, rule })),
   { name: 'help', path: '/help' },
   { name: 'records', path: '/records' },
+  { name: 'calendars', path: '/calendars' },
   {
     name: 'intake',
     path: '/records',

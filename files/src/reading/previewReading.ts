@@ -274,7 +274,10 @@ async function textEnds(
   { growth }: FileLimits,
 ): Promise<TextEnds> {
   refuseOtherSpreadsheets(head);
-  if (!isGzip(head) && !isZip(head)) return { start: head, end: tail, isWhole: tail.length === 0, sheets: [] };
+  if (!isGzip(head) && !isZip(head)) {
+    const isWhole = tail.length === 0;
+    return { start: head, end: isWhole ? head.slice(-END_BYTES) : tail, isWhole, sheets: [] };
+  }
   if (isSpreadsheet(head) && tail.length > 0)
     throw new FileError(
       'too-large',

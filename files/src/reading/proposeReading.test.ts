@@ -1,16 +1,14 @@
+import { gzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
+import { previewReading } from './previewReading.js';
 import { choicesOf, ReadingChoices, type Reading } from './reading.js';
 import { proposeReading } from './proposeReading.js';
 
 /* A reading is proposed from the beginning of a file, whatever program wrote it. */
 
+const LIMITS = { uploadMegabytes: 8192, growth: 200, columns: 256, words: 10_000 };
 const propose = async (text: string, choices: ReadingChoices = {}) =>
-  proposeReading(new TextEncoder().encode(text), choices, {
-    uploadMegabytes: 8192,
-    growth: 200,
-    columns: 256,
-    words: 10_000,
-  });
+  proposeReading(new TextEncoder().encode(text), choices, LIMITS);
 const rolesOf = ({ columns }: Reading) => columns.map(({ role }) => role).join(' ');
 const lines = (...rows: string[]) => `${rows.join('\n')}\n`;
 
@@ -102,4 +100,26 @@ describe('what was chosen', () => {
     expect(ReadingChoices.safeParse({ header: 'perhaps' }).success).toBe(false);
     expect(ReadingChoices.safeParse({ separator: 'comma' }).success).toBe(false);
   });
+});
+
+it.each([
+  ['a file of few rows', 20],
+  ['one of more rows than a proposal looks at', 900],
+])('the last rows of a preview are those of the file: %s', async (_, rows) => {
+  const day = (at: number) => new Date(Date.UTC(2020, 0, 1 + at)).toISOString().slice(0, 10);
+  const text = `date,close\n${Array.from({ length: rows }, (_, at) => `${day(at)},${at}`).join('\n')}\n`;
+  const head = new TextEncoder().encode(text);
+  const ends = [
+    { head, tail: new Uint8Array(0) },
+    { head: head.slice(0, 600), tail: head.slice(-200) },
+    { head: new Uint8Array(gzipSync(text)), tail: new Uint8Array(0) },
+  ];
+  for (const { head, tail } of rows > 100 ? ends : ends.filter(({ tail }) => tail.length === 0)) {
+    const { last } = await previewReading(
+      { head, tail, choices: {}, calendar: { zone: 'UTC' } },
+      async () => undefined,
+      LIMITS,
+    );
+    expect(last.map(({ read }) => read?.[1])).toEqual([6, 5, 4, 3, 2, 1].map((back) => String(rows - back)));
+  }
 });

@@ -321,6 +321,12 @@
   .append select option {
     background: var(--paper);
   }
+  .calendar select {
+    display: block;
+    width: 100%;
+    font-size: 16px;
+    padding-top: 4px;
+  }
   .problem {
     margin-top: 12px;
     color: var(--wrong);
