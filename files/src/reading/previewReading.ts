@@ -33,6 +33,8 @@ const SPARK_POINTS = 60;
 /** Bytes of the beginning and of the end of a packed file that are looked at. */
 const UNPACKED_BYTES = 1 << 20;
 const END_BYTES = 1 << 14;
+/** Lines of the end among which the last rows are: some may be notes, or parts of a quoted field. */
+const LINES_LOOKED_AT = 40;
 
 export interface PreviewInput {
   /** The beginning of a file, and its end; the latter empty where the beginning is all of it. */
@@ -261,10 +263,20 @@ async function lastRows(
   if (isAll) return all.slice(SHOWN_ROWS).slice(-SHOWN_ROWS);
   const isByLine = isDelimited(reading.format) || reading.format === 'ndjson';
   if (!isByLine || reading.layout === 'across' || end.length === 0) return [];
-  const lines = end.subarray(end.indexOf(10) + 1);
+  const lines = lastLines(end, LINES_LOOKED_AT, reading.encoding === 'utf-16le' ? 2 : 1);
   const choices = { ...reading, header: false, skip: 0, under: 0 };
   const { rows } = await proposeReading(lines, choices, limits, true);
   return rows.slice(-SHOWN_ROWS).map((row) => shown.read(row, 0, isUsable));
+}
+
+/**
+ * So many lines at the end of some bytes, or as many as there are after the first, which may be cut off.
+ * @param lineEndBytes  from the byte of a line feed to the next line
+ */
+function lastLines(bytes: Uint8Array, count: number, lineEndBytes: number): Uint8Array {
+  let at = bytes.length - lineEndBytes; // the last line ends there
+  for (let lines = 0; lines < count && at > 0; lines++) at = bytes.lastIndexOf(10, at - 1);
+  return bytes.subarray((at > 0 ? at : bytes.indexOf(10)) + lineEndBytes);
 }
 
 /** Packed files and spreadsheets are unpacked for it, as far as they are there. */

@@ -113,6 +113,7 @@ it.each([
     { head, tail: new Uint8Array(0) },
     { head: head.slice(0, 600), tail: head.slice(-200) },
     { head: new Uint8Array(gzipSync(text)), tail: new Uint8Array(0) },
+    { head: new Uint8Array(Buffer.from(`\uFEFF${text}`, 'utf16le')), tail: new Uint8Array(0) },
   ];
   for (const { head, tail } of rows > 100 ? ends : ends.filter(({ tail }) => tail.length === 0)) {
     const { last } = await previewReading(
