@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { zipSync } from 'fflate';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import { describe, expect, inject, it } from 'vitest';
+import { day, workbook } from '../files/test/workbook';
 
 /* A file that is damaged, wherever and however, is read, read in part, or refused: never a failure of ours. */
 
@@ -38,6 +39,10 @@ const FILES: Record<string, Uint8Array> = {
   'an Arrow file': tableToIPC(table, 'file'),
   gzip: new Uint8Array(gzipSync(csv)),
   zip: zipSync({ 'trades.csv': bytes(csv) }),
+  'a spreadsheet': workbook({
+    Closes: [['Day', 'Close'], ...price.slice(0, 60).map((close, row) => [day(46_027 + row), close])],
+  }),
+  'periods across': bytes(`item,${[2019, 2020, 2021, 2022].join()}\nkelp,1,2,3,4\nsalt,"1,000",,n/a,(5)\n`),
 };
 
 /** One way to damage bytes, at a place that is a share of them. */
@@ -113,3 +118,27 @@ it.each([
   ['fields that nest', `[{"time":1770021000,"price":${'['.repeat(50_000)}1${']'.repeat(50_000)}}]`],
   ['lines that nest', `{"time":1770021000,"price":1,"x":${'{"a":'.repeat(20_000)}1${'}'.repeat(20_000)}}\n`.repeat(5)],
 ])('JSON of %s, 50,000 deep, is refused', (_, text) => tryToEnter(bytes(text)));
+
+it('an iCalendar file that is damaged is read, read in part, or refused', async () => {
+  const whole = bytes(
+    ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//made up//EN', 'BEGIN:VEVENT', 'UID:1', 'DTSTAMP:20260101T000000Z']
+      .concat([
+        'DTSTART;VALUE=DATE:20251226',
+        'RRULE:FREQ=YEARLY;COUNT=3',
+        'SUMMARY:closed',
+        'END:VEVENT',
+        'END:VCALENDAR',
+        '',
+      ])
+      .join('\r\n'),
+  );
+  await fc.assert(
+    fc.asyncProperty(damage, async (how) => {
+      const icalendar = new TextDecoder().decode(damaged(whole, how));
+      const body = JSON.stringify({ zone: 'UTC', icalendar });
+      const { status } = await fetch(`${origin}/api/calendars/DAMAGED`, { method: 'PUT', body });
+      expect([200, 400, 413, 422]).toContain(status);
+    }),
+    { numRuns: Number(process.env.FUZZ_RUNS ?? 60) },
+  );
+});
