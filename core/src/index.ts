@@ -26,7 +26,7 @@ export { barsToCome } from './bars/barsToCome.js';
 export { coveringRange } from './bars/coveringRange.js';
 export { BuildCourse, TooManyBarsError } from './bars/buildCourse.js';
 export { BarBuilder, buildBars, refuseFinerThan } from './bars/buildBars.js';
-export { decimalsOf, MOST_DECIMALS } from './numeric/decimals.js';
+export { decimalsOf, usualDecimals, MOST_DECIMALS } from './numeric/decimals.js';
 export { pieces } from './numeric/pieces.js';
 export { asFraction, nearestWhole } from './numeric/wholes.js';
 export { firstRowFrom } from './numeric/search.js';
@@ -53,8 +53,8 @@ export type {
   PartRole,
   RowsOrder,
   Step,
-  Unit,
 } from './catalogue/functionEntry.js';
 export { rollingHurst, type Hurst, type HurstMethod } from './memory/hurst.js';
 export { workingOf, type Working } from './working/working.js';
 export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';
+export { scaleOf, type Scale, type Unit } from './catalogue/units.js';

@@ -1,15 +1,8 @@
 import { reachOfWindow, type Window } from '../windows/window.js';
 import type { ByHand, PairByHand } from '../working/byHand.js';
 import { pairWorking, windowWorking } from '../working/windowWorking.js';
-import {
-  COLUMN_X,
-  unitOfX,
-  type FunctionEntry,
-  type OptionRule,
-  type Parameter,
-  type Settings,
-  type Unit,
-} from './functionEntry.js';
+import { COLUMN_X, type FunctionEntry, type OptionRule, type Parameter, type Settings } from './functionEntry.js';
+import { unitOfX, type Unit } from './units.js';
 import { windowPhrase } from './phrases.js';
 
 /** Options that every window takes. */

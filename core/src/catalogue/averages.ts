@@ -1,6 +1,7 @@
 import { ema, emaByTime, factorOfBars, factorOfHalfLife, type EmaStart } from '../averages/ema.js';
 import { emaWorking } from '../working/emaWorking.js';
-import { COLUMN_X, unitOfX, type FunctionEntry, type Settings } from './functionEntry.js';
+import { COLUMN_X, type FunctionEntry, type Settings } from './functionEntry.js';
+import { unitOfX } from './units.js';
 import { stretchPhrase, windowPhrase } from './phrases.js';
 
 /** The three ways to say how fast an exponential average forgets; exactly one is given. */

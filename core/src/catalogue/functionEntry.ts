@@ -1,7 +1,5 @@
+import type { Unit } from './units.js';
 import type { Reach, RowTimes, Window } from '../windows/window.js';
-
-/** What a value is measured in. It decides the lane and the number format, and what may be added to what. */
-export type Unit = 'price' | 'units' | 'value' | 'trades' | 'fraction' | 'number' | 'truth';
 
 /** How far back: rows, or elapsed time. */
 export type Lookback = { bars: number } | { micros: number };
@@ -158,7 +156,5 @@ export interface FunctionEntry {
     rows: RowContext,
   ) => Float64Array | readonly Float64Array[];
 }
-
-export const unitOfX = (units: readonly Unit[]): Unit => units[0];
 
 export const COLUMN_X: Parameter = { kind: 'column', name: 'x', says: 'the values' };

@@ -1,6 +1,7 @@
 import { change, cumulative, lag, lead, logReturn, rebase, simpleReturn, type Back } from '../returns/moves.js';
 import { moveWorking } from '../working/moveWorking.js';
-import { COLUMN_X, unitOfX, type FunctionEntry, type Settings, type Unit } from './functionEntry.js';
+import { COLUMN_X, type FunctionEntry, type Settings } from './functionEntry.js';
+import { moveOfX, unitOfX, type Unit } from './units.js';
 import { stretchPhrase } from './phrases.js';
 
 function move(
@@ -64,7 +65,7 @@ export const moveFunctions: readonly FunctionEntry[] = [
     name: 'change',
     sentence: 'The value less the one some rows back.',
     formula: 'x[t] - x[t - k]',
-    unit: unitOfX,
+    unit: moveOfX,
     kernel: change,
     byHand: (value, base) => value - base,
     preposition: 'over',

@@ -1,4 +1,5 @@
-import { COLUMN_X, unitOfX, type FunctionEntry, type Unit } from './functionEntry.js';
+import { COLUMN_X, type FunctionEntry } from './functionEntry.js';
+import { unitOfX, type Unit } from './units.js';
 
 /** Functions that make a value of each row's own. */
 function rowwise(

@@ -1,13 +1,14 @@
 import { reachOfWindow } from '../windows/window.js';
 import { averageTrueRange, bands, macd, relativeStrength, trueRange } from '../trade/trade.js';
 import { leastValid, WINDOW } from './aggregates.js';
-import { COLUMN_X, unitOfX, type FunctionEntry, type Parameter, type Settings } from './functionEntry.js';
+import { COLUMN_X, type FunctionEntry, type Parameter, type Settings } from './functionEntry.js';
+import { moveOfX, unitOfX } from './units.js';
 import { windowPhrase } from './phrases.js';
 
 const DEFINITION = '7. Trade measures';
 const COST = 'O(1) a row, whatever the length';
 
-const price = () => 'price' as const;
+const move = () => 'move' as const;
 const BARS: Parameter = { kind: 'window', name: 'over', says: 'the length in bars', required: true };
 const READS = ['high', 'low', 'close'] as const;
 
@@ -64,7 +65,7 @@ export const tradeFunctions: readonly FunctionEntry[] = [
     definition: DEFINITION,
     source: 'trade usage',
     cost: COST,
-    unit: unitOfX,
+    unit: moveOfX,
     phrase: ([x], { numbers: { fast, slow } }) => `average of ${x} over ${fast} bars less that over ${slow}`,
     parameters: [
       COLUMN_X,
@@ -91,7 +92,7 @@ export const tradeFunctions: readonly FunctionEntry[] = [
     definition: DEFINITION,
     source: 'trade usage',
     cost: 'O(1) a row',
-    unit: price,
+    unit: move,
     phrase: () => 'true range from the close before',
     parameters: [],
     options: {},
@@ -107,7 +108,7 @@ export const tradeFunctions: readonly FunctionEntry[] = [
     definition: DEFINITION,
     source: 'trade usage',
     cost: COST,
-    unit: price,
+    unit: move,
     phrase: (_, { window }) => `average true range from the close before, over ${windowPhrase(window!)}`,
     parameters: [BARS],
     options: {},

@@ -1,3 +1,4 @@
+import { moveOfX, type Unit } from './units.js';
 import { DAY, HOUR, SECOND } from '../time/instant.js';
 import { rollingKurtosis, rollingSkewness, rollingStdev, rollingVariance, rollingZscore } from '../windows/moments.js';
 import {
@@ -14,7 +15,7 @@ import { rollingMean, rollingSum } from '../windows/rollingSum.js';
 import { rollingTrend, rollingWeightedMean, TREND_NEEDS, type TrendMeasure } from '../windows/trend.js';
 import * as byHand from '../working/byHand.js';
 import { aggregate, DIVISOR, divisorOf, leastValid, pairAggregate, WINDOW } from './aggregates.js';
-import type { FunctionEntry, OptionRule, Settings, Unit } from './functionEntry.js';
+import type { FunctionEntry, OptionRule, Settings } from './functionEntry.js';
 
 const SUMS = 'arithmetic; sums after Ogita, Rump and Oishi 2005';
 const SPREADS = 'Chan, Golub and LeVeque 1983';
@@ -31,7 +32,7 @@ const SORTED = 'a search and a move within a thousand values a row';
 
 function trend(
   measure: TrendMeasure,
-  told: Pick<FunctionEntry, 'sentence' | 'formula'> & { unit?: () => Unit; remark?: string },
+  told: Pick<FunctionEntry, 'sentence' | 'formula'> & { unit?: (units: readonly Unit[]) => Unit; remark?: string },
 ): FunctionEntry {
   return aggregate({
     name: measure,
@@ -158,6 +159,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
     sentence: 'How far the values in the window lie from their mean, as the root of the mean square.',
     formula: 'sqrt(sum of (x - mean)^2 / (m - 1))',
     source: SPREADS,
+    unit: moveOfX,
     options: { divisor: DIVISOR },
     compute: ([x], settings, rows) =>
       rollingStdev(x, settings.window!, leastValid(settings, 2), divisorOf(settings), rows),
@@ -221,6 +223,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   trend('slope', {
     sentence: 'How steeply the straight line through the window rises, a bar or a unit of time.',
     formula: 'sum of (p - mean p)(x - mean x) / sum of (p - mean p)^2, p the position',
+    unit: moveOfX,
   }),
   trend('intercept', {
     sentence: "The value of the window's straight line at its last row, where positions count from 0.",
@@ -238,6 +241,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
   trend('slopeerror', {
     sentence: 'The standard error of the slope.',
     formula: 'sqrt(residual squares / (m - 2) / sum of (p - mean p)^2)',
+    unit: moveOfX,
   }),
   trend('tvalue', {
     sentence: 'The slope over its standard error: beyond 2 or so a slope is hardly chance.',

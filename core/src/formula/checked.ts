@@ -1,5 +1,6 @@
 import type { BarRule } from '../bars/barKind.js';
-import type { FunctionEntry, Part, Settings, Unit } from '../catalogue/functionEntry.js';
+import type { FunctionEntry, Part, Settings } from '../catalogue/functionEntry.js';
+import type { Unit } from '../catalogue/units.js';
 import type { BinaryOperator, Span, UnaryOperator } from './tree.js';
 
 /** What a function restarts or runs by: trading days and weeks, words of a text column, or the values of a column. */

@@ -1,7 +1,8 @@
 import type { BarRule } from '../bars/barKind.js';
 import { BarRuleError, parseBarRule, printBarRule } from '../bars/barRule.js';
 import { catalogue } from '../catalogue/catalogue.js';
-import type { FunctionEntry, Part, Unit } from '../catalogue/functionEntry.js';
+import type { FunctionEntry, Part } from '../catalogue/functionEntry.js';
+import { unitOfDifference, unitOfProduct, unitOfRatio, unitOfSum, type Unit } from '../catalogue/units.js';
 import type { Checked, Group, Scope } from './checked.js';
 import { ArgumentReader } from './argumentReader.js';
 import { nearestWord } from './nearest.js';
@@ -218,22 +219,17 @@ function checkGroup(
   return { by: 'column', column: check(value, scope, text) };
 }
 
-/** The unit of a result; where two units do not go together it is a plain number. */
+/** The unit of a result. */
 function unitOf(operator: BinaryOperator, left: Unit, right: Unit): Unit {
   switch (operator) {
     case '+':
+      return unitOfSum(left, right);
     case '-':
-      return left === right || right === 'number' ? left : left === 'number' ? right : 'number';
+      return unitOfDifference(left, right);
     case '*':
-      if ((left === 'price' && right === 'units') || (left === 'units' && right === 'price')) return 'value';
-      return right === 'number' || right === 'fraction' || right === 'truth'
-        ? left
-        : left === 'number' || left === 'fraction' || left === 'truth'
-          ? right
-          : 'number';
+      return unitOfProduct(left, right);
     case '/':
-      if (left === 'value' && right === 'units') return 'price';
-      return right === 'number' ? left : 'number';
+      return unitOfRatio(left, right);
     default:
       return 'truth';
   }

@@ -88,3 +88,31 @@ describe('on rows that are only numbered', () => {
     expect(refusal(entry)).toBe('planned'),
   );
 });
+
+describe('the unit of a formula', () => {
+  const bars = ['open', 'high', 'low', 'close', 'volume', 'value'];
+  it.each([
+    ['close', 'price'],
+    ['(high + low) / 2', 'price'],
+    ['mean(close, 20 bars) + 2 * stdev(close, 20 bars)', 'price'],
+    ['sum(value, all) / sum(volume, all)', 'price'],
+    ['change(close)', 'move'],
+    ['close - open', 'move'],
+    ['high - low', 'move'],
+    ['abs(close - mean(close, 5 bars)) * 2', 'move'],
+    ['mean(change(close), 5 bars)', 'move'],
+    ['slope(close, 30 bars)', 'move'],
+    ['stdev(close, 20 bars)', 'move'],
+    ['macd(close, 12, 26, 9)', 'move'],
+    ['atr(14 bars)', 'move'],
+    ['close - atr(14 bars)', 'price'],
+    ['slope(log(close), 30 bars)', 'number'],
+    ['variance(close, 20 bars)', 'number'],
+    ['close / open', 'number'],
+    ['atr(14 bars) / close', 'number'],
+    ['return(close)', 'fraction'],
+    ['mean(volume, 5 bars)', 'units'],
+    ['close * volume', 'value'],
+    ['close > open', 'truth'],
+  ])('%s is in %s', (entry, unit) => expect(planEntries([`x = ${entry}`], { columns: bars })[0].unit).toBe(unit));
+});

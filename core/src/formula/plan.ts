@@ -1,6 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import type { Part, Unit } from '../catalogue/functionEntry.js';
+import type { Part } from '../catalogue/functionEntry.js';
+import type { Unit } from '../catalogue/units.js';
 import type { Reach } from '../windows/window.js';
 import type { Checked } from './checked.js';
 import { check } from './checker.js';

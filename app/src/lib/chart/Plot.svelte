@@ -4,7 +4,7 @@
   import type { Surface } from './layers';
   import { CanvasPen } from './pen';
   import { drawRules } from './ruleLayer';
-  import { priceScale, readableTicks, stepOf, type PriceScale, type ScaleOptions } from './priceScale';
+  import { priceScale, readableTicks, type PriceScale, type ScaleOptions } from './priceScale';
   import type { CalendarTick } from './calendarTicks';
   import { AXIS_PX } from './plotSize';
   import type { ViewWindow } from './viewWindow';
@@ -31,8 +31,8 @@
     second: [number, number] | undefined;
     options: ScaleOptions;
     /** How figures of each scale are written whose step is so large, and what stands before and after those of the first. */
-    axisTexts: (step: number) => (value: number) => string;
-    secondTexts: (step: number) => (value: number) => string;
+    axisTexts: (ticks: readonly number[]) => (value: number) => string;
+    secondTexts: (ticks: readonly number[]) => (value: number) => string;
     prefix: string;
     suffix: string;
     /** Vertical rules; their texts only in the topmost lane. */
@@ -55,8 +55,8 @@
   const y2: PriceScale = $derived(priceScale(second, Math.max(1, heightPx), { footPx: options.footPx, headPx }));
   const ticks = $derived(extent ? readableTicks(y, heightPx) : []);
   const ticks2 = $derived(second ? readableTicks(y2, heightPx) : []);
-  const plain = $derived(axisTexts(stepOf(ticks)));
-  const secondText = $derived(secondTexts(stepOf(ticks2)));
+  const plain = $derived(axisTexts(ticks));
+  const secondText = $derived(secondTexts(ticks2));
 
   $effect(() => onresize(widthPx));
 
@@ -89,8 +89,12 @@
   <div class="picture" bind:clientWidth={widthPx} bind:clientHeight={heightPx}>
     <div role="img" aria-label={label}><canvas bind:this={canvas}></canvas></div>
     {#if showTexts}
-      {#each calendarTicks as { row, x, text, isMain } (`${row} ${text}`)}
-        {#if text}<span class="tick" class:main={isMain} style:transform="translateX({x}px)">{text}</span>{/if}
+      {#each calendarTicks as { row, x, text, isLeft, isMain } (`${row} ${text}`)}
+        {#if text}<span
+            class="tick"
+            class:main={isMain}
+            style:transform="translateX({isLeft ? `calc(${x}px - 100% - 10px)` : `${x}px`})">{text}</span
+          >{/if}
       {/each}
     {/if}
     {#each ticks2 as tick (tick)}<span class="second" style:transform="translateY(calc({y2(tick)}px - 50%))"

@@ -42,6 +42,8 @@ export interface CalendarTick {
   row: number;
   x: number;
   text: string;
+  /** Whether the text stands before the rule: after it there is no room left. */
+  isLeft: boolean;
   isMain: boolean;
 }
 
@@ -51,7 +53,14 @@ const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const ROOM_PX = { year: 48, month: 72, week: 84, day: 92, clock: 52, period: 44 };
 /** Rules closer than this are a grid, no marks of the calendar; texts that find no room between them are left out. */
 const LEAST_APART_PX = 40;
-const CLOCK_STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 240].map((minutes) => minutes * MINUTE);
+const MILLISECOND = SECOND / 1000;
+const CLOCK_STEPS = [
+  ...[1, 2, 5, 10, 20, 50, 100, 200, 500].map((millis) => millis * MILLISECOND),
+  ...[1, 2, 5, 10, 15, 30].map((seconds) => seconds * SECOND),
+  ...[1, 2, 5, 10, 15, 30, 60, 120, 240].map((minutes) => minutes * MINUTE),
+];
+/** A clock time with its seconds takes more room, and one with parts of them more again. */
+const clockRoom = (step: number): number => ROOM_PX.clock + (step < SECOND ? 44 : step < MINUTE ? 20 : 0);
 
 /** Texts are told apart by what lies above them: a day says its month, a month its year where it begins. */
 function textOf(date: number, unit: TickUnit): string {
@@ -123,6 +132,36 @@ export function ticksInView(
   widthPx: number,
   precision: Precision = 'moment',
 ): CalendarTick[] {
+  const found = turnsInView(view, time, days, calendar, widthPx, precision);
+  if (found.some(({ text, isMain }) => text !== '' && isMain)) return found;
+  const unit = precision === 'period' ? 'period' : UNITS[precision][0];
+  return spaced([...leadingTick(view, time, days, widthPx, unit), ...found], ROOM_PX[unit], widthPx);
+}
+
+/** What the first row in view lies in, where nothing that turns in view says it. */
+function leadingTick(
+  view: ViewWindow,
+  time: Float64Array,
+  { rows, dates }: DayStarts,
+  widthPx: number,
+  unit: TickUnit,
+): CalendarTick[] {
+  const [from, to] = rowsInView(view, time.length);
+  const at = rows.findLastIndex((row) => row <= from);
+  if (to <= from || at < 0) return [];
+  const x = Math.max(0, xOfRow(view, from - 0.5, widthPx));
+  return [{ row: from, x, text: textOf(dates[at], unit), isLeft: false, isMain: true }];
+}
+
+/** Rules where something turns, with their texts. */
+function turnsInView(
+  view: ViewWindow,
+  time: Float64Array,
+  days: DayStarts,
+  calendar: Calendar,
+  widthPx: number,
+  precision: Precision,
+): CalendarTick[] {
   const [from, to] = rowsInView(view, time.length);
   const xOf = (row: number) => xOfRow(view, row, widthPx);
   if (precision === 'period') return spaced(periodTicks(days, from, to, xOf, widthPx), ROOM_PX.period, widthPx);
@@ -135,6 +174,7 @@ export function ticksInView(
       row,
       x: xOfRow(view, row - 0.5, widthPx),
       text: textOf(date, unit),
+      isLeft: false,
       isMain: true,
     }));
     const clock = unit === 'day' && precision === 'moment' ? clockTicks(view, time, days, calendar, widthPx) : [];
@@ -157,7 +197,7 @@ function periodTicks(
   const round = new Set(scaleLinear([first, last], [0, 1]).ticks(most));
   return shown
     .filter((at) => round.has(dates[at]))
-    .map((at) => ({ row: rows[at], x: xOf(rows[at] - 0.5), text: String(dates[at]), isMain: true }));
+    .map((at) => ({ row: rows[at], x: xOf(rows[at] - 0.5), text: String(dates[at]), isLeft: false, isMain: true }));
 }
 
 /** Clock times within the days in view, at the finest step that leaves room. */
@@ -174,7 +214,7 @@ function clockTicks(
   const pxPerMicro = (xOfRow(view, to - 1, widthPx) - xOfRow(view, from, widthPx)) / span;
   const perRow = span / Math.max(1, to - 1 - from);
   const step = CLOCK_STEPS.find(
-    (candidate) => span > 0 && candidate * pxPerMicro >= ROOM_PX.clock && (view.trueTime || candidate >= perRow),
+    (candidate) => span > 0 && candidate * pxPerMicro >= clockRoom(candidate) && (view.trueTime || candidate >= perRow),
   );
   if (step === undefined) return [];
   const calendarTicks: CalendarTick[] = [];
@@ -187,36 +227,54 @@ function clockTicks(
     for (let wall = Math.ceil(firstWall / step) * step; wall <= lastWall; wall += step) {
       const row = firstRowFrom(time, calendar.zone.instantOf(wall), start);
       if (row === start || row >= end) continue;
-      calendarTicks.push({ row, x: xOfRow(view, row - 0.5, widthPx), text: clockText(wall), isMain: false });
+      calendarTicks.push({
+        row,
+        x: xOfRow(view, row - 0.5, widthPx),
+        text: clockText(wall),
+        isLeft: false,
+        isMain: false,
+      });
     }
   }
   return calendarTicks;
 }
 
-/** Drops texts that would run into one already placed, main ones first, and all that would leave the plot. */
+/**
+ * Drops texts that would run into one already placed, main ones first, and all that would leave the plot; one that has no
+ * room after its rule may stand before it.
+ */
 function spaced(calendarTicks: CalendarTick[], roomPx: number, widthPx: number): CalendarTick[] {
   const taken: { from: number; to: number }[] = [];
   const place = (tick: CalendarTick): CalendarTick => {
-    const from = tick.x;
-    const to = tick.x + (tick.isMain ? roomPx : ROOM_PX.clock);
-    const fits = from >= 0 && to <= widthPx && taken.every((other) => to <= other.from || from >= other.to);
-    if (!fits) return { ...tick, text: '' };
+    const room = tick.isMain ? roomPx : ROOM_PX.clock + 6.5 * Math.max(0, tick.text.length - 5);
+    const isFree = (from: number, to: number) =>
+      from >= 0 && to <= widthPx && taken.every((other) => to <= other.from || from >= other.to);
+    const isLeft = tick.x + room > widthPx && isFree(tick.x - room, tick.x);
+    const [from, to] = isLeft ? [tick.x - room, tick.x] : [tick.x, tick.x + room];
+    if (!isFree(from, to)) return { ...tick, text: '' };
     taken.push({ from, to });
-    return tick;
+    return { ...tick, isLeft };
   };
   const main = calendarTicks.filter((tick) => tick.isMain).map(place);
   const clock = calendarTicks.filter((tick) => !tick.isMain).map(place);
   return [...main, ...clock.filter((tick) => tick.text !== '')].sort((a, b) => a.x - b.x);
 }
 
-/** Time of the day, with its seconds where it is not on a minute. */
+/** Time of the day, with its seconds where it is not on a minute, and their parts where it is not on a second. */
 export function clockText(wall: number): string {
-  const seconds = Math.floor((wall - dayOfWall(wall) * DAY) / SECOND);
+  const inDay = wall - dayOfWall(wall) * DAY;
+  const seconds = Math.floor(inDay / SECOND);
+  const micros = Math.round(inDay - seconds * SECOND);
   const parts = [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60, seconds % 60];
-  return parts
-    .slice(0, parts[2] === 0 ? 2 : 3)
+  const text = parts
+    .slice(0, parts[2] === 0 && micros === 0 ? 2 : 3)
     .map((part) => String(part).padStart(2, '0'))
     .join(':');
+  return micros === 0
+    ? text
+    : `${text}.${String(micros)
+        .padStart(6, '0')
+        .replace(/0{1,3}$/, '')}`;
 }
 
 /** An instant in words by the market's own clock, as exactly as is asked: `Wed 11 Mar 2026 13:45`, `Mar 2026`, `Q1 2026`, `2026`. */

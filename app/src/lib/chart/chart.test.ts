@@ -94,6 +94,40 @@ describe('vertical rules', () => {
     expect(textsOf(96, 32)).toContain('12:00');
   });
 
+  it('name the last turn before its rule where there is no room after it', () => {
+    const last = ticksInView({ first: 0, count: 129 }, time, days, calendar, 900).at(-1)!;
+    expect([last.text, last.isLeft]).toEqual(['Tue 31 Mar', true]);
+  });
+
+  it('say what the first row in view lies in where nothing turns in view', () =>
+    expect(textsOf(3, 4)).toEqual(expect.arrayContaining(['Wed 25 Mar', '09:45'])));
+
+  it('name the years of monthly bars at every zoom', () => {
+    const months = Float64Array.from({ length: 120 }, (_, month) => Date.UTC(2015, month, 1) * 1000);
+    const utc = makeCalendar({ zone: 'UTC' });
+    const starts = dayStarts(months, utc);
+    fc.assert(
+      fc.property(
+        fc.nat(119),
+        fc.integer({ min: 1, max: 120 }),
+        fc.integer({ min: 120, max: 2000 }),
+        fc.constantFrom('month' as const, 'quarter' as const, 'year' as const),
+        (first, count, width, precision) => {
+          const view = clamped({ first, count }, 120);
+          const texts = ticksInView(view, months, starts, utc, width, precision).map(({ text }) => text);
+          expect(texts.join(' ')).toMatch(/20\d\d/);
+        },
+      ),
+    );
+  });
+
+  it('name parts of a second where bars are that short', () => {
+    const start = Date.parse('2026-03-25T08:30:00Z') * 1000;
+    const quick = Float64Array.from({ length: 40 }, (_, row) => start + row * 25_000);
+    const texts = ticksInView({ first: 0, count: 40 }, quick, dayStarts(quick, calendar), calendar, 900);
+    expect(texts.map(({ text }) => text)).toContain('08:30:00.200');
+  });
+
   it('never lets two texts run into each other', () =>
     fc.assert(
       fc.property(
@@ -104,11 +138,11 @@ describe('vertical rules', () => {
           const texts = ticksInView(clamped({ first, count }, 160), time, days, calendar, width).filter(
             ({ text }) => text,
           );
-          texts
-            .slice(1)
-            .forEach(({ x }, i) =>
-              expect(x - texts[i].x).toBeGreaterThanOrEqual(Math.min(52, 7 * texts[i].text.length)),
-            );
+          const placed = texts.map(({ x, text, isLeft }) => {
+            const length = Math.min(52, 7 * text.length);
+            return isLeft ? [x - length, x] : [x, x + length];
+          });
+          placed.slice(1).forEach(([from], at) => expect(from).toBeGreaterThanOrEqual(placed[at][1] - 1e-6));
         },
       ),
     ));

@@ -47,19 +47,38 @@ export function priceScale(
   return scaleLinear([fromZero && low === 0 ? 0 : low - air, fromZero && high === 0 ? 0 : high + air], range);
 }
 
-/** From one figure to the next, by which their places are chosen. */
-export const stepOf = (ticks: readonly number[]): number => (ticks.length > 1 ? ticks[1] - ticks[0] : 1);
-
 /** Figures on the axis: as many as have room, at least 22 px apart. */
 const tickCount = (heightPx: number): number => Math.max(2, Math.min(8, Math.floor(heightPx / 34)));
 
+/** Figures are no closer than this, and no nearer to an edge, where they would be cut. */
+const LEAST_APART_PX = 20;
+const EDGE_PX = 8;
+/** Counts of figures that are asked for in turn, where fewer give less than two that have room. */
+const MORE_FIGURES = [3, 4, 6, 10, 16, 30];
+
 /**
- * Values whose figures have room on an axis and are not cut by an edge: there the rule is left out too. A logarithmic scale
- * gives more than asked for, so they are thinned.
+ * Values whose figures have room on an axis and are not cut by an edge: there the rule is left out too. At least two, so
+ * that they tell a scale, wherever there is room for two.
  */
 export function readableTicks(scale: PriceScale, heightPx: number): number[] {
-  const all = scale.ticks(tickCount(heightPx)).filter((tick) => scale(tick) > 8 && scale(tick) < heightPx - 8);
+  const wanted = tickCount(heightPx);
+  const [low, high] = scale.domain();
+  // a logarithmic scale has round figures by powers of ten alone; between two of them those of a plain one are round
+  const plain = scaleLinear([low, high], scale.range());
+  for (const count of [wanted, ...MORE_FIGURES.filter((more) => more > wanted)])
+    for (const ticks of [scale.ticks(count), plain.ticks(count)]) {
+      const kept = withRoom(ticks, scale, heightPx);
+      if (kept.length > 1) return kept;
+    }
+  return withRoom(scale.ticks(wanted), scale, heightPx);
+}
+
+function withRoom(ticks: readonly number[], scale: PriceScale, heightPx: number): number[] {
   const kept: number[] = [];
-  for (const tick of all) if (kept.length === 0 || Math.abs(scale(tick) - scale(kept.at(-1)!)) >= 20) kept.push(tick);
+  for (const tick of ticks) {
+    const at = scale(tick);
+    if (!(at > EDGE_PX && at < heightPx - EDGE_PX)) continue;
+    if (kept.length === 0 || Math.abs(at - scale(kept[kept.length - 1])) >= LEAST_APART_PX) kept.push(tick);
+  }
   return kept;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { firstLedger } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
-import { axisText, figureText } from '$lib/plots/figures';
+import { figureText } from '$lib/plots/figures';
 import { ledgerFor } from './firstLedger';
 import { freeInk, laneFor, splitEntry } from '$lib/plots/laneModel';
 import { withKind, withParts } from './rulePhrase';
@@ -43,12 +43,6 @@ describe('figures', () => {
     [1, 'truth', 2, 'yes'],
     [-0.001, 'price', 2, '0.00'],
   ] as const)('%d as %s', (value, unit, decimals, text) => expect(figureText(value, unit, decimals)).toBe(text));
-
-  it('take from the step of an axis how many digits they need', () => {
-    expect(axisText('price', 0.5)(129.5)).toBe('129.5');
-    expect(axisText('fraction', 0.0002)(0.0012)).toBe('0.12 %');
-    expect(axisText('units', 1000)(2000)).toBe('2k');
-  });
 });
 
 describe('the heading sentence', () => {
@@ -130,6 +124,8 @@ describe('where a new entry goes', () => {
     ['volume', 'price', 'price'],
     ['volume', 'units', 'volume'],
     ['price', 'fraction', undefined],
+    ['price', 'move', undefined],
+    ['price', 'trades', 'volume'],
   ] as const)('written in the %s lane, in %s', (lane, unit, goes) => expect(laneFor(body, lane, unit)).toBe(goes));
 
   it('gets an ink that is free', () => expect(freeInk(body)).toBe(0));

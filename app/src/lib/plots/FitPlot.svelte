@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Working } from '@jaunty-ledger/core';
   import { scaleLinear } from 'd3-scale';
-  import { axisText } from './figures';
+  import { axisText } from './axisText';
 
   let { fit }: { fit: NonNullable<Working['fit']> } = $props();
 
@@ -16,7 +16,7 @@
   const ends = $derived(x.domain().map((at) => ({ at, value: fit.intercept + fit.slope * at })));
   const text = (scale: typeof x) => {
     const ticks = scale.ticks(4);
-    return axisText('number', ticks.length > 1 ? ticks[1] - ticks[0] : 1);
+    return axisText('number', ticks);
   };
 </script>
 

@@ -8,7 +8,7 @@
   import { rowsInView, xOfRow } from '$lib/chart/viewWindow';
   import type { BarView } from './barView.svelte';
   import { drawLane } from './drawLane';
-  import { axisText } from './figures';
+  import { axisText } from './axisText';
   import { rowsShort, type EntryModel } from './laneModel';
   import type { LaneScale } from './laneScale';
   import Notes from './Notes.svelte';
@@ -83,8 +83,8 @@
     extent={scale.extent}
     second={scale.second}
     options={{ ...scale.options, footPx: short.length > 0 ? HATCH_PX + 3 : 0 }}
-    axisTexts={(step) => axisText(scale.unit, step, lane.decimals)}
-    secondTexts={(step) => axisText('number', step)}
+    axisTexts={(ticks) => axisText(scale.unit, ticks, lane.decimals)}
+    secondTexts={(ticks) => axisText('number', ticks)}
     prefix={lane.prefix}
     suffix={lane.unit && ` ${lane.unit}`}
     {calendarTicks}

@@ -157,7 +157,10 @@
       {/each}
     </div>
     <div class="texts" aria-hidden="true">
-      {#each calendarTicks as { x, text } (x)}{#if text}<span style:left="{x}px">{text}</span>{/if}{/each}
+      {#each calendarTicks as { x, text, isLeft } (x)}{#if text}<span
+            style:left="{x}px"
+            style:transform={isLeft ? 'translateX(-100%)' : undefined}>{text}</span
+          >{/if}{/each}
     </div>
   </div>
 </section>

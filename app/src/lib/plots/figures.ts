@@ -11,6 +11,8 @@ export function figureText(value: number, unit: Unit, priceDecimals: number): st
   switch (unit) {
     case 'price':
       return minus(format(`,.${priceDecimals}f`)(value));
+    case 'move':
+      return minus(format(`,.${movePlaces(value, priceDecimals)}f`)(value));
     case 'fraction':
       return percentText(value * 100);
     case 'units':
@@ -29,32 +31,16 @@ export function figureText(value: number, unit: Unit, priceDecimals: number): st
   }
 }
 
+/** Places of a difference of prices: theirs, and more where it is so small that three figures of it would not be seen. */
+const movePlaces = (value: number, priceDecimals: number): number =>
+  value === 0 ? priceDecimals : Math.max(priceDecimals, Math.min(12, 2 - Math.floor(Math.log10(Math.abs(value)))));
+
 /** Small shares get more places, so that three figures of them are seen. */
 function percentText(percent: number): string {
   const size = Math.abs(percent);
   const decimals = size >= 1 || size === 0 ? 2 : size >= 0.1 ? 3 : 4;
   return `${minus(format(`.${decimals}f`)(percent))} %`;
 }
-
-/** Figures on an axis, with as many digits as its step needs. */
-export function axisText(unit: Unit, step: number, chosen: number | null = null): (value: number) => string {
-  if (chosen !== null) {
-    const [scale, sign] = unit === 'fraction' ? [100, ' %'] : [1, ''];
-    return (value) => minus(format(`,.${chosen}f`)(value * scale)) + sign;
-  }
-  if (unit === 'fraction') {
-    const decimals = decimalsOfStep(step * 100);
-    return (value) => `${minus(format(`.${decimals}f`)(value * 100))} %`;
-  }
-  if (unit === 'units' || unit === 'trades' || unit === 'value') {
-    const short = format('~s');
-    return (value) => (Math.abs(value) >= 1000 ? minus(short(value)) : minus(format('~r')(value)));
-  }
-  const decimals = decimalsOfStep(step);
-  return (value) => minus(format(`,.${decimals}f`)(value));
-}
-
-const decimalsOfStep = (step: number): number => Math.max(0, Math.min(12, -Math.floor(Math.log10(step) + 1e-9)));
 
 /** D3 writes the typographic minus already; a zero that was rounded from below has none. */
 const minus = (text: string): string => (/^−0(?:\.0*)?$/.test(text) ? text.slice(1) : text);

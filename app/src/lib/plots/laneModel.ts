@@ -1,4 +1,4 @@
-import { catalogue, type Unit } from '@jaunty-ledger/core';
+import { catalogue, scaleOf, type Unit } from '@jaunty-ledger/core';
 import type { LedgerBody, LedgerEntry, LedgerLane } from '$lib/api/ledgers';
 import type { Drawn, DrawnColumn, Wrong } from '$lib/compute/protocol';
 
@@ -58,14 +58,15 @@ export function freeInk(body: LedgerBody): number {
   return counts.indexOf(Math.min(...counts));
 }
 
-/** Where a new entry belongs: with the prices if it is a price, in the lane it was written in, else in a lane of its own. */
+/**
+ * Where a new entry belongs: over the bars whose scale it shares, wherever it was written; else in the lane it was written
+ * in, or in a lane of its own where that one has bars of another scale.
+ */
 export function laneFor(body: LedgerBody, writtenIn: string, unit: Unit): string | undefined {
   const lane = body.lanes.find(({ id }) => id === writtenIn);
   if (!lane) return undefined;
-  const fits =
-    lane.base === 'none' ||
-    (lane.base === 'price' && unit === 'price') ||
-    (lane.base === 'volume' && (unit === 'units' || unit === 'trades'));
-  if (fits) return lane.id;
-  return unit === 'price' ? body.lanes.find(({ base }) => base === 'price')?.id : undefined;
+  const scale = scaleOf(unit);
+  if (lane.base === 'none' && scale !== 'volume') return lane.id;
+  const shared = body.lanes.find(({ base }) => base === scale);
+  return shared?.id ?? (lane.base === 'none' ? lane.id : undefined);
 }

@@ -1,12 +1,12 @@
 import { dashOf, readInks, type Inks } from '$lib/chart/inks';
-import { priceScale, readableTicks, stepOf, type PriceScale } from '$lib/chart/priceScale';
+import { priceScale, readableTicks, type PriceScale } from '$lib/chart/priceScale';
 import { drawRules } from '$lib/chart/ruleLayer';
 import { SvgPen } from '$lib/chart/svgPen';
 import { momentText, ticksInView, type CalendarTick } from '$lib/chart/calendarTicks';
 import { rowsInView } from '$lib/chart/viewWindow';
 import type { LedgerLane } from '$lib/api/ledgers';
 import { drawLane } from './drawLane';
-import { axisText } from './figures';
+import { axisText } from './axisText';
 import { entryModels, rowsShort, splitEntry } from './laneModel';
 import { laneScale } from './laneScale';
 import { notesInView } from './notesInView';
@@ -52,13 +52,15 @@ function laneAsSvg(
   const figures = (of: PriceScale, at: number[], x: number, style: string, text: (value: number) => string) => {
     for (const tick of at) texts.push(`<text ${style} x="${x}" y="${of(tick) + 4}">${escaped(text(tick))}</text>`);
   };
-  const plain = axisText(scale.unit, stepOf(ticks), lane.decimals);
+  const plain = axisText(scale.unit, ticks, lane.decimals);
   figures(y, ticks, PLOT + 6, '', (tick) => `${lane.prefix}${plain(tick)}${lane.unit && ` ${lane.unit}`}`);
   const ticks2 = scale.second ? readableTicks(second, height) : [];
-  figures(second, ticks2, 4, 'class="quiet"', axisText('number', stepOf(ticks2)));
+  figures(second, ticks2, 4, 'class="quiet"', axisText('number', ticks2));
   if (isTop) {
-    for (const { x, text } of calendarTicks)
-      if (text) texts.push(`<text class="quiet" x="${x + 5}" y="14">${escaped(text)}</text>`);
+    for (const { x, text, isLeft } of calendarTicks) {
+      const place = isLeft ? `x="${x - 5}" text-anchor="end"` : `x="${x + 5}"`;
+      if (text) texts.push(`<text class="quiet" ${place} y="14">${escaped(text)}</text>`);
+    }
     for (const { note, x } of notesInView(notes, bars!.time, window, PLOT)) {
       const style = x > PLOT * 0.7 ? `x="${x - 5}" text-anchor="end"` : `x="${x + 5}"`;
       texts.push(

@@ -9,6 +9,7 @@ import {
   printBarRule,
   rfc3339,
   SECOND,
+  usualDecimals,
   type Calendar,
 } from '@jaunty-ledger/core';
 import { flagBit } from '@jaunty-ledger/files/checks/checks';
@@ -176,7 +177,7 @@ export class TapeWriter implements RecordSink {
       flagged: this.flagged,
       firstAt: this.firstAt,
       lastAt: this.lastAt,
-      priceDecimals: Math.min(MOST_DECIMALS, this.priceDecimals),
+      priceDecimals: usualDecimals(this.closes.toArray(), Math.min(MOST_DECIMALS, this.priceDecimals)),
       sizeDecimals: Math.min(MOST_DECIMALS, this.sizeDecimals),
       spark: this.spark(),
     };
