@@ -225,7 +225,7 @@ describe('a file with flaws', () => {
     await reader.open('/records');
     await reader.drop(name, content);
     await reader.sees(words);
-    await reader.click('button', 'put it back');
+    await reader.click('button', 'Cancel');
   });
 
   it('with many lines that cannot be read says which, and enters the rest if asked to', async () => {
@@ -252,7 +252,7 @@ describe('a file with flaws', () => {
     await zone.evaluate((field) => (field as HTMLInputElement).select());
     await reader.page.keyboard.type('Atlantis');
     await reader.sees('Zone must be the IANA name');
-    await reader.click('button', 'put it back');
+    await reader.click('button', 'Cancel');
     expect(
       (await (await fetch(`${reader.origin}/api/tapes`)).json()).map((tape: { name: string }) => tape.name),
     ).not.toContain('HALF_2');
@@ -270,7 +270,7 @@ describe('the intake', () => {
     await reader.sees('No column is the value');
     await (await reader.control('combobox', 'What level is')).select('value');
     await reader.seesNot('No column is the value');
-    await reader.click('button', 'put it back');
+    await reader.click('button', 'Cancel');
   });
 
   it('finds the flaws of the file with flaws, enters it, and shows where it comes from', async () => {

@@ -108,7 +108,7 @@ describe('from a file to a picture', () => {
   });
 
   it('the picture is handed out', async () => {
-    await reader.click('button', 'hand out');
+    await reader.click('button', 'export');
     await reader.control('button', 'SVG');
     await reader.control('button', 'CSV');
     expect(reader.errors).toEqual([]);

@@ -58,3 +58,4 @@ export { rollingHurst, type Hurst, type HurstMethod } from './memory/hurst.js';
 export { workingOf, type Working } from './working/working.js';
 export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';
 export { scaleOf, type Scale, type Unit } from './catalogue/units.js';
+export { commonWordsFor } from './catalogue/commonWords.js';

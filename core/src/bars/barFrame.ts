@@ -6,14 +6,15 @@ import { BAR_COLUMNS, type Bars } from './bars.js';
  * Bars as formulas see them.
  * @param calendar  of the tape, for windows by session and day and for what a year is made of
  * @param rule      the bar rule as written
+ * @param tape      its name, which its formulas may call
  * @param others    frames of other tapes by name
  */
 export function frameOf(
   bars: Bars,
   calendar: Calendar,
-  { rule, others }: { rule?: string; others?: Record<string, Frame> } = {},
+  { rule, others, tape }: { rule?: string; others?: Record<string, Frame>; tape?: string } = {},
 ): Frame {
   const columns = Object.fromEntries([...BAR_COLUMNS].map((name) => [name, bars[name as 'close']]));
   const { time, end, texts, numbers } = bars;
-  return { time, end, columns: { ...columns, ...numbers }, texts, calendar, rule, others };
+  return { time, end, columns: { ...columns, ...numbers }, texts, calendar, rule, others, tape };
 }

@@ -19,6 +19,10 @@ export function stretchPhrase(stretch: Lookback): string {
   return counted(stretch.micros / size, unit);
 }
 
+/** `18 months`, `2 years`. */
+const monthsPhrase = (months: number): string =>
+  months % 12 === 0 ? counted(months / 12, 'year') : counted(months, 'month');
+
 /** `20 bars, the current one left out`. */
 export function windowPhrase(window: Window): string {
   const left = window.skip === 0 ? '' : window.skip === 1 ? ', the current row left out' : `, ${window.skip} rows back`;
@@ -29,6 +33,8 @@ export function windowPhrase(window: Window): string {
         { behind: '', centre: ' around each row', ahead: ' from each row on' }[window.placed] +
         left
       );
+    case 'months':
+      return monthsPhrase(window.months) + left;
     case 'time':
       return stretchPhrase(window) + left;
     case 'this':

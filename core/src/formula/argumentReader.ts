@@ -12,6 +12,14 @@ const TIME_UNITS: ReadonlyMap<string, number> = new Map([
   ['day', DAY],
   ['week', 7 * DAY],
 ]);
+const MONTHS: ReadonlyMap<string, number> = new Map([
+  ['month', 1],
+  ['quarter', 3],
+  ['year', 12],
+]);
+/** A thousand years. */
+const MOST_MONTHS = 12_000;
+const singularOf = (unit: string): string => unit.toLowerCase().replace(/s$/, '');
 const PERIODS: readonly ThisPeriod[] = ['session', 'day', 'week', 'month', 'year'];
 
 const ARGUMENTS = ['no arguments', 'one argument'];
@@ -143,11 +151,14 @@ export class ArgumentReader {
         ? { kind: 'this', period, skip }
         : fail(`after \`this\` comes ${PERIODS.join(', ')}`, node.periodAt);
     }
+    if (node.kind === 'number' && node.value < 1 && Object.hasOwn(this.entry.options, 'factor'))
+      return fail(`\`${node.value}\` is no length; if it is the factor, write \`factor: ${node.value}\``, node);
     if (node.kind === 'number')
       return fail(
         `\`${this.entry.name}\` needs to know of what: write \`${node.value} bars\` or \`${node.value} minutes\``,
         node,
       );
+    if (node.kind === 'quantity' && MONTHS.has(singularOf(node.unit))) return this.readMonths(node, skip, words);
     const stretch = this.readStretch(node, `\`${this.entry.name}\``);
     if ('micros' in stretch) {
       if (words.placed) fail('only a window in bars can be placed', node);
@@ -161,7 +172,19 @@ export class ArgumentReader {
     };
   }
 
+  private readMonths(node: Extract<Node, { kind: 'quantity' }>, skip: number, words: Settings['words']): Window {
+    if (words.placed) fail('only a window in bars can be placed', node);
+    const months = node.amount * MONTHS.get(singularOf(node.unit))!;
+    if (Number.isInteger(months) && months >= 1 && months <= MOST_MONTHS) return { kind: 'months', months, skip };
+    return fail(`a window is of whole months from 1, got ${node.amount} ${node.unit}`, node);
+  }
+
   private readBack(node: Node): Lookback {
+    if (node.kind === 'unary' && node.operator === '-')
+      return fail(
+        `\`${this.entry.name}\` counts back; rows ahead are those of \`lead\`, as in \`lead(close, 3)\``,
+        node,
+      );
     if (node.kind !== 'number') return this.readStretch(node, `\`${this.entry.name}\``, 0);
     if (Number.isInteger(node.value) && node.value <= MOST_BARS) return { bars: node.value };
     return fail(`rows are counted in whole numbers, got \`${this.written(node)}\``, node);
@@ -171,7 +194,12 @@ export class ArgumentReader {
     if (node.kind !== 'quantity')
       return fail(`${owner} takes a length such as \`20 bars\` or \`30 minutes\`, got \`${this.written(node)}\``, node);
     const { amount, unit, unitAt } = node;
-    const singular = unit.toLowerCase().replace(/s$/, '');
+    const singular = singularOf(unit);
+    if (MONTHS.has(singular))
+      return fail(
+        `${owner} takes no stretch of the calendar; months and years are windows, as in \`mean(close, 12 months)\``,
+        unitAt,
+      );
     if (singular === 'bar') {
       if (
         least === 1 && owner === '`halflife`'
@@ -183,7 +211,10 @@ export class ArgumentReader {
     }
     const size = TIME_UNITS.get(singular);
     if (size === undefined)
-      return fail(`\`${unit}\` is no unit of length: bars, seconds, minutes, hours, days or weeks`, unitAt);
+      return fail(
+        `\`${unit}\` is no unit of length: bars, seconds, minutes, hours, days, weeks, months, quarters or years`,
+        unitAt,
+      );
     const micros = Math.round(amount * size);
     return micros > 0 ? { micros } : fail('a stretch of time is above 0', node);
   }

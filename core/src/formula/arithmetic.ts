@@ -3,6 +3,12 @@ import type { BinaryOperator, UnaryOperator } from './tree.js';
 /** A column, or one number that stands for every row. */
 export type Operand = Float64Array | number;
 
+/** Missing where it is no number, or beyond all numbers. */
+function power(a: number, b: number): number {
+  const value = a ** b;
+  return value - value === 0 ? value : NaN;
+}
+
 const asTruth = (x: number): number => (x === 0 ? 0 : 1);
 
 const BINARY: Record<BinaryOperator, (a: number, b: number) => number> = {
@@ -10,6 +16,7 @@ const BINARY: Record<BinaryOperator, (a: number, b: number) => number> = {
   '-': (a, b) => a - b,
   '*': (a, b) => a * b,
   '/': (a, b) => a / b,
+  '^': power,
   '<': (a, b) => (a < b ? 1 : 0),
   '<=': (a, b) => (a <= b ? 1 : 0),
   '>': (a, b) => (a > b ? 1 : 0),

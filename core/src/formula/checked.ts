@@ -39,6 +39,8 @@ export interface Scope {
   columns: ReadonlySet<string>;
   /** Text columns, which only tell groups. */
   texts?: ReadonlySet<string>;
+  /** The name of the tape itself. */
+  self?: string;
   /** Columns of other tapes by their names. */
   others?: ReadonlyMap<string, ReadonlySet<string>>;
   /** Units and looks-ahead marks of entries by name; asked only for names that are entries. */

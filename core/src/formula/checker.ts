@@ -5,6 +5,7 @@ import type { FunctionEntry, Part } from '../catalogue/functionEntry.js';
 import { unitOfDifference, unitOfProduct, unitOfRatio, unitOfSum, type Unit } from '../catalogue/units.js';
 import type { Checked, Group, Scope } from './checked.js';
 import { ArgumentReader } from './argumentReader.js';
+import { meantBy } from '../catalogue/commonWords.js';
 import { nearestWord } from './nearest.js';
 import { checkWindowCall, WINDOW_CALL } from './windowCall.js';
 import { fail, type BinaryOperator, type Node, type Span } from './tree.js';
@@ -69,6 +70,12 @@ export function check(node: Node, scope: Scope, text: string): Checked {
   }
 }
 
+/** The function of the catalogue that a common word means. */
+const meantFunction = (word: string): string | undefined => {
+  const name = meantBy(word);
+  return name !== undefined && catalogue.has(name) ? name : undefined;
+};
+
 function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked {
   const { name, part } = node;
   if (part !== undefined) return checkDotted(name, part, scope, node);
@@ -83,7 +90,7 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
     return known.parameters.length === 0
       ? checkCall({ ...node, kind: 'call', name, nameAt: node, args: [], options: [] }, scope, name)
       : fail(`\`${name}\` is a function; it needs arguments, as in \`${known.example}\``, node);
-  const meant = nearestWord(name, [...scope.columns, ...scope.entryNames, ...catalogue.keys()]);
+  const meant = meantFunction(name) ?? nearestWord(name, [...scope.columns, ...scope.entryNames, ...catalogue.keys()]);
   const columns = [...scope.columns].filter((column) => COLUMN_UNITS.has(column));
   return fail(
     `no column or entry is called \`${name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${columns.join(', ')}`}`,
@@ -93,6 +100,9 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
 
 /** `b.upper`, a value of an entry with several, or `SALT.close`, a column of another tape. */
 function checkDotted(name: string, part: string, scope: Scope, at: Span): Checked {
+  // a tape may name itself, so that the formula holds on another one too
+  if (name === scope.self && scope.columns.has(part))
+    return checkName({ kind: 'name', name: part, start: at.start, end: at.end }, scope);
   const other = scope.others?.get(name);
   if (other) {
     if (!other.has(part)) return fail(`\`${name}\` has no column \`${part}\`; it has ${[...other].join(', ')}`, at);
@@ -159,7 +169,7 @@ function checkOn(node: Extract<Node, { kind: 'on' }>, scope: Scope, text: string
 function checkCall(node: Extract<Node, { kind: 'call' }>, scope: Scope, text: string): Checked {
   const entry = catalogue.get(node.name);
   if (!entry) {
-    const meant = nearestWord(node.name, [...catalogue.keys(), WINDOW_CALL]);
+    const meant = meantFunction(node.name) ?? nearestWord(node.name, [...catalogue.keys(), WINDOW_CALL]);
     return fail(
       `no function is called \`${node.name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${[...catalogue.keys()].join(', ')}`}`,
       node.nameAt,
@@ -230,6 +240,8 @@ function unitOf(operator: BinaryOperator, left: Unit, right: Unit): Unit {
       return unitOfProduct(left, right);
     case '/':
       return unitOfRatio(left, right);
+    case '^':
+      return 'number';
     default:
       return 'truth';
   }

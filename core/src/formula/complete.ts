@@ -1,4 +1,5 @@
 import { catalogue } from '../catalogue/catalogue.js';
+import { commonWordsFrom } from '../catalogue/commonWords.js';
 import type { FunctionEntry } from '../catalogue/functionEntry.js';
 
 /** Something that may stand at a place of a formula. */
@@ -19,7 +20,7 @@ export interface Completions {
 }
 
 const MOST_ITEMS = 12;
-const WINDOWS = ['20 bars', '30 minutes', '1 day', 'this session', 'this week', 'all'];
+const WINDOWS = ['20 bars', '30 minutes', '1 day', '12 months', 'this session', 'this week', 'all'];
 
 /**
  * What could be written at a place of a formula.
@@ -45,10 +46,12 @@ export function completionsAt(
     start = position - begun.length;
     const count = /^(\d+(?:\.\d+)?)/.exec(begun)?.[1];
     const windows =
-      count === undefined ? WINDOWS : [`${count} bars`, `${count} minutes`, `${count} hours`, `${count} days`];
+      count === undefined
+        ? WINDOWS
+        : ['bars', 'minutes', 'hours', 'days', 'months', 'years'].map((unit) => `${count} ${unit}`);
     for (const window of windows)
       if (window.startsWith(begun) && window !== begun)
-        items.push({ text: window, cursor: window.length, says: 'a window' });
+        items.push({ text: window, cursor: window.length, says: saysOf(window) });
     return { start, end: position + after.length, items };
   }
   const offer = (full: string, says: string, cursor = full.length) => {
@@ -73,11 +76,23 @@ export function completionsAt(
       const takes = entry.parameters.length > 0;
       offer(takes ? `${entry.name}()` : entry.name, entry.sentence, entry.name.length + (takes ? 1 : 0));
     }
+    for (const [common, name] of commonWordsFrom(word)) {
+      const text = `${name}()`;
+      const entry = catalogue.get(name);
+      if (entry && !items.some((item) => item.text === text))
+        items.push({ text, cursor: name.length + 1, says: `${common}: ${entry.sentence}` });
+    }
   }
   // where nothing was begun, what is near is offered and not the whole catalogue
   const near = word || call ? items : items.filter(({ text: full }) => isEntry(full));
   return { start, end: position + after.length, items: near.slice(0, MOST_ITEMS) };
 }
+
+const saysOf = (window: string): string => {
+  if (/ bars$/.test(window)) return 'so many rows';
+  if (/ (minutes|hours)$/.test(window)) return 'time by the clock';
+  return / (day|days)$/.test(window) ? 'calendar days of 24 hours, nights and weekends included' : 'by the calendar';
+};
 
 const isEntry = (name: string): boolean => name.includes(' = ');
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { completionsAt } from './complete.js';
 import { evaluate } from './evaluate.js';
 import { planEntries } from './plan.js';
 import type { Frame } from './frame.js';
@@ -85,6 +86,15 @@ describe('a wrong formula names the place and what would be right', () => {
     ['mean(close, 5 bars, form: 3)', 20, /no option `form`; it takes from, skip, placed/],
     ['mean(close, 5 bars, 3)', 20, /takes 2 arguments/],
     ['maen(close, 5 bars)', 0, /did you mean `mean`\?/],
+    ['average(close, 5 bars)', 0, /did you mean `mean`\?/],
+    ['std(close, 5 bars)', 0, /did you mean `stdev`\?/],
+    ['corr(close, open, 5 bars)', 0, /did you mean `correlation`\?/],
+    ['diff(close)', 0, /did you mean `change`\?/],
+    ['shift + 1', 0, /did you mean `lag`\?/],
+    ['ema(close, 0.2)', 11, /write `factor: 0.2`/],
+    ['lag(close, -1)', 11, /rows ahead are those of `lead`/],
+    ['mean(close, 1.5 months)', 12, /whole months/],
+    ['lag(close, 2 months)', 13, /months and years are windows/],
     ['mean(clsoe, 5 bars)', 5, /did you mean `close`\?/],
     ['close + mean', 8, /is a function; it needs arguments/],
     ['ema(close)', 0, /needs one of a length/],
@@ -202,4 +212,31 @@ describe('a long evaluation', () => {
       });
     expect(stopped).toThrow(stop);
   });
+});
+
+describe('a power', () => {
+  const valueOf = (formula: string) =>
+    evaluate([`x = ${formula}`], { time: Float64Array.of(0), columns: { close: Float64Array.of(3) } })[0].values[0];
+  it.each([
+    ['2 ^ 3 ^ 2', 512],
+    ['-2 ^ 2', -4],
+    ['2 ^ -1', 0.5],
+    ['2 * close ^ 2', 18],
+    ['(2 * close) ^ 2', 36],
+    ['(-8) ^ 0.5', NaN],
+    ['10 ^ 400', NaN],
+  ])('%s is %d', (formula, value) => expect(valueOf(formula)).toBe(value));
+});
+
+it('a tape may be named by its own formulas', () => {
+  const frame = { time: Float64Array.of(0), columns: { close: Float64Array.of(3) }, tape: 'KELP' };
+  expect(evaluate(['x = KELP.close * 2'], frame)[0].values[0]).toBe(6);
+  expect(() => evaluate(['x = SALT.close'], frame)).toThrow('no entry and no other tape is called `SALT`');
+});
+
+it('what is meant by a common word is completed', () => {
+  const offered = (text: string) => completionsAt(text, text.length, new Map()).items.map((item) => item.text);
+  expect(offered('aver')).toContain('mean()');
+  expect(offered('x = rolli')).toContain('mean()');
+  expect(offered('mean(close, 12')).toContain('12 months');
 });

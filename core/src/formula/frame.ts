@@ -11,6 +11,8 @@ export interface Frame {
   texts?: TextColumns;
   /** When each bar ends; for formulas on larger bars. */
   end?: Float64Array;
+  /** The name of the tape, by which its formulas may call its columns. */
+  tape?: string;
   /** The bar rule as written; for what a volatility is carried over by. */
   rule?: string;
   /** For windows by session, day, week, month and year; UTC days without one. */
@@ -20,10 +22,11 @@ export interface Frame {
 }
 
 /** The names that formulas on a frame may use. */
-export const namesOf = ({ columns, texts = {}, others = {}, calendar }: Frame): KnownNames => ({
+export const namesOf = ({ columns, texts = {}, others = {}, calendar, tape }: Frame): KnownNames => ({
   columns: Object.keys(columns),
   texts: Object.keys(texts),
   undated: calendar?.undated,
+  self: tape,
   others: new Map(Object.entries(others).map(([name, other]) => [name, new Set(Object.keys(other.columns))])),
 });
 

@@ -22,6 +22,7 @@ export const T = {
   Minus: createToken({ name: 'Minus', pattern: /-/ }),
   Times: createToken({ name: 'Times', pattern: /\*/ }),
   Divide: createToken({ name: 'Divide', pattern: /\// }),
+  Power: createToken({ name: 'Power', pattern: /\^/ }),
   Open: createToken({ name: 'Open', pattern: /\(/ }),
   Close: createToken({ name: 'Close', pattern: /\)/ }),
   OpenList: createToken({ name: 'OpenList', pattern: /\[/ }),

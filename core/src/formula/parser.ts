@@ -95,9 +95,19 @@ class FormulaParser extends EmbeddedActionsParser {
           return { kind: 'unary', operator: '-', operand, start: token.startOffset, end: operand?.end };
         },
       },
-      { ALT: () => this.SUBRULE(this.placed) },
+      { ALT: () => this.SUBRULE(this.power) },
     ]),
   );
+
+  /** `2 ^ 3 ^ 2` is 2 to the ninth, and `-2 ^ 2` is -4, as it is written in books. */
+  private readonly power = this.RULE('power', (): Node => {
+    const base = this.SUBRULE(this.placed);
+    const raised = this.OPTION(() => {
+      this.CONSUME(T.Power);
+      return this.SUBRULE(this.signed);
+    });
+    return raised ? this.binary('^', base, raised) : base;
+  });
 
   private readonly placed = this.RULE('placed', (): Node => {
     let node = this.SUBRULE(this.value);

@@ -41,6 +41,8 @@ export interface KnownNames {
   /** Text columns, by which `each` may group. */
   texts?: Iterable<string>;
   others?: ReadonlyMap<string, ReadonlySet<string>>;
+  /** The name of the tape itself. */
+  self?: string;
   /** Whether the rows have no dates, so that nothing may go by clock or calendar. */
   undated?: boolean;
 }
@@ -66,7 +68,7 @@ export function planEntries(entries: readonly string[], names: KnownNames): Plan
 
 /** As `planEntries`, but an entry that cannot be used is told of and does not keep the others from being planned. */
 export function planEach(entries: readonly string[], names: KnownNames): Planned {
-  return new Planner(entries, new Set(names.columns), new Set(names.texts), names.others, names.undated).planAll();
+  return new Planner(entries, names).planAll();
 }
 
 interface ParsedEntry extends EntryNode {
@@ -84,18 +86,20 @@ class Planner {
   private readonly underWay: number[] = [];
   private entryNames: string[] | undefined;
 
+  private readonly columns: ReadonlySet<string>;
+  private readonly texts: ReadonlySet<string>;
+
   constructor(
     entries: readonly string[],
-    private readonly columns: ReadonlySet<string>,
-    private readonly texts: ReadonlySet<string>,
-    private readonly others: ReadonlyMap<string, ReadonlySet<string>> | undefined,
-    private readonly undated = false,
+    private readonly names: KnownNames,
   ) {
+    const columns = (this.columns = new Set(names.columns));
+    const texts = (this.texts = new Set(names.texts));
     entries.forEach((text, index) => {
       const named = /^\s*([A-Za-z_]\w*)\s*=(?!=)/.exec(text)?.[1];
       const isRead = this.attempt(index, text, () => {
         const { name = text.trim(), expression } = parseEntry(text);
-        if (this.undated) refuseDates(expression);
+        if (names.undated) refuseDates(expression);
         if (this.byName.has(name))
           throw new FormulaError(`\`${name}\` is the name of an entry above; choose another`, 0, name.length);
         if (columns.has(name) || texts.has(name))
@@ -161,7 +165,8 @@ class Planner {
       {
         columns: this.columns,
         texts: this.texts,
-        others: this.others,
+        others: this.names.others,
+        self: this.names.self,
         entryNames: (this.entryNames ??= [...this.byName.keys()]),
         noteTape: (tape) => tapes.add(tape),
         entry: (used, at) => {

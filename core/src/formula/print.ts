@@ -14,10 +14,11 @@ const PRECEDENCE: Record<BinaryOperator, number> = {
   '-': 5,
   '*': 6,
   '/': 6,
+  '^': 8,
 };
 const NOT = 3;
 const SIGN = 7;
-const VALUE = 8;
+const VALUE = 9;
 
 /** The entry in its one canonical form: reading it again gives the same tree. */
 export function printEntry({ name, expression }: EntryNode): string {
@@ -54,6 +55,8 @@ function plain(node: Node): [string, number] {
         : [`-${printed(node.operand, SIGN)}`, SIGN];
     case 'binary': {
       const own = PRECEDENCE[node.operator];
+      // a power groups to the right, and may be raised to a negative one
+      if (node.operator === '^') return [`${printed(node.left, VALUE)} ^ ${printed(node.right, SIGN)}`, own];
       // operators group to the left; comparisons do not group at all
       const left = printed(node.left, own === 4 ? 5 : own);
       return [`${left} ${node.operator} ${printed(node.right, own + 1)}`, own];

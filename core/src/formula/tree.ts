@@ -5,7 +5,7 @@ export interface Span {
 }
 
 export type UnaryOperator = '-' | 'not';
-export type BinaryOperator = '+' | '-' | '*' | '/' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
+export type BinaryOperator = '+' | '-' | '*' | '/' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=' | 'and' | 'or';
 
 /** What the parser makes of a formula. Nothing in it is looked up yet. */
 export type Node = Span &

@@ -22,6 +22,15 @@ export function nextPeriod(start: DayNumber, unit: PeriodUnit): DayNumber {
   return monthStart(year, month + MONTHS[unit]);
 }
 
+/** The same day some months before, or the last of that month where it has no such day. */
+export function monthsBefore(date: DayNumber, months: number): DayNumber {
+  const [year, month] = yearAndMonth(date);
+  const dayOfMonth = date - monthStart(year, month);
+  const start = monthStart(year, month - months);
+  const next = monthStart(year, month - months + 1);
+  return Math.min(start + dayOfMonth, next - 1);
+}
+
 const yearAndMonth = (date: DayNumber): [number, number] => {
   const [year, month] = dateText(date).split('-').map(Number);
   return [year, month];

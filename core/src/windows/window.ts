@@ -1,5 +1,6 @@
 import type { Calendar } from '../time/calendar.js';
-import { periodStart } from '../time/periods.js';
+import type { DayNumber } from '../time/instant.js';
+import { monthsBefore, periodStart } from '../time/periods.js';
 
 export type ThisPeriod = 'session' | 'day' | 'week' | 'month' | 'year';
 
@@ -7,6 +8,8 @@ export type ThisPeriod = 'session' | 'day' | 'week' | 'month' | 'year';
 export type Window =
   | { kind: 'bars'; bars: number; placed: 'behind' | 'centre' | 'ahead'; skip: number }
   | { kind: 'time'; micros: number; skip: number }
+  /** Rows whose trading date lies after the date so many months before. */
+  | { kind: 'months'; months: number; skip: number }
   | { kind: 'this'; period: ThisPeriod; skip: number }
   | { kind: 'all'; skip: number };
 
@@ -66,6 +69,7 @@ function untoldBounds(window: Window, rows: number, times?: RowTimes): WindowBou
   if (window.kind === 'all') return startBounds(() => 0, window.skip);
   if (!times) throw new TypeError(`a window by ${window.kind} needs the times of the rows`);
   if (window.kind === 'time') return timeBounds(times.time, window.micros, window.skip);
+  if (window.kind === 'months') return monthBounds(times, window.months, window.skip);
   return startBounds(groupStarts(times, window.period), window.skip);
 }
 
@@ -90,6 +94,43 @@ function timeBounds(time: Float64Array, micros: number, skip: number): WindowBou
       for (let t = from; t < to; t++) {
         const row = t - skip;
         if (row >= 0) while (time[low] <= time[row] - micros) low++;
+        first[t - from] = low;
+        end[t - from] = Math.max(0, row + 1);
+      }
+    },
+  };
+}
+
+function monthBounds({ time, calendar }: RowTimes, months: number, skip: number): WindowBounds {
+  // for rows in order: the trading date of each, looked up once a day
+  const dater = () => {
+    let until = -Infinity;
+    let date = NaN;
+    return (row: number): DayNumber => {
+      if (time[row] >= until) {
+        const day = calendar.dayAt(time[row]);
+        until = day.endsAt;
+        date = day.date;
+      }
+      return date;
+    };
+  };
+  const [dateOf, dateOfLow] = [dater(), dater()];
+  let low = 0;
+  let known: DayNumber = NaN;
+  let before: DayNumber = NaN;
+  return {
+    fill(from, to, first, end) {
+      for (let t = from; t < to; t++) {
+        const row = t - skip;
+        if (row >= 0) {
+          const date = dateOf(row);
+          if (date !== known) {
+            known = date;
+            before = monthsBefore(date, months);
+          }
+          while (dateOfLow(low) <= before) low++;
+        }
         first[t - from] = low;
         end[t - from] = Math.max(0, row + 1);
       }

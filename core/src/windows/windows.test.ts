@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { makeCalendar } from '../time/calendar.js';
-import { rollingQuantile } from './order.js';
+import { rollingCount, rollingQuantile } from './order.js';
 import { rollingMean, rollingSum } from './rollingSum.js';
 import { rollingStdev, rollingVariance } from './moments.js';
 import { lastBars, type Window } from './window.js';
@@ -49,6 +49,13 @@ function rowsOf(window: Window, t: number, time: Float64Array): number[] {
     }
     case 'time':
       return all.filter((row) => row <= last && time[row] > time[last] - window.micros);
+    case 'months': {
+      const at = new Date(time[last] / 1000);
+      const start = new Date(Date.UTC(at.getUTCFullYear(), at.getUTCMonth() - window.months, 1));
+      const days = new Date(Date.UTC(start.getUTCFullYear(), start.getUTCMonth() + 1, 0)).getUTCDate();
+      const before = start.getTime() * 1000 + (Math.min(days, at.getUTCDate()) - 1) * 86_400e6;
+      return all.filter((row) => row <= last && Math.floor(time[row] / 86_400e6) * 86_400e6 > before);
+    }
     case 'this': {
       const length = { session: 10, day: 10, week: 0, month: 7, year: 4 }[window.period];
       const key = (row: number) => new Date(time[row] / 1000).toISOString().slice(0, length);
@@ -70,6 +77,24 @@ function expectNear(got: Float64Array, want: (t: number) => [number, number], re
     expect(Math.abs(value - wanted), `row ${t}: ${value}, ${wanted}`).toBeLessThanOrEqual(relative * size + 1e-300);
   });
 }
+
+describe('windows by the calendar', () => {
+  it('hold the rows whose date lies after the date so many months before', () =>
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 40 * 24 }), { minLength: 1, maxLength: 120 }),
+        fc.constantFrom(1, 2, 3, 12, 18),
+        fc.integer({ min: 0, max: 2 }),
+        (hours, months, skip) => {
+          let at = Date.UTC(2023, 0, 30) * 1000;
+          const time = Float64Array.from(hours, (wait) => (at += wait * 3600e6));
+          const window = { kind: 'months' as const, months, skip };
+          const counted = rollingCount(new Float64Array(time.length).fill(1), window, 0, { time, calendar });
+          counted.forEach((count, t) => expect(count, `row ${t}`).toBe(t < skip ? 0 : rowsOf(window, t, time).length));
+        },
+      ),
+    ));
+});
 
 describe('windows of every kind, by the naive definition', () => {
   it('sums and means', () =>

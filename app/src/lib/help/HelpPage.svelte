@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { catalogue, type FunctionEntry } from '@jaunty-ledger/core';
+  import { catalogue, commonWordsFor, type FunctionEntry } from '@jaunty-ledger/core';
   import { Refusal } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
@@ -42,7 +42,13 @@
     const found = new Map<string, FunctionEntry[]>();
     const word = wanted.trim().toLowerCase();
     for (const entry of catalogue.values()) {
-      if (word && !`${entry.name} ${entry.sentence} ${entry.source}`.toLowerCase().includes(word)) continue;
+      if (
+        word &&
+        !`${entry.name} ${commonWordsFor(entry.name).join(' ')} ${entry.sentence} ${entry.source}`
+          .toLowerCase()
+          .includes(word)
+      )
+        continue;
       const section = entry.definition.replace(/^\d+\. /, '');
       found.set(section, [...(found.get(section) ?? []), entry]);
     }
@@ -65,7 +71,8 @@
     </h1>
     <p class="hint">
       An entry is <code>name = formula</code>. A window is <code>20 bars</code>, <code>30 minutes</code>,
-      <code>this session</code> or <code>all</code>; options follow as <code>name: value</code>; a list such as
+      <code>12 months</code>, <code>this session</code> or <code>all</code>; options follow as <code>name: value</code>;
+      a list such as
       <code>[10, 50] bars</code> makes a fan. <code>… on 1 hour</code> takes larger bars, <code>each: session</code>
       restarts, <code>SALT.close</code> is another tape, <code>b.upper</code> one of several values.
       {#if tape}The little charts are of {tape.name}, an hour a bar: above its close, below the function.{/if}
@@ -98,7 +105,10 @@
               {/each}
             </dl>
             <p class="source">
-              <Said text="{entry.source}; {entry.cost}; section “{entry.definition}” of the definitions" />
+              <Said text="{entry.source}; {entry.cost}" />
+              {#if commonWordsFor(entry.name).length > 0}Also looked for as {commonWordsFor(entry.name).join(
+                  ', ',
+                )}.{/if}
             </p>
           </div>
           <div class="chart">

@@ -36,7 +36,13 @@
   );
 </script>
 
-<section class="lane" class:collapsed={lane.collapsed} style:--weight={lane.weight} aria-label={name}>
+<section
+  class="lane"
+  class:prices={lane.base === 'price'}
+  class:collapsed={lane.collapsed}
+  style:--weight={lane.weight}
+  aria-label={name}
+>
   <LaneMargin {session} {lane} {entries} {scale} {name} />
   {#if lane.collapsed}
     <div class="folded"></div>
@@ -70,6 +76,10 @@
     min-height: 92px;
     grid-template-rows: minmax(0, 1fr);
     border-bottom: 1px solid var(--rule);
+  }
+  /* prices are looked at whatever else is below them: then the lanes scroll */
+  .lane.prices {
+    min-height: 200px;
   }
   .lane.collapsed {
     flex: none;

@@ -12,7 +12,7 @@
   import { AXIS_PX } from '$lib/chart/plotSize';
   import type { PlotGestures } from '$lib/chart/plotGestures';
   import Said from '$lib/components/Said.svelte';
-  import HandOut from './HandOut.svelte';
+  import ExportSheet from './ExportSheet.svelte';
   import HeadingSentence from './HeadingSentence.svelte';
   import KeyList from './KeyList.svelte';
   import Lane from './Lane.svelte';
@@ -185,7 +185,7 @@
         <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}
           >redo</button
         >
-        {#each [['sets', 'sets'], ['out', 'hand out'], ['ledgers', 'ledgers']] as const as [name, says] (name)}
+        {#each [['sets', 'sets'], ['out', 'export'], ['ledgers', 'ledgers']] as const as [name, says] (name)}
           <button
             type="button"
             class="aside"
@@ -208,7 +208,7 @@
         <button type="button" class="aside" onclick={() => session.setTrimmed(false)}>show them</button>
       </p>
     {/if}
-    {#if open === 'out'}<HandOut
+    {#if open === 'out'}<ExportSheet
         page={{
           title: ledgerDocument.title,
           view,
@@ -221,8 +221,10 @@
     {#if open === 'ledgers'}<LedgerList document={ledgerDocument} onclose={close} />{/if}
     {#if open === 'sets'}<SetList document={ledgerDocument} onclose={close} />{/if}
     {#if open === 'day'}
+      <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
       <form
         class="day"
+        onkeydown={(event) => event.key === 'Escape' && close()}
         onsubmit={(event) => {
           event.preventDefault();
           goToDay(dayField!.value);

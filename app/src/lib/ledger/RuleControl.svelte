@@ -91,7 +91,7 @@
           autocomplete="off"
           oninput={() => (wrong = undefined)}
         />
-        <button type="submit">Cut the bars so</button>
+        <button type="submit">Apply</button>
       </form>
       {#if wrong}<ComplaintText {text} complaint={wrong} />{/if}
       <dl>

@@ -50,6 +50,11 @@ export class LedgerSaver {
     if (!found) return undefined;
     const { version, ...ledger } = found;
     if (version === this.version) return ledger;
+    // it was on its way when the page was left, and has come
+    if (isSame(ledger, this.current())) {
+      this.unsaved.forget();
+      return undefined;
+    }
     this.rescued = found;
     return undefined;
   }
@@ -59,7 +64,13 @@ export class LedgerSaver {
     this.unsaved.forget();
   }
 
+  /** The change is kept at once, for whoever leaves before it is saved. */
   changed(): void {
+    this.wait();
+    this.keep();
+  }
+
+  private wait(): void {
     this.changes++;
     this.saving = { state: 'waiting' };
     this.saveAfter(SAVE_AFTER_MS);
@@ -67,7 +78,7 @@ export class LedgerSaver {
 
   /** Where one looks is saved with a ledger, but makes none of a draft. */
   looked(): void {
-    if (this.saving.state !== 'draft') this.changed();
+    if (this.saving.state !== 'draft') this.wait();
   }
 
   /** Saves at once what waits. What cannot be saved is kept for the next visit. */
@@ -96,8 +107,10 @@ export class LedgerSaver {
       const { version, savedAt } = await this.send();
       this.version = version;
       this.retryMs = RETRY_MS.first;
-      this.unsaved.forget();
-      if (changes === this.changes) this.saving = { state: 'saved', at: savedAt };
+      if (changes === this.changes) {
+        this.unsaved.forget();
+        this.saving = { state: 'saved', at: savedAt };
+      } else this.keep(); // what came meanwhile is a change of this version
     } catch (error) {
       this.saving = { state: 'failed', message: error instanceof Refusal ? error.problem.detail : String(error) };
       this.keep();
@@ -122,3 +135,8 @@ export class LedgerSaver {
     return ledger;
   }
 }
+
+/** Whether two ledgers say the same, wherever one looks. */
+const isSame = (a: NewLedger, b: NewLedger): boolean =>
+  JSON.stringify({ ...a, body: { ...a.body, view: null } }) ===
+  JSON.stringify({ ...b, body: { ...b.body, view: null } });

@@ -99,7 +99,7 @@
       told = `${lines.length.toLocaleString('en')} rows copied`;
     } catch (error) {
       if (!(error instanceof DOMException)) throw error;
-      told = 'The browser does not let the page copy: use hand out instead.';
+      told = 'The browser does not let the page copy: use Export instead.';
     }
   }
 </script>

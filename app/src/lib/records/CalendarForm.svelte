@@ -157,7 +157,7 @@
       >{#if isWorking}Working…{:else if !before}Keep it{:else if effects}Change it for {effects.length}
         {effects.length === 1 ? 'tape' : 'tapes'}{:else if follows}See what would change{:else}Change it{/if}</button
     >
-    <button type="button" class="aside" onclick={onclose}>leave it</button>
+    <button type="button" class="aside" onclick={onclose}>Cancel</button>
   </p>
 </form>
 

@@ -214,7 +214,7 @@
         </span>
       {:else}
         <button type="button" class="aside" onclick={() => ondone(partial.length > 0 ? partial : undefined)}
-          >{partial.length > 0 ? 'leave the others' : batch ? 'put them back' : 'put it back'}</button
+          >{partial.length > 0 ? 'leave the others' : 'Cancel'}</button
         >
         {#if shelf.length > 0 && !batch}
           <label class="append">

@@ -46,7 +46,7 @@ export const columns: TaskKind<ColumnsInput> = {
     const calendar = makeCalendar(calendarOptions(tape));
     const [first, end] = barsWithin(bars, range);
     const others = await otherFrames(input, tools);
-    const frame = frameOf(bars, calendar, { rule, others });
+    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name });
     // what would be too large to give is not worked out first
     const plans = planEntries(entries, namesOf(frame));
     refuseCells(
@@ -78,7 +78,7 @@ async function otherFrames(
   );
   const texts = tape.texts.map(({ name }) => name);
   const columns = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)];
-  const read = new Set(planEntries(entries, { columns, texts, others }).flatMap((plan) => plan.tapes));
+  const read = new Set(planEntries(entries, { columns, texts, others, self: tape.name }).flatMap((plan) => plan.tapes));
   const frames: [string, Frame][] = [];
   const calendar = makeCalendar(calendarOptions(tape));
   for (const one of tapes) {

@@ -31,7 +31,7 @@
   const png = () => hand(async () => saveAs(await svgAsPng(pictureAsSvg(page)), `${name}.png`));
 </script>
 
-<Sheet label="Hand out" {onclose}>
+<Sheet label="Export" {onclose}>
   <p>
     The picture, with its title, its definitions and its source, as
     <button type="button" class="word" onclick={svg}>SVG</button> or
