@@ -86,6 +86,25 @@ describe('writing entries', () => {
     await undoWith('z');
     await reader.sees('mean(close, 20 bars)');
   });
+
+  it('lets a number be typed, by a click on it or by its figures', async () => {
+    const number = async () => (await reader.page.$$('[role="spinbutton"][aria-label="bars"]'))[0];
+    await (await number()).click();
+    await reader.page.keyboard.type('100');
+    await press('Enter');
+    await reader.sees('mean(close, 100 bars)');
+    await (await number()).focus();
+    await reader.page.keyboard.type('35');
+    await press('Enter');
+    await reader.sees('mean(close, 35 bars)');
+    await (await number()).click();
+    await reader.page.keyboard.type('7');
+    await press('Escape');
+    await reader.sees('mean(close, 35 bars)');
+    await undoWith('z');
+    await undoWith('z');
+    await reader.sees('mean(close, 20 bars)');
+  });
 });
 
 describe('changes', () => {

@@ -121,12 +121,13 @@
         text={entry.text}
         from={parts.formulaAt}
         onscrub={scrub}
+        onwrite={(text) => document.editEntry(entry.id, text)}
         onfan={(start) => document.editEntry(entry.id, fanned(entry.text, start))}
       />
     </div>
     {#if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
     {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
-        >in {model.unit === 'number' ? 'plain numbers' : model.unit}</span
+        >in {{ number: 'plain numbers', move: 'price differences' }[model.unit as string] ?? model.unit}</span
       >{/if}
     <div class="tools">
       <button type="button" class="aside edit" onclick={() => (isEditing = true)} aria-label="Edit {parts.name}"

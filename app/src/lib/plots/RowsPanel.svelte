@@ -71,9 +71,11 @@
 
   const goTo = (at: number) => Number.isNaN(at) || show(Math.min(view.rows - 1, firstRowFrom(view.bars!.time, at)));
 
-  function shown({ values: column, unit, words }: RowColumn, row: number): string {
+  function shown({ values: column, unit, words, places }: RowColumn, row: number): string {
     const value = column[row];
     if (words) return words[value] ?? '–';
+    if ((decimals === undefined || decimals === null) && places !== undefined)
+      return figureText(value, 'price', places);
     if (decimals === undefined || decimals === null) return figureText(value, unit, view.tape.priceDecimals);
     return Number.isNaN(value) ? '–' : value.toFixed(decimals).replace('-', '−');
   }
