@@ -244,6 +244,22 @@ describe('several files at once', () => {
     expect(await Promise.all(['QUAY', 'PIER'].map(closesOf))).toEqual([[1, 2], [7]]);
   });
 
+  it('are each read as they are written, where they look alike: title lines, decimals, the order of dates', async () => {
+    await reader.pick(
+      fileOf('skerry_2026-01.csv', 'date;close\n13/01/2026;1,5\n14/01/2026;2,5\n'),
+      fileOf('skerry_2026-02.csv', 'Skerry, in February\n\ndate;close\n02/13/2026;3.5\n02/14/2026;4.5\n'),
+    );
+    await reader.sees('2 files');
+    await reader.click('button', 'Enter on the shelf');
+    await reader.sees('SKERRY is on the shelf.');
+    expect((await recordsOf('SKERRY')).map(({ time, price }) => `${time.slice(0, 10)} ${price}`)).toEqual([
+      '2026-01-13 1.5',
+      '2026-01-14 2.5',
+      '2026-02-13 3.5',
+      '2026-02-14 4.5',
+    ]);
+  });
+
   it('may come in a zip, and make a tape each where it is chosen', async () => {
     const zip = zipSync({ 'mole_1.csv': strToU8(day('2026-01-05', 1)), 'mole_2.csv': strToU8(day('2026-01-06', 2)) });
     await reader.pick(fileOf('moles.zip', zip));

@@ -27,7 +27,9 @@ const ZONE = '(?:z|utc|gmt|(?:utc|gmt)?([+-])(\\d{2}):?(\\d{2})?)';
 const CLOCK = new RegExp(
   `(?:^|[t\\s])(\\d{1,2}):(\\d{2})(?::(\\d{2})(?:[.,](\\d+))?)?\\s*([ap])?(?:\\.?m\\.?)?\\s*(${ZONE})?$`,
 );
-const COMPACT_CLOCK = new RegExp(`(?:^|[t\\s])(\\d{2})(\\d{2})(\\d{2})?[.]?(\\d{3,6})?\\s*(${ZONE})?$`);
+const COMPACT_CLOCK = new RegExp(
+  `(?:^|[t\\s])(\\d{2})(\\d{2})(\\d{2})?[.]?(\\d{3,6})?\\s*([ap])?(?:\\.?m\\.?)?\\s*(${ZONE})?$`,
+);
 
 type DateForm = readonly [pattern: RegExp, read: (found: string[], order: DateOrder) => [string, Precision]];
 
@@ -101,15 +103,12 @@ function readDate(text: string, order: DateOrder): Pick<DatedText, 'day' | 'prec
   return undefined;
 }
 
-/** Reads a time of day: `09:30`, `9:30:00.5 PM`, `0930`, `093000123`, with `UTC` or an offset behind it. */
+/** Reads a time of day: `09:30`, `9:30:00.5 PM`, `0930`, `0930 AM`, `093000123`, with `UTC` or an offset behind it. */
 export function readClockText(written: string): Pick<DatedText, 'clock' | 'offset'> | undefined {
   const text = written.toLowerCase().trim();
-  const colons = CLOCK.exec(text);
-  const found = colons ?? COMPACT_CLOCK.exec(text);
+  const found = CLOCK.exec(text) ?? COMPACT_CLOCK.exec(text);
   if (!found || found.index > 0) return undefined;
-  const [, hours, minutes, seconds = '0', fraction = ''] = found;
-  const half = colons ? colons[5] : undefined;
-  const [sign, zoneHours, zoneMinutes] = found.slice(colons ? 7 : 6);
+  const [, hours, minutes, seconds = '0', fraction = '', half, zone, sign, zoneHours, zoneMinutes] = found;
   let hour = Number(hours);
   if (half !== undefined) {
     if (hour < 1 || hour > 12) return undefined;
@@ -119,7 +118,6 @@ export function readClockText(written: string): Pick<DatedText, 'clock' | 'offse
   const micros = Number(fraction.slice(0, 6).padEnd(6, '0'));
   const clock = hour * HOUR + Number(minutes) * MINUTE + Number(seconds) * SECOND + micros;
   if (Number(zoneHours ?? 0) > 23 || Number(zoneMinutes ?? 0) > 59) return undefined;
-  const hasZone = found[colons ? 6 : 5] !== undefined;
   const ahead = Number(zoneHours ?? 0) * HOUR + Number(zoneMinutes ?? 0) * MINUTE;
-  return { clock, offset: hasZone ? (sign === '-' ? -ahead : ahead) : undefined };
+  return { clock, offset: zone !== undefined ? (sign === '-' ? -ahead : ahead) : undefined };
 }

@@ -46,8 +46,8 @@ export const CHECKS = [
   {
     id: 'newest-first',
     bit: 17,
-    says: 'files with the newest record first, turned round',
-    one: 'file with the newest record first, turned round',
+    says: 'tapes whose file begins with the newest record; turned round',
+    one: 'tape whose file begins with the newest record; turned round',
     usual: 'reported',
     choices: [],
   },

@@ -1,4 +1,5 @@
 import { makeCalendar, readClockText, TimeReader, type DateOrder } from '@jaunty-ledger/core';
+import { roleOfWord } from './headerWords.js';
 import { MISSING, readStyledNumber } from '../records/numberText.js';
 
 /* What stands in the columns of a sample. */
@@ -50,6 +51,31 @@ export function typeOf(cells: readonly string[], decimal: '.' | ',', name: strin
   // half of them is enough: a column of prices with many flaws is still one of prices
   const numbers = filled.filter((cell) => !Number.isNaN(readStyledNumber(cell, decimal))).length;
   return numbers >= 0.5 * filled.length ? 'number' : 'text';
+}
+
+/**
+ * Types, with columns of clocks without marks for what they are: `0930` or `0930 AM` beside a date, under the name of a time;
+ * or right behind the date, where the dates repeat or a clock begins with 0, under no name or one that means nothing here.
+ */
+export function withCompactClocks(
+  types: readonly ColumnType[],
+  columnAt: (index: number) => readonly string[],
+  names: readonly string[],
+): ColumnType[] {
+  if (!types.includes('date') || types.includes('clock')) return [...types];
+  return types.map((type, index) => {
+    if (type !== 'number' && type !== 'text') return type;
+    const cells = columnAt(index).filter((cell) => !MISSING.test(cell));
+    const role = roleOfWord(names[index]);
+    if (role === 'time' || role === 'clock')
+      return cells.every((cell) => /^\d{3,9}\s*([ap]\.?m?\.?)?$/i.test(cell)) ? 'clock' : type;
+    if (role !== undefined || types[index - 1] !== 'date') return type;
+    const isClocks = cells.every((cell) => /^(\d{4}|\d{6}|\d{9})$/.test(cell) && readClockText(cell) !== undefined);
+    const isEven = new Set(cells.map(({ length }) => length)).size === 1;
+    const dates = columnAt(index - 1);
+    const isWithin = new Set(dates).size < dates.length || cells.some((cell) => cell.startsWith('0'));
+    return isClocks && isEven && isWithin ? 'clock' : type;
+  });
 }
 
 const isCalledDate = (name: string): boolean => /date|day|month|quarter|year|period|datum|dato|time/i.test(name);

@@ -93,35 +93,70 @@ function parsed(text: string): object | undefined {
   }
 }
 
-/** Where the first array is that has records in it, or that is a column beside others. */
+/** An array of a JSON text: what holds it, what stands in it, and how many values of that the text has. */
+interface FoundArray {
+  /** Pointer to the object that it is a value of; undefined where it is in an array, or outermost. */
+  holder: string | undefined;
+  pointer: string;
+  holdsRecords: boolean;
+  length: number;
+}
+
+/** The longest of what may be records: an array of objects or arrays, or two arrays of values and more beside each other. */
 function layoutOf(text: string): JsonLayout {
-  const way: { isObject: boolean; name: string }[] = [];
-  let found: JsonLayout | undefined;
-  let isAfterBracket = false;
+  const arrays = arraysIn(text);
+  const beside = (holder: string) => arrays.filter((one) => one.holder === holder && !one.holdsRecords);
+  const candidates = arrays.flatMap((one): (JsonLayout & { length: number })[] => {
+    if (one.holdsRecords) return [{ path: one.pointer, layout: 'rows', length: one.length }];
+    const columns = one.holder === undefined ? [] : beside(one.holder);
+    if (columns[0] !== one || columns.length < 2) return [];
+    return [{ path: one.holder!, layout: 'columns', length: Math.max(...columns.map(({ length }) => length)) }];
+  });
+  const [best] = candidates.sort((a, b) => b.length - a.length);
+  if (best) return { path: best.path, layout: best.layout };
+  // one column alone, as where the text is cut off in it
+  const [only] = arrays;
+  return only?.holder === undefined
+    ? { path: only?.pointer ?? '', layout: 'rows' }
+    : { path: only.holder, layout: 'columns' };
+}
+
+/** Arrays outside of records, in the order in which they begin. */
+function arraysIn(text: string): FoundArray[] {
+  const found: FoundArray[] = [];
+  const way: { isObject: boolean; name: string; array: FoundArray | undefined }[] = [];
   let expectsName = false;
-  const pointer = (depth: number) =>
-    pointerOf(way.slice(0, depth).flatMap(({ isObject, name }) => (isObject ? [name] : [])));
   const tokenizer = new Tokenizer();
   tokenizer.onError = () => undefined; // whoever reads the file tells what is wrong with it
   tokenizer.onEnd = () => undefined;
   tokenizer.onToken = ({ token, value }) => {
+    const top = way.at(-1);
     const isOpening = token === TokenType.LEFT_BRACE || token === TokenType.LEFT_BRACKET;
-    const isClosing = token === TokenType.RIGHT_BRACE || token === TokenType.RIGHT_BRACKET;
-    if (isAfterBracket && !isClosing && !found) {
-      // the array itself is the last of the way
-      const holders = way.length - 1;
-      const isColumn = !isOpening && way[holders - 1]?.isObject;
-      found = isColumn ? { path: pointer(holders - 1), layout: 'columns' } : { path: pointer(holders), layout: 'rows' };
+    if (token === TokenType.RIGHT_BRACE || token === TokenType.RIGHT_BRACKET) way.pop();
+    else if (token === TokenType.STRING && expectsName) top!.name = String(value);
+    else if (token !== TokenType.COMMA && token !== TokenType.COLON && top?.array) {
+      top.array.length++;
+      if (isOpening) top.array.holdsRecords = true;
     }
-    isAfterBracket = token === TokenType.LEFT_BRACKET;
-    if (isOpening) way.push({ isObject: token === TokenType.LEFT_BRACE, name: '' });
-    if (isClosing) way.pop();
-    if (token === TokenType.STRING && expectsName) way[way.length - 1].name = String(value);
-    const isInObject = way[way.length - 1]?.isObject ?? false;
-    expectsName = isInObject && (token === TokenType.LEFT_BRACE || token === TokenType.COMMA);
+    if (isOpening) {
+      const isInRecord = way.some(({ array }) => array !== undefined);
+      const names = way.flatMap(({ isObject, name }) => (isObject ? [name] : []));
+      const array =
+        token === TokenType.LEFT_BRACKET && !isInRecord
+          ? {
+              holder: top?.isObject ? pointerOf(names.slice(0, -1)) : undefined,
+              pointer: pointerOf(names),
+              holdsRecords: false,
+              length: 0,
+            }
+          : undefined;
+      if (array) found.push(array);
+      way.push({ isObject: token === TokenType.LEFT_BRACE, name: '', array });
+    }
+    expectsName = (way.at(-1)?.isObject ?? false) && (token === TokenType.LEFT_BRACE || token === TokenType.COMMA);
   };
   tokenizer.write(text);
-  return found ?? { path: '', layout: 'rows' };
+  return found.filter(({ length }) => length > 0);
 }
 
 /** Values directly within what a pointer points to, in a text that may be cut off: the last one too, as far as it goes. */

@@ -12,6 +12,16 @@ export const PreviewRow = z.object({
 });
 export type PreviewRow = z.infer<typeof PreviewRow>;
 
+/** Records that a session would hide: on weekdays that are closed, from Monday on, and at hours of days that are open. */
+export const HiddenRows = z.object({
+  /** All that were looked at. */
+  rows: z.number().int(),
+  hidden: z.number().int(),
+  days: z.array(z.number().int()).length(7),
+  hours: z.array(z.number().int()).length(24),
+});
+export type HiddenRows = z.infer<typeof HiddenRows>;
+
 /** What a file would come to, read so. */
 export const ReadingPreview = z.object({
   reading: Reading,
@@ -39,6 +49,8 @@ export const ReadingPreview = z.object({
   open: z.array(z.string()),
   /** Hours and weekdays that all rows keep to, where these are all rows of the file, as a guess at a session. */
   session: z.object({ session: z.string(), weekdays: z.array(z.string()) }).nullable(),
+  /** What the session, weekdays and closed dates that were told would hide; null where none were told. */
+  hidden: HiddenRows.nullable(),
   /** Whether the times tell their offsets from UTC, so that no zone need be known to read them. */
   hasOffsets: z.boolean(),
   /** How exactly the times are told. */

@@ -11,7 +11,8 @@ import {
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
 import { isDelimited, type Reading, type ReadingChoices } from './reading.js';
-import type { PreviewRow, ReadingPreview } from './preview.js';
+import { HiddenCounter, hiddenInText } from './hiddenRows.js';
+import type { HiddenRows, PreviewRow, ReadingPreview } from './preview.js';
 import { isGzip, isZip } from '../formats/decoding.js';
 import { openFileText } from '../formats/fileText.js';
 import { refuseOtherSpreadsheets } from '../formats/spreadsheet.js';
@@ -93,12 +94,32 @@ export async function previewReading(
     sampleRows: rows.length,
     open,
     session: isWhole && rows.length < SAMPLE_ROWS ? shown.sessionGuess() : null,
+    hidden: problem === null && isLimited(calendar) ? await hiddenBy(calendar, text, reading, shown, limits) : null,
     hasOffsets: shown.hasOffsets,
     precision: shown.precision,
     sheets: text.sheets,
     profile: profile?.name ?? null,
     problem,
   };
+}
+
+const isLimited = ({ session, weekdays, closed }: CalendarOptions): boolean =>
+  session !== undefined || weekdays !== undefined || (closed ?? []).length > 0;
+
+/** What a calendar would hide of the rows that are there: all of those that are read by lines, else those of the sample. */
+async function hiddenBy(
+  options: CalendarOptions,
+  { start, isWhole }: TextEnds,
+  reading: Reading,
+  shown: Preview,
+  limits: FileLimits,
+): Promise<HiddenRows> {
+  const calendar = makeCalendar(options);
+  const found = await hiddenInText(start, reading, calendar, limits, isWhole);
+  if (found) return found;
+  const counter = new HiddenCounter(calendar);
+  for (const time of shown.times) counter.add(time);
+  return counter.counts;
 }
 
 /** Reads single rows and keeps what each came to. */
@@ -157,7 +178,8 @@ class Preview {
     this.result = null;
     const before = this.findings.leftOut.length;
     if (isUsable) readTexts(this.records, cells, line, () => cells.join(','), this.starts, this.ends);
-    const reason = this.findings.leftOut.length > before ? this.findings.leftOut[before].reason : '';
+    const isLeftOut = this.findings.leftOut.length > before;
+    const reason = isLeftOut ? this.findings.leftOut[before].reason : this.result || !isUsable ? '' : 'no value';
     return { line, cells, read: this.result, reason };
   }
 
@@ -202,6 +224,11 @@ class Preview {
     });
   }
 
+  /** Times of the records of the sample. */
+  get times(): number[] {
+    return [...this.taken.values()].flatMap((rows) => rows.map(({ values }) => values[0]));
+  }
+
   get hasOffsets(): boolean {
     return this.records.hasOffsets;
   }
@@ -214,8 +241,7 @@ class Preview {
   sessionGuess(): SessionGuess | null {
     if (this.precision !== 'moment' || this.calendar.hasSession) return null;
     const seeker = new SessionSeeker();
-    const times = [...this.taken.values()].flatMap((rows) => rows.map(({ values }) => values[0])).sort((a, b) => a - b);
-    for (const time of times) seeker.add(this.calendar.zone.wallAt(time));
+    for (const time of this.times.sort((a, b) => a - b)) seeker.add(this.calendar.zone.wallAt(time));
     return seeker.guess() ?? null;
   }
 

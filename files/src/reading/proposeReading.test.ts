@@ -124,3 +124,23 @@ it.each([
     expect(last.map(({ read }) => read?.[1])).toEqual([6, 5, 4, 3, 2, 1].map((back) => String(rows - back)));
   }
 });
+
+it('a preview counts what a session would hide, in all lines that are there, by the day and the hour', async () => {
+  const times = Array.from({ length: 1000 }, (_, at) => new Date(Date.UTC(2026, 1, 2, 8 + at)).toISOString()); // from a Monday on
+  const head = new TextEncoder().encode(
+    `time,price\n${times.map((time, at) => `${time},${80 + (at % 9)}`).join('\n')}\n`,
+  );
+  const input = { head, tail: new Uint8Array(0), choices: {} };
+  const calendar = { zone: 'UTC', session: '09:00-17:00', weekdays: ['Mon', 'Tue', 'Wed', 'Thu', 'Fri'] };
+  const { hidden } = await previewReading({ ...input, calendar }, async () => undefined, LIMITS);
+  const isOpenDay = (time: string) => ![0, 6].includes(new Date(time).getUTCDay());
+  const isHidden = (time: string) =>
+    !isOpenDay(time) || !(Number(time.slice(11, 13)) >= 9 && Number(time.slice(11, 13)) < 17);
+  const outside = times.filter(isHidden);
+  expect(hidden).toMatchObject({ rows: 1000, hidden: outside.length });
+  expect(hidden!.days[5]).toBe(times.filter((time) => new Date(time).getUTCDay() === 6).length);
+  expect(hidden!.hours[8]).toBe(times.filter((time) => isOpenDay(time) && time.slice(11, 13) === '08').length);
+  expect(
+    (await previewReading({ ...input, calendar: { zone: 'UTC' } }, async () => undefined, LIMITS)).hidden,
+  ).toBeNull();
+});

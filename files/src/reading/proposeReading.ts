@@ -2,7 +2,7 @@ import { rfc3339 } from '@jaunty-ledger/core';
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
 import { openColumnar } from '../formats/columnarRows.js';
-import { dateOrderOf, decimalOf, timesOf, typeOf } from './columnTypes.js';
+import { dateOrderOf, decimalOf, timesOf, typeOf, withCompactClocks } from './columnTypes.js';
 import { jsonFormatOf, jsonTable, type JsonLayout } from './jsonTable.js';
 import { isAcross, turned } from './across.js';
 import { isDelimited, REQUIRED, ROLES, type FileFormat, type Reading, type ReadingChoices } from './reading.js';
@@ -52,7 +52,8 @@ export async function proposeReading(
   const columnAt = (index: number) => records.map((row) => (row[index] ?? '').slice(0, LONGEST_CELL));
   const decimal =
     choices.decimal ?? decimalOf(table.names.flatMap((_, index) => columnAt(index)).filter((cell) => /\d/.test(cell)));
-  const types = table.names.map((name, index) => typeOf(columnAt(index), decimal, table.header ? name : ''));
+  const plain = table.names.map((name, index) => typeOf(columnAt(index), decimal, table.header ? name : ''));
+  const types = withCompactClocks(plain, columnAt, table.header ? table.names : table.names.map(() => ''));
   const dated = types.flatMap((type, index) => (type === 'time' || type === 'date' ? [columnAt(index)] : []));
   const { order, isOpen } = dateOrderOf(dated);
   const kind = choices.kind ?? kindOf({ ...table, rows: records }, types, choices.columns);

@@ -36,12 +36,15 @@ export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[])
   // a size beside several values would be the size of all of them
   const isSingle = kind === 'series' && valueRoles(names, types).filter((role) => role === 'value').length === 1;
   give('period', periodsAmong(table, types));
+  const hasTimes = types.includes('time') || types.includes('date');
   if (header)
     names.forEach((name, index) => {
       const role = roleOfWord(name);
       if (role === undefined) return;
+      // words under the name of a time, beside a column of times, are words
+      if ((role === 'time' || role === 'date') && types[index] === 'text' && hasTimes) return;
       // `time` beside a date is its clock; `date` that holds whole times is the time
-      if (role === 'time' && (types[index] === 'clock' || isCompactClock(table, types, index))) give('clock', index);
+      if (role === 'time' && types[index] === 'clock') give('clock', index);
       else if (role === 'date' && types[index] === 'time') give('time', index);
       else if (role === 'time' && types[index] === 'date') give('date', index);
       else if (role === 'volume' && (kind === 'ticks' || isSingle)) give('size', index);
@@ -70,24 +73,37 @@ export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[])
   });
 }
 
-/** The column of numbers that count the rows: 1, 2, 3 and on, or from 0. One that has a name for it may have gaps. */
+/**
+ * The column of numbers that count the rows. One that is called so may begin anywhere and have gaps; one without a name, or
+ * with one that means nothing here, is the first column, and counts 1, 2, 3 and on, or from 0.
+ */
 function periodsAmong({ names, header, rows }: SampleTable, types: readonly ColumnType[]): number {
   if (types.some((type) => type === 'time' || type === 'date')) return -1;
-  return names.findIndex((name, index) => {
-    if (types[index] !== 'number') return false;
-    const numbers = rows.map((row) => (row[index]?.trim() ? Number(row[index]) : NaN));
-    if (numbers.length < 2 || !numbers.every(Number.isInteger)) return false;
-    const steps = numbers.slice(1).map((number, row) => number - numbers[row]);
-    if (header && PERIOD_WORDS.test(name.trim())) return steps.every((step) => step > 0);
-    return (numbers[0] === 0 || numbers[0] === 1) && steps.every((step) => step === 1);
-  });
+  const numbersAt = (index: number) => rows.map((row) => (row[index]?.trim() ? Number(row[index]) : NaN));
+  const risesBy = (index: number, fits: (step: number) => boolean) => {
+    const numbers = types[index] === 'number' ? numbersAt(index) : [];
+    return (
+      numbers.length > 1 &&
+      numbers.every((number, row) => Number.isInteger(number) && (row === 0 || fits(number - numbers[row - 1])))
+    );
+  };
+  const called = header
+    ? names.findIndex((name, index) => PERIOD_WORDS.test(name.trim()) && risesBy(index, (step) => step > 0))
+    : -1;
+  if (called >= 0) return called;
+  const role = header ? roleOfWord(names[0]) : undefined;
+  const mayCount = role === undefined || role === 'time' || role === 'date';
+  const counts =
+    mayCount &&
+    rows.length >= (header ? LEAST_COUNTED : 2) &&
+    [0, 1].includes(numbersAt(0)[0]) &&
+    risesBy(0, (step) => step === 1);
+  return counts ? 0 : -1;
 }
 
 const PERIOD_WORDS = /^(periods?|week|day|month|quarter|year|t|n|no\.?|nr\.?|#|row|step|index|observation|obs)$/i;
-
-/** `0930` beside a date is a time of day, not a number. */
-const isCompactClock = ({ rows }: SampleTable, types: readonly ColumnType[], index: number): boolean =>
-  types.includes('date') && types[index] === 'number' && rows.every((row) => /^\d{3,9}$|^$/.test(row[index] ?? ''));
+/** So many rows that count from the first on are no chance, whatever their column is called. */
+const LEAST_COUNTED = 5;
 
 /** The column of words beside which times repeat, and never for one of them: whose records they are. Trades repeat by nature. */
 function instrumentAmong(
@@ -109,15 +125,17 @@ function instrumentAmong(
 /** Roles that keep a name. */
 const KEPT: ReadonlySet<string> = new Set(['text', 'number', 'value']);
 
-/** Words for the one value of a dated record; what stands beside it is a further number. */
-const VALUE_WORDS: ReadonlySet<string> = new Set(['price', 'close', 'value', 'open', 'high', 'low']);
-
-/** Of columns of numbers under each date: the one that is called a price, else each of them is a value of its own. */
+/**
+ * Of columns of numbers under each date: the one that is called a price, else each of them is a value of its own. Several
+ * of one name, `close 2025` and `close 2026`, are values too.
+ */
 function valueRoles(names: readonly string[], types: readonly ColumnType[], roles: readonly string[] = []): string[] {
-  const figures = names.filter((_, index) => types[index] === 'number' && !roles[index]);
-  const called = figures.filter((name) => VALUE_WORDS.has(roleOfWord(name) ?? ''));
-  const only = ['price', 'close', 'value'].flatMap((word) => called.filter((name) => roleOfWord(name) === word))[0];
-  return figures.map((name) => (only === undefined || name === only ? 'value' : 'number'));
+  const figures = names.flatMap((name, index) =>
+    types[index] === 'number' && !roles[index] ? [roleOfWord(name)] : [],
+  );
+  const best = ['price', 'close', 'value'].find((word) => figures.includes(word));
+  const isOnly = figures.filter((role) => role === best).length === 1;
+  return figures.map((role) => (!isOnly || role === best ? 'value' : 'number'));
 }
 
 const USUAL: Partial<Record<TapeKind, string[]>> = {

@@ -51,10 +51,13 @@ export function delimitedTable(text: string, choices: ReadingChoices, isWhole = 
   const width = Math.max(first.length, ...rows.slice(0, 50).map((row) => row.length));
   const names = Array.from({ length: width }, (_, index) => {
     const told = header ? (first[index] ?? '') : '';
-    return told.replace(/^#\s*/, '').replace(/^<(.*)>$/, '$1') || `column ${index + 1}`;
+    return withoutMark(told).replace(/^<(.*)>$/, '$1') || `column ${index + 1}`;
   });
   return { names, rows, header, skip, under, delimiter };
 }
+
+/** The name of a column without the mark of a comment before it; a mark alone is a name. */
+const withoutMark = (name: string): string => name.replace(/^#\s*(?=\S)/, '');
 
 const isNote = (line: string): boolean => line.startsWith('#') || line.trim() === '';
 
@@ -88,7 +91,7 @@ function layoutOf(
   let best = -1;
   let bestKnown = -1;
   for (let row = 0; row < start; row++) {
-    const cells = table[row].map((cell) => cell.replace(/^#\s*/, ''));
+    const cells = table[row].map((cell) => withoutMark(cell));
     if (Math.abs(cells.length - width) > (cells.length > 1 ? 1 : 0)) continue;
     if (head[row].startsWith('#') && cells.length !== width) continue;
     const known = cells.filter((cell) => roleOfWord(cell) !== undefined).length;

@@ -16,7 +16,8 @@
   const knowsSides = $derived(tape?.columns.includes('side') ?? false);
   /** The column of adjusted closes, if there is one. */
   const adjusting = $derived(
-    rule.adjusted ?? (tape?.kind === 'bars' ? tape.numbers.find(({ name }) => /adj/i.test(name))?.name : undefined),
+    rule.adjusted ??
+      (tape?.kind === 'quotes' ? undefined : tape?.numbers.find(({ name }) => /^adj|_adj/i.test(name))?.name),
   );
   const isUndated = $derived(tape?.precision === 'period');
   const byTime = $derived(isTimed(rule.kind));

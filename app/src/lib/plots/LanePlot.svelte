@@ -92,7 +92,18 @@
     {pointerX}
     {label}
     draw={(surface, inks, second) =>
-      drawLane({ surface, second, inks, lane, bars, shown, scale, rowsShort: mostShort, inView })}
+      drawLane({
+        surface,
+        second,
+        inks,
+        lane,
+        bars,
+        isSingle: view.isSingle,
+        shown,
+        scale,
+        rowsShort: mostShort,
+        inView,
+      })}
     onresize={resized}
   />
   {#if short.length > 0}{@render shortBars(short, Math.max(0, hatchEnd) + 5)}{/if}

@@ -101,9 +101,12 @@ export class BarView {
 
   /** Whether each bar is one value, so that there is nothing to tell of it but that. */
   readonly isSingle = $derived.by(() => {
-    if (!this.bars || this.tape.kind !== 'series') return false;
+    if (!this.bars || (this.tape.kind !== 'series' && this.tape.kind !== 'bars')) return false;
     const { open, high, low, close } = this.bars;
-    return close.every((value, row) => value === open[row] && value === high[row] && value === low[row]);
+    return close.every((value, row) => {
+      if (value !== value) return true; // a blank bar says nothing against it
+      return value === open[row] && value === high[row] && value === low[row];
+    });
   });
 
   /** How exactly the moments of bars are told: as the records or by the bars, whichever is less exact. */

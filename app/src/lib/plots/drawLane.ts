@@ -19,6 +19,8 @@ export interface LanePicture {
   inks: Inks;
   lane: LedgerLane;
   bars: DrawnBars;
+  /** Whether each bar is one value: then candles would be dashes, and a line is drawn. */
+  isSingle: boolean;
   shown: readonly EntryModel[];
   scale: LaneScale;
   /** Rows before the first value of the entry that starts last. */
@@ -39,12 +41,12 @@ export function drawLane(picture: LanePicture): void {
 }
 
 function drawBase(picture: LanePicture): void {
-  const { surface, inks, lane, bars } = picture;
+  const { surface, inks, lane, bars, isSingle } = picture;
   if (lane.base === 'volume') drawColumns(surface, bars.volume, { colour: inks.volume });
   if (lane.base !== 'price') return;
   const on = { ...surface, y: onSeries(picture, surface.y, bars.high, 0) };
   const style: LineStyle = { colour: inks.ink, widthPx: 1.4, steps: lane.bars === 'steps' };
-  if (lane.bars === 'candles') drawCandles(on, bars, inks);
+  if (lane.bars === 'candles' && !isSingle) drawCandles(on, bars, inks);
   else if (lane.bars === 'dots') drawDots(on, bars.close, style);
   else drawLine(on, bars.close, style);
 }

@@ -13,7 +13,8 @@ export function measureText(view: BarView): string {
   const sign = change > 0 ? '+' : '';
   return [
     bars,
-    stretchText(time[last] - time[first]),
+    // periods that are only numbered lie no time apart
+    ...(view.precision === 'period' ? [] : [stretchText(time[last] - time[first])]),
     sign + figureText(change, 'price', view.tape.priceDecimals),
     sign + figureText(change / close[first], 'fraction', 2),
   ].join(', ');

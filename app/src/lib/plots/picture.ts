@@ -46,7 +46,18 @@ function laneAsSvg(
   const ticks = scale.extent ? readableTicks(y, height) : [];
   drawRules(surface, ticks, calendarTicks, inks);
   const short = shown.map((model) => rowsShort(model) + model.entry.shift).filter((rows) => rows > inView[0]);
-  drawLane({ surface, second, inks, lane, bars: bars!, shown, scale, rowsShort: Math.max(0, ...short), inView });
+  drawLane({
+    surface,
+    second,
+    inks,
+    lane,
+    bars: bars!,
+    isSingle: view.isSingle,
+    shown,
+    scale,
+    rowsShort: Math.max(0, ...short),
+    inView,
+  });
 
   const texts: string[] = [];
   const figures = (of: PriceScale, at: number[], x: number, style: string, text: (value: number) => string) => {

@@ -7,11 +7,11 @@
 
   const STATES = { new: '', waiting: 'waits', entering: 'is read…', entered: '', failed: 'Not entered.' };
   const isByInstrument = $derived(!batch.lead.isNamedByColumn);
-  const different = $derived(batch.files.filter((file) => file.shape !== undefined && !batch.isAlike(file)).length);
+  const different = $derived(batch.files.filter((file) => file.preview !== undefined && !batch.isAlike(file)).length);
 
   const textOf = (file: BatchFile) => {
     if (file.says) return file.says;
-    if (file.shape === undefined) return '';
+    if (file.preview === undefined) return '';
     return batch.isAlike(file) ? '' : 'other columns: read by itself';
   };
   /** From when to when, as far as the end of a file is told. */

@@ -15,7 +15,7 @@
   import ReadingSentence from './ReadingSentence.svelte';
   import RowsAsRead from './RowsAsRead.svelte';
   import TapesMade from './TapesMade.svelte';
-  import { guessText } from './sessionGuess';
+  import { guessText, hiddenText } from './sessionGuess';
 
   interface Props {
     /** One file, or several that are entered together. */
@@ -183,12 +183,16 @@
         >
       </p>
     {/if}
+    {#if preview?.hidden}<p class="several" role="status">{hiddenText(preview.hidden)}</p>{/if}
     {#if preview}<CheckChoices {session} {preview} />{/if}
     <div class="act">
       <Button
         type="submit"
         class="rounded-none px-4 py-2 text-base"
-        disabled={isEntering || (preview?.problem ?? null) !== null || (preview?.open.length ?? 0) > 0}
+        disabled={isEntering ||
+          !(batch?.isReady ?? true) ||
+          (preview?.problem ?? null) !== null ||
+          (preview?.open.length ?? 0) > 0}
       >
         {session.appendTo
           ? `Add to ${session.appendTo}`

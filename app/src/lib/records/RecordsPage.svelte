@@ -6,7 +6,7 @@
   import type { ListedCalendar } from '$lib/api/calendars';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
-  import { filesOfDrop, unpackedZips } from './droppedFiles';
+  import { filesOfDrop, MOST_FILES, unpackedZips } from './droppedFiles';
   import Intake from './Intake.svelte';
   import Shelf from './Shelf.svelte';
 
@@ -22,6 +22,11 @@
 
   function take(taken: File[]): void {
     if (taken.length === 0) return;
+    problem = '';
+    if (taken.length > MOST_FILES) {
+      problem = `These are more than ${MOST_FILES.toLocaleString('en')} files. Enter them in parts, a folder at a time.`;
+      return;
+    }
     files = taken;
     entered = [];
   }

@@ -22,7 +22,7 @@
   const rest = (error: unknown) => (problem = error instanceof Refusal ? error.problem.detail : String(error));
   const gapText = $derived.by(() => {
     const seconds = summary?.usualGapSeconds;
-    if (seconds === undefined || seconds === null) return '';
+    if (seconds === undefined || seconds === null || tape.precision === 'period') return '';
     if (seconds >= 82_800) return `, one every ${Math.round(seconds / 86_400)} days`.replace(' 1 days', ' day');
     return seconds >= 60
       ? `, one every ${Math.round(seconds / 60)} minutes`.replace(' 1 minutes', ' minute')

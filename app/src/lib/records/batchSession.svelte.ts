@@ -4,6 +4,7 @@ import { randomId } from '$lib/api/randomId';
 import type { Tape } from '$lib/api/tapes';
 import { proposedJoining, tapeNames, type Joining } from './batchNames';
 import { fileEnds } from './fileEnds';
+import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { IntakeSession } from './intakeSession.svelte';
 
 /** Bytes of each file that are looked at beside the first one. */
@@ -15,7 +16,8 @@ const AT_ONCE = 3;
 /** One of several files: what it looks like, and what has become of it. */
 export interface BatchFile {
   file: File;
-  shape: string | undefined;
+  /** How it would be read by itself. */
+  preview: ReadingPreview | undefined;
   /** Times of its first and last record. */
   from: string;
   to: string;
@@ -41,7 +43,7 @@ export class BatchSession {
     files: readonly File[],
     private readonly shelf: readonly string[],
   ) {
-    this.files = files.map((file) => ({ file, shape: undefined, from: '', to: '', state: 'new', says: '' }));
+    this.files = files.map((file) => ({ file, preview: undefined, from: '', to: '', state: 'new', says: '' }));
     void this.lookAtAll();
   }
 
@@ -62,8 +64,13 @@ export class BatchSession {
     return this.files.reduce((sum, { file }) => sum + file.size, 0);
   }
 
-  isAlike({ shape }: BatchFile): boolean {
-    return shape !== undefined && shape === this.lead.preview?.shape;
+  isAlike({ preview }: BatchFile): boolean {
+    return preview !== undefined && preview.shape === this.lead.preview?.shape;
+  }
+
+  /** Whether all files have been looked at. */
+  get isReady(): boolean {
+    return this.looked >= this.files.length;
   }
 
   /** Files that have not been entered yet. */
@@ -80,6 +87,7 @@ export class BatchSession {
    * @returns the tapes that came of them
    */
   async enter(): Promise<Tape[]> {
+    if (!(await this.lead.settled())) return [];
     this.isEntering = true;
     this.stopped = new AbortController();
     this.bytes = 0;
@@ -93,10 +101,7 @@ export class BatchSession {
       file.state = 'entering';
       file.says = '';
       try {
-        const query = {
-          ...this.lead.queryFor(names.get(file)!, this.isAlike(file)),
-          join: joining === 'join' ? 'yes' : 'no',
-        };
+        const query = { ...this.queryOf(file, names.get(file)!), join: joining === 'join' ? 'yes' : 'no' };
         const entered = await enterTapes(fetch, file.file, query, randomId(32), this.stopped.signal);
         for (const tape of entered) tapes.set(tape.name, tape);
         file.state = 'entered';
@@ -113,6 +118,12 @@ export class BatchSession {
     }
     this.isEntering = false;
     return [...tapes.values()];
+  }
+
+  /** One that looks otherwise is read by what is proposed for it alone. */
+  private queryOf(file: BatchFile, name: string): Record<string, string> {
+    if (this.isAlike(file)) return this.lead.queryFor(name, file.preview);
+    return this.lead.calendarQuery(name);
   }
 
   stop(): void {
@@ -138,7 +149,7 @@ export class BatchSession {
       const preview = await previewReading(fetch, { ...ends, choices: {}, zone: this.lead.zone.trim() || 'UTC' });
       const read = [...preview.first, ...preview.last].flatMap(({ read }) => (read ? [read[0]] : []));
       [file.from, file.to] = [read[0] ?? '', read.at(-1) ?? ''].sort();
-      file.shape = preview.shape;
+      file.preview = preview;
       file.says = preview.problem ?? '';
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;

@@ -1,8 +1,8 @@
 import { unzip } from 'fflate';
 import { isSpreadsheet } from '@jaunty-ledger/files/formats/zipStart';
 
-/** Files that a folder or a zip may hold; more are no set of records. */
-const MOST_FILES = 5000;
+/** Files that are entered together at most. */
+export const MOST_FILES = 5000;
 /** Bytes that a zip is unpacked up to here; a larger one is sent as it is. */
 const MOST_ZIP_BYTES = 512 << 20;
 /** What programs leave beside files. */
@@ -22,7 +22,7 @@ export async function filesOfDrop(transfer: DataTransfer): Promise<File[]> {
 /** The files of those zips that hold several; other files as they are. */
 export async function unpackedZips(files: readonly File[]): Promise<File[]> {
   const all = await Promise.all(files.map(unpackedZip));
-  return all.flat().slice(0, MOST_FILES);
+  return all.flat();
 }
 
 async function unpackedZip(file: File): Promise<File[]> {
@@ -42,7 +42,7 @@ async function unpackedZip(file: File): Promise<File[]> {
 }
 
 async function gather(entry: FileSystemEntry, into: File[]): Promise<void> {
-  if (into.length >= MOST_FILES) return;
+  if (into.length > MOST_FILES) return; // too many already
   if (entry.isFile) {
     into.push(await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject)));
     return;

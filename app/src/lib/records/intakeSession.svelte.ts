@@ -81,7 +81,7 @@ export class IntakeSession {
 
   /** What one column is. A choice that was made a moment ago holds first: it may have changed what the others are. */
   async setColumn(index: number, column: Reading['columns'][number]): Promise<void> {
-    if (!(await this.isReadAsChosen())) return;
+    if (!(await this.settled())) return;
     const columns = this.preview!.reading.columns.map((known, at) => (at === index ? column : known));
     this.choose({ columns });
   }
@@ -123,7 +123,7 @@ export class IntakeSession {
     const id = randomId(32);
     const watching = setInterval(() => void this.watch(id), PROGRESS_EVERY_MS);
     try {
-      if (!(await this.isReadAsChosen())) return [];
+      if (!(await this.settled())) return [];
       this.problem = undefined;
       const { signal } = this.abort;
       if (this.appendTo) return [await appendToTape(fetch, this.appendTo, this.file, this.readingQuery(), id, signal)];
@@ -146,7 +146,7 @@ export class IntakeSession {
   }
 
   async keepReading(name: string): Promise<void> {
-    if (!(await this.isReadAsChosen())) return;
+    if (!(await this.settled())) return;
     const { reading, shape } = this.preview!;
     await keepProfile(fetch, { name, shape, choices: choicesOf(reading) });
     this.profileKept = name;
@@ -170,7 +170,7 @@ export class IntakeSession {
   }
 
   /** Waits until what was chosen a moment ago has been looked at; whether the file can be read so. */
-  private async isReadAsChosen(): Promise<boolean> {
+  async settled(): Promise<boolean> {
     return (this.timer === undefined && this.looking) || this.lookNow();
   }
 
@@ -230,24 +230,42 @@ export class IntakeSession {
     };
   }
 
-  private readingQuery(isAlike = true): Record<string, string> {
+  private readingQuery(other?: OtherReading): Record<string, string> {
     const checks = Object.entries(this.treatments).map(([id, treatment]) => `${id}:${treatment}`);
     return {
-      ...(this.preview && isAlike && choicesOf(this.preview.reading)),
+      ...(this.preview && choicesOf(this.preview.reading)),
+      ...(other && writtenAs(other)),
+      ...(other && this.choices),
       ...(checks.length > 0 && { checks: checks.join(',') }),
     };
   }
 
-  /** Parameters of entering a file. @param isAlike  whether it looks like this one, and so is read the same way */
-  queryFor(name: string, isAlike = true): Record<string, string> {
+  /**
+   * Parameters of entering a file.
+   * @param other  of another file that looks like this one: what its own beginning says of how it is written holds for it
+   */
+  queryFor(name: string, other?: OtherReading): Record<string, string> {
+    return { ...this.calendarQuery(name), ...this.readingQuery(other) };
+  }
+
+  /** Parameters of entering a file that say nothing of how it is read. */
+  calendarQuery(name: string): Record<string, string> {
     const { zone, session, weekdays, closed, unit, calendar } = this;
     return {
       name,
       ...(calendar ? { calendar } : { zone: zone.trim(), ...withoutEmpty({ session, weekdays, closed }) }),
       ...withoutEmpty({ unit }),
-      ...this.readingQuery(isAlike),
     };
   }
+}
+
+/** How another file that looks alike is read by itself, and what its beginning leaves open. */
+export type OtherReading = Pick<ReadingPreview, 'reading' | 'open'>;
+
+/** What of a reading is of the one file: where its table begins, and how its figures and dates are written. */
+function writtenAs({ reading, open }: OtherReading): Record<string, string> {
+  const { encoding, header, skip, under, decimal, dateOrder } = choicesOf(reading);
+  return { encoding, header, skip, under, decimal, ...(!open.includes('dateOrder') && { dateOrder }) };
 }
 
 /** Zones by the shapes of files that were entered with them. */
