@@ -33,8 +33,8 @@ export function jsonTable(
   if (layout === 'columns') {
     const columns = columnsIn(text, path);
     const names = columns.map(([name]) => name);
-    const count = Math.min(SAMPLE_ROWS, ...columns.map(([, values]) => values.length));
-    if (names.length === 0 || !Number.isFinite(count)) throw noRecords();
+    const count = columns.reduce((least, [, values]) => Math.min(least, values.length), SAMPLE_ROWS);
+    if (names.length === 0) throw noRecords();
     const rows = Array.from({ length: count }, (_, row) =>
       itemFields(
         columns.map(([, values]) => values[row]),
@@ -93,67 +93,85 @@ function parsed(text: string): object | undefined {
   }
 }
 
-/** An array of a JSON text: what holds it, what stands in it, and how many values of that the text has. */
-interface FoundArray {
-  /** Pointer to the object that it is a value of; undefined where it is in an array, or outermost. */
-  holder: string | undefined;
-  pointer: string;
-  holdsRecords: boolean;
+/** An object or array of a JSON text. */
+interface Container {
+  within: Container | undefined;
+  isObject: boolean;
+  /** The names that lead to it from the outermost value on. */
+  way: readonly string[];
+  /** The name that came last in it. */
+  name: string;
+  /** Values that stand in it, and whether one of them is an object or array. */
   length: number;
+  holdsContainers: boolean;
 }
+
+/** Records are not looked for deeper within. */
+const DEEPEST_RECORDS = 64;
 
 /** The longest of what may be records: an array of objects or arrays, or two arrays of values and more beside each other. */
 function layoutOf(text: string): JsonLayout {
   const arrays = arraysIn(text);
-  const beside = (holder: string) => arrays.filter((one) => one.holder === holder && !one.holdsRecords);
-  const candidates = arrays.flatMap((one): (JsonLayout & { length: number })[] => {
-    if (one.holdsRecords) return [{ path: one.pointer, layout: 'rows', length: one.length }];
-    const columns = one.holder === undefined ? [] : beside(one.holder);
-    if (columns[0] !== one || columns.length < 2) return [];
-    return [{ path: one.holder!, layout: 'columns', length: Math.max(...columns.map(({ length }) => length)) }];
-  });
-  const [best] = candidates.sort((a, b) => b.length - a.length);
-  if (best) return { path: best.path, layout: best.layout };
+  const columns = new Map<Container, Container[]>();
+  for (const one of arrays) {
+    if (one.holdsContainers || !one.within) continue;
+    const beside = columns.get(one.within);
+    if (beside) beside.push(one);
+    else columns.set(one.within, [one]);
+  }
+  const lengths = [
+    ...arrays
+      .filter(({ holdsContainers }) => holdsContainers)
+      .map((array) => ({ of: array, layout: 'rows' as const, length: array.length })),
+    ...[...columns]
+      .filter(([, beside]) => beside.length > 1)
+      .map(([of, beside]) => ({ of, layout: 'columns' as const, length: longest(beside) })),
+  ];
+  const [best] = lengths.sort((a, b) => b.length - a.length);
+  if (best) return { path: pointerOf(best.of.way), layout: best.layout };
   // one column alone, as where the text is cut off in it
   const [only] = arrays;
-  return only?.holder === undefined
-    ? { path: only?.pointer ?? '', layout: 'rows' }
-    : { path: only.holder, layout: 'columns' };
+  return only?.within
+    ? { path: pointerOf(only.within.way), layout: 'columns' }
+    : { path: pointerOf(only?.way ?? []), layout: 'rows' };
 }
 
-/** Arrays outside of records, in the order in which they begin. */
-function arraysIn(text: string): FoundArray[] {
-  const found: FoundArray[] = [];
-  const way: { isObject: boolean; name: string; array: FoundArray | undefined }[] = [];
+const longest = (arrays: readonly Container[]): number =>
+  arrays.reduce((most, { length }) => Math.max(most, length), 0);
+
+/** Arrays with values in them that are in no other array, in the order in which they begin. */
+function arraysIn(text: string): Container[] {
+  const found: Container[] = [];
+  const open: Container[] = [];
+  let arraysOpen = 0;
+  let deeper = 0; // containers that are open beyond the deepest one that is looked into
   let expectsName = false;
+  const begin = (isObject: boolean) => {
+    const within = open.at(-1);
+    const way = within?.isObject ? [...within.way, within.name] : (within?.way ?? []);
+    const container = { within, isObject, way, name: '', length: 0, holdsContainers: false };
+    if (!isObject && arraysOpen++ === 0) found.push(container);
+    open.push(container);
+  };
   const tokenizer = new Tokenizer();
   tokenizer.onError = () => undefined; // whoever reads the file tells what is wrong with it
   tokenizer.onEnd = () => undefined;
   tokenizer.onToken = ({ token, value }) => {
-    const top = way.at(-1);
     const isOpening = token === TokenType.LEFT_BRACE || token === TokenType.LEFT_BRACKET;
-    if (token === TokenType.RIGHT_BRACE || token === TokenType.RIGHT_BRACKET) way.pop();
-    else if (token === TokenType.STRING && expectsName) top!.name = String(value);
-    else if (token !== TokenType.COMMA && token !== TokenType.COLON && top?.array) {
-      top.array.length++;
-      if (isOpening) top.array.holdsRecords = true;
+    const isClosing = token === TokenType.RIGHT_BRACE || token === TokenType.RIGHT_BRACKET;
+    const top = open.at(-1);
+    if (deeper > 0) deeper += isOpening ? 1 : isClosing ? -1 : 0;
+    else if (isClosing) {
+      if (!open.pop()?.isObject) arraysOpen--;
+    } else if (top && expectsName && token === TokenType.STRING) top.name = String(value);
+    else if (top && token !== TokenType.COMMA && token !== TokenType.COLON) {
+      top.length++;
+      top.holdsContainers ||= isOpening;
     }
-    if (isOpening) {
-      const isInRecord = way.some(({ array }) => array !== undefined);
-      const names = way.flatMap(({ isObject, name }) => (isObject ? [name] : []));
-      const array =
-        token === TokenType.LEFT_BRACKET && !isInRecord
-          ? {
-              holder: top?.isObject ? pointerOf(names.slice(0, -1)) : undefined,
-              pointer: pointerOf(names),
-              holdsRecords: false,
-              length: 0,
-            }
-          : undefined;
-      if (array) found.push(array);
-      way.push({ isObject: token === TokenType.LEFT_BRACE, name: '', array });
-    }
-    expectsName = (way.at(-1)?.isObject ?? false) && (token === TokenType.LEFT_BRACE || token === TokenType.COMMA);
+    if (isOpening && deeper === 0)
+      if (open.length < DEEPEST_RECORDS) begin(token === TokenType.LEFT_BRACE);
+      else deeper = 1;
+    expectsName = open.at(-1)?.isObject === true && (token === TokenType.LEFT_BRACE || token === TokenType.COMMA);
   };
   tokenizer.write(text);
   return found.filter(({ length }) => length > 0);
