@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import { calendarOptions, checkCalendar, type TapeChange } from './tapes';
+import { calendarOptions, checkCalendar, type Hours, type TapeChange } from './tapes';
 
 export const CalendarName = z
   .string()
   .trim()
   .min(1)
   .max(60)
-  .regex(/^[^/\\?#%]+$/, 'must be without / \\ ? # and %');
+  .regex(/^[^/\\?#%]+$/, 'must be without / \\ ? # and %')
+  .regex(/[^.]/, 'must be more than dots'); // an address would lead elsewhere
 
 /** Hours and days of a market under a name, which many tapes may go by. */
 export const MarketCalendar = z.object({
@@ -19,8 +20,13 @@ export const MarketCalendar = z.object({
 });
 export type MarketCalendar = z.infer<typeof MarketCalendar>;
 
-/** A calendar as it is listed, with the tapes that go by it. */
-export const ListedCalendar = MarketCalendar.extend({ tapes: z.array(z.string()) });
+/** A calendar as it is listed. */
+export const ListedCalendar = MarketCalendar.extend({
+  /** The tapes that go by it. */
+  tapes: z.array(z.string()),
+  /** Those of them that have other hours still: a change was broken off before it came to them. */
+  behind: z.array(z.string()),
+});
 export type ListedCalendar = z.infer<typeof ListedCalendar>;
 
 /** The body of `PUT /api/calendars/NAME`. */
@@ -67,8 +73,8 @@ export const changeTo = ({ name, zone, session, weekdays, closed, closeIncluded 
   closeIncluded,
 });
 
+const hoursAsText = (hours: Hours): string =>
+  JSON.stringify({ ...calendarOptions(hours), closed: hours.closed ?? [], closeIncluded: hours.closeIncluded ?? false });
+
 /** Whether two calendars have the same hours and days. */
-export const isSameCalendar = (
-  a: Parameters<typeof calendarOptions>[0],
-  b: Parameters<typeof calendarOptions>[0],
-): boolean => JSON.stringify(calendarOptions(a)) === JSON.stringify(calendarOptions(b));
+export const isSameCalendar = (a: Hours, b: Hours): boolean => hoursAsText(a) === hoursAsText(b);

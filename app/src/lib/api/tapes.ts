@@ -112,14 +112,17 @@ export const TapeChange = z
   .superRefine((change, context) => checkCalendar({ ...change, interval: undefined }, context));
 export type TapeChange = z.infer<typeof TapeChange>;
 
-export function calendarOptions(tape: {
+/** Zone, hours and days, as tapes, calendars and queries tell them. */
+export interface Hours {
   zone: string;
   session?: string | null;
   weekdays?: string[] | null;
   closed?: string[] | null;
   closeIncluded?: boolean | null;
   precision?: Precision;
-}): CalendarOptions {
+}
+
+export function calendarOptions(tape: Hours): CalendarOptions {
   return {
     zone: tape.zone,
     session: tape.session ?? undefined,

@@ -13,7 +13,7 @@ import { nameFor } from './shelfModel';
 
 /** Bytes of the beginning of a file that a reading is proposed from. */
 const HEAD_BYTES = 192 << 10;
-/** A file whose columns are not all told at its beginning is sent whole up to this size. */
+/** A file whose columns, or whose items across, are not all told at its beginning is sent whole up to this size. */
 const WHOLE_BYTES = 6 << 20;
 const PREVIEW_AFTER_MS = 150;
 const ZONES_KEY = 'jaunty-zones';
@@ -156,7 +156,7 @@ export class IntakeSession {
     const { file } = this;
     await this.take(/\.(parquet|arrow|feather|gz|zip|xlsx|xlsm)$/i.test(file.name) ? WHOLE_BYTES : HEAD_BYTES);
     await this.lookNow();
-    const mayHaveMore = this.preview?.reading.layout === 'columns' && this.tail !== '';
+    const mayHaveMore = this.preview !== undefined && this.preview.reading.layout !== 'rows' && this.tail !== '';
     if (!mayHaveMore || file.size > WHOLE_BYTES) return;
     await this.take(WHOLE_BYTES);
     await this.lookNow();

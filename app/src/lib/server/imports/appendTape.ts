@@ -1,6 +1,7 @@
 import { parseBarRule, printBarRule, type Precision } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { IntakeReport } from '$lib/api/tapes';
+import { isSameCalendar } from '$lib/api/calendars';
+import type { Hours, IntakeReport } from '$lib/api/tapes';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
 import { priceColumnOf } from '@jaunty-ledger/files/records/recordReader';
@@ -96,6 +97,11 @@ function refuseOtherRecords(tape: StoredTape, file: FileImport, incoming: Incomi
       'invalid-body',
       `The times of ${tape.name} are told by ${WORDS[tape.precision]}, those of the file by ${WORDS[file.precision]}.`,
     );
+  if (!isSameCalendar(tape, file.hours))
+    throw refuse(
+      'invalid-body',
+      `${tape.name} has another zone or other hours (${hoursText(tape)}) than the file is read by (${hoursText(file.hours)}). Give the file those of the tape.`,
+    );
   const { interval } = incoming.writer.found(file.toldInterval);
   const known = tape.interval && printBarRule(parseBarRule(tape.interval));
   // a single bar does not tell how long it is
@@ -105,6 +111,9 @@ function refuseOtherRecords(tape: StoredTape, file: FileImport, incoming: Incomi
       `${tape.name} holds bars of ${tape.interval}; those of the file are of ${interval}. Where they are not, tell their length, with interval=${tape.interval}.`,
     );
 }
+
+const hoursText = ({ zone, session, weekdays, closed }: Hours): string =>
+  [zone, session, weekdays?.join(','), closed?.length && `${closed.length} closed days`].filter(Boolean).join(' ');
 
 const WORDS = {
   moment: 'the clock',

@@ -1,7 +1,7 @@
 import { refuse } from '$lib/api/problems';
 import { GenerationWriter } from '../store/generations';
-import type { Store } from '../store/store';
-import { findTape, insertLeftOut, insertTape, listTapes, nameTaken, type StoredTape } from '../store/tapes';
+import type { Rows, Store } from '../store/store';
+import { findTape, findTapes, insertLeftOut, insertTape, nameTaken, tapeNames, type StoredTape } from '../store/tapes';
 import { preparedAppend } from './appendTape';
 import type { FileFacts, FileImport, IncomingTape } from './fileImport';
 import type { PreparedTape } from './preparedTape';
@@ -28,8 +28,7 @@ export async function enterFile(
   entering: Entering,
 ): Promise<string[]> {
   for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
-    const shelf = await store.read(listTapes);
-    const goals = goalsOf(file, shelf, entering);
+    const goals = await store.read((rows) => goalsOf(rows, file, entering));
     const prepared: PreparedTape[] = [];
     try {
       for (const [incoming, tape] of goals)
@@ -57,29 +56,32 @@ export async function enterFile(
 class ChangedMeanwhile extends Error {}
 
 /** The tapes of a file that hold records, each with the one on the shelf that it is added to. */
-function goalsOf(
+async function goalsOf(
+  rows: Rows,
   { tapes, tapeName }: FileImport,
-  shelf: readonly StoredTape[],
   entering: Entering,
-): [IncomingTape, StoredTape | undefined][] {
+): Promise<[IncomingTape, StoredTape | undefined][]> {
   const filled = tapes.filter(({ writer }) => writer.rows > 0);
-  const named = (name: string) => shelf.find((tape) => tape.name.toLowerCase() === name.toLowerCase());
-  if (entering === 'join') return filled.map((incoming) => [incoming, named(incoming.name)]);
+  if (entering === 'join') {
+    const names = filled.map(({ name }) => name);
+    const known = new Map((await findTapes(rows, names)).map((tape) => [tape.name.toLowerCase(), tape]));
+    return filled.map((incoming) => [incoming, known.get(incoming.name.toLowerCase())]);
+  }
   if (entering === 'new') {
     // asked again when they are entered; here so that long work is not in vain
-    if (tapes.length > 1) giveFreeNames(tapes, shelf);
-    else if (named(tapes[0].name)) throw nameTaken(tapes[0].name);
+    if (tapes.length > 1) giveFreeNames(tapes, await tapeNames(rows));
+    else if (await findTape(rows, tapes[0].name)) throw nameTaken(tapes[0].name);
     return filled.map((incoming) => [incoming, undefined]);
   }
-  const tape = named(tapeName);
+  const tape = await findTape(rows, tapeName);
   if (!tape) throw refuse('unknown-tape', `No tape is called ${tapeName}.`);
   if (tapes.length > 1) throw refuse('invalid-body', `${tape.name} is one tape; the file has several instruments.`);
   return [[filled[0], tape]];
 }
 
 /** Tapes that are named after what is in the file give way to those on the shelf, by a number behind their names. */
-function giveFreeNames(incoming: readonly IncomingTape[], shelf: readonly { name: string }[]): void {
-  const taken = new Set(shelf.map(({ name }) => name.toLowerCase()));
+function giveFreeNames(incoming: readonly IncomingTape[], shelf: readonly string[]): void {
+  const taken = new Set(shelf.map((name) => name.toLowerCase()));
   for (const tape of incoming) {
     const stem = tape.name.slice(0, 36);
     for (let number = 2; taken.has(tape.name.toLowerCase()); number++) tape.name = `${stem}_${number}`;

@@ -1,7 +1,7 @@
 import { makeCalendar, parseBarRule, printBarRule, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import { isDelimited, type Reading, type ReadingChoices } from '@jaunty-ledger/files/reading/reading';
-import { calendarOptions, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
+import { calendarOptions, type Hours, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
 import { openFileText } from '@jaunty-ledger/files/formats/fileText';
 import { openColumnar, readColumnar } from '@jaunty-ledger/files/formats/columnarRows';
 import { asUtf8 } from '@jaunty-ledger/files/formats/decoding';
@@ -162,6 +162,11 @@ export class FileImport {
   get toldInterval(): string | undefined {
     const { interval } = this.query;
     return interval === undefined ? undefined : printBarRule(parseBarRule(interval));
+  }
+
+  /** Zone, hours and days that the records are held against. */
+  get hours(): Hours {
+    return { ...this.query, zone: this.query.zone ?? 'UTC', precision: this.precision };
   }
 
   get mostWords(): number {

@@ -53,7 +53,8 @@ async function read(
     }
     const [first] = incoming.tapes;
     const { findings, reading, leftOutCount } = incoming.report({ bytes: bytes.length, sha256: '' }, first);
-    return { tapes, findings, reading: reading!, leftOutCount, leftOut: incoming.leftOut(first) };
+    const { interval } = first.writer.found();
+    return { tapes, findings, reading: reading!, leftOutCount, leftOut: incoming.leftOut(first), interval };
   } finally {
     await incoming.close();
   }
@@ -240,6 +241,16 @@ describe('checks', () => {
       {},
     ],
   ])('find %s', async (_, file, want) => expect(await found(`time,price,size\n${file}`)).toEqual(want));
+
+  it('tell the same length of bars in whatever order they stand', async () => {
+    const bars = [8, 9, 10, 11, 13].map((hour) => `2026-02-02T${String(hour).padStart(2, '0')}:00:00Z,1,1,1,1`);
+    const shuffled = fc.shuffledSubarray(bars, { minLength: bars.length });
+    await fc.assert(
+      fc.asyncProperty(fc.oneof(shuffled, fc.constant(bars.toReversed())), async (lines) => {
+        expect((await read(`time,open,high,low,close\n${lines.join('\n')}\n`)).interval).toBe('1 hour');
+      }),
+    );
+  });
 
   it('find records outside the session and on closed dates', async () =>
     expect(

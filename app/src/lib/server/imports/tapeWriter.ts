@@ -60,7 +60,11 @@ export class TapeWriter implements RecordSink {
   private leftOut: RecordColumns[] = [];
   private readonly names: string[];
   private chunk: Float64Array[];
-  private lastTime = -Infinity;
+  /** The latest time so far, and that of the line before; how often one was later, and earlier, than the line before it. */
+  private latest = -Infinity;
+  private previous = NaN;
+  private rises = 0;
+  private falls = 0;
   private shortestStep = Infinity;
   private priceDecimals = 0;
   private sizeDecimals = 0;
@@ -115,10 +119,12 @@ export class TapeWriter implements RecordSink {
 
   /** Notes how the first `rows` of some times follow on what came before: their steps, and which of them go back. */
   private follow(time: Float64Array, rows: number, firstLine: number): void {
-    let last = this.lastTime;
-    let shortest = this.shortestStep;
+    let { latest, previous, rises, falls, shortestStep: shortest } = this;
     for (let row = 0; row < rows; row++) {
-      const step = time[row] - last;
+      if (time[row] > previous) rises++;
+      else if (time[row] < previous) falls++;
+      previous = time[row];
+      const step = time[row] - latest;
       if (step < 0) {
         this.disorder.note(
           'out-of-order',
@@ -127,10 +133,13 @@ export class TapeWriter implements RecordSink {
         );
         continue;
       }
-      last = time[row];
+      latest = time[row];
       if (step > 0 && step < shortest) shortest = step;
     }
-    this.lastTime = last;
+    this.latest = latest;
+    this.previous = previous;
+    this.rises = rises;
+    this.falls = falls;
     this.shortestStep = shortest;
   }
 
@@ -229,7 +238,7 @@ export class TapeWriter implements RecordSink {
     const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
     const { time, line } = whole;
     // a file that begins with its newest record has those of one instant the other way round too
-    const isTurned = isFalling(time, line);
+    const isTurned = this.rises === 0 && this.falls > 1;
     if (isTurned) this.tellTurned(time[0], line[0]);
     const later = isTurned ? -1 : 1;
     const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || later * (line[a] - line[b]));
@@ -239,6 +248,9 @@ export class TapeWriter implements RecordSink {
     const flags = this.chunk[this.chunk.length - 1];
     for (let row = 0; row < flags.length; row++) flags[row] &= ~ordered;
     this.filled = flags.length;
+    // steps show only now where none led forward
+    this.latest = -Infinity;
+    this.follow(this.chunk[0], this.filled, 1);
     this.leftOut = [];
     this.ordered = this.ordered.begunAnew();
     this.rows = this.flagged = 0;
@@ -263,14 +275,6 @@ export class TapeWriter implements RecordSink {
     const points = Math.min(SPARK_POINTS, closes.length);
     return Array.from({ length: points }, (_, i) => closes[Math.floor(((i + 1) * closes.length) / points) - 1]);
   }
-}
-
-/** Whether times never rise from one line to the next, and fall more than once. */
-function isFalling(time: Float64Array, line: Float64Array): boolean {
-  const byLine = Uint32Array.from(line.keys()).sort((a, b) => line[a] - line[b]);
-  const falls = (at: number) => at > 0 && time[byLine[at]] < time[byLine[at - 1]];
-  const rises = (at: number) => at > 0 && time[byLine[at]] > time[byLine[at - 1]];
-  return !byLine.some((_, at) => rises(at)) && byLine.filter((_, at) => falls(at)).length > 1;
 }
 
 function flaggedIn(flags: Float64Array, from: number, to: number): number {

@@ -27,15 +27,22 @@ const toCalendar = ({ name, zone, session, weekdays, closed, close_included }: C
 /** All calendars by name, each with the tapes that go by it. */
 export async function listCalendars(rows: Rows): Promise<ListedCalendar[]> {
   const calendars = await rows<CalendarRow>('calendar').orderBy('name_key');
-  const followers = await rows<{ name: string; calendar: string; deleted_at: number | null }>('tape')
-    .whereNull('deleted_at')
-    .whereNotNull('calendar')
-    .orderBy('name')
-    .select('name', 'calendar');
-  return calendars.map((row) => ({
-    ...toCalendar(row),
-    tapes: followers.flatMap(({ name, calendar }) => (keyOf(calendar) === row.name_key ? [name] : [])),
-  }));
+  const isSame = ['zone', 'session', 'weekdays', 'closed', 'close_included']
+    .map((column) => `tape.${column} is calendar.${column}`)
+    .join(' and ');
+  const followers: { tape: string; calendar: string; isSame: number }[] = await rows('tape')
+    .join('calendar', 'tape.calendar', 'calendar.name')
+    .whereNull('tape.deleted_at')
+    .orderBy('tape.name')
+    .select('tape.name as tape', 'calendar.name as calendar', rows.raw(`${isSame} as isSame`));
+  return calendars.map((row) => {
+    const own = followers.filter(({ calendar }) => calendar === row.name);
+    return {
+      ...toCalendar(row),
+      tapes: own.map(({ tape }) => tape),
+      behind: own.flatMap(({ tape, isSame }) => (isSame ? [] : [tape])),
+    };
+  });
 }
 
 export async function findCalendar(rows: Rows, name: string): Promise<MarketCalendar | undefined> {

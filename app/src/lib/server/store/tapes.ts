@@ -1,6 +1,7 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
+import type { MarketCalendar } from '$lib/api/calendars';
 import { pictureOf, type ShelfLine } from '$lib/api/shelf';
 import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
 import { rfc3339, type Precision } from '@jaunty-ledger/core';
@@ -98,6 +99,21 @@ function inShort(spark: readonly number[], reports: readonly IntakeReport[]) {
     left_out: sum(({ leftOutCount }) => leftOutCount),
     sorted: sum(({ findings }) => findings.find(({ id }) => id === 'out-of-order')?.count ?? 0),
   };
+}
+
+/** Names of all tapes, in order. */
+export function tapeNames(rows: Rows): Promise<string[]> {
+  return rows<TapeRow>('tape').whereNull('deleted_at').orderBy('name').pluck('name');
+}
+
+/** The tapes of some names, whatever their capitals, by name; those that there are. */
+export async function findTapes(rows: Rows, names: readonly string[]): Promise<StoredTape[]> {
+  return (await rows<TapeRow>('tape').whereIn('name_key', names.map(keyOf)).orderBy('name')).map(toTape);
+}
+
+/** The tapes that go by a calendar, by name. */
+export async function followersOf(rows: Rows, { name }: MarketCalendar): Promise<StoredTape[]> {
+  return (await rows<TapeRow>('tape').whereNull('deleted_at').where({ calendar: name }).orderBy('name')).map(toTape);
 }
 
 /** The tape of a name, whatever its capitals. */

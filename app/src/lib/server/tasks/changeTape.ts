@@ -1,6 +1,7 @@
 import { makeCalendar } from '@jaunty-ledger/core';
 import { BY_CALENDAR, CHECKS, withoutCalendar, type Treatments } from '@jaunty-ledger/files/checks/checks';
 import { refuse } from '$lib/api/problems';
+import { isSameCalendar } from '$lib/api/calendars';
 import { calendarOptions, type CalendarCheck, type TapeChange } from '$lib/api/tapes';
 import { rfc3339 } from '@jaunty-ledger/core';
 import { encodeChunk } from '../chunks/tapeChunk';
@@ -35,8 +36,7 @@ async function changed(store: Store, name: string, change: TapeChange, now: numb
   const tape = await store.read((rows) => findTape(rows, name));
   if (!tape) throw refuse('unknown-tape', `No tape is called ${name}.`);
   const after = { ...tape, ...defined(change) };
-  const isSame = JSON.stringify(calendarOptions(after)) === JSON.stringify(calendarOptions(tape));
-  if (isSame) return store.write((rows) => entered(rows, tape, change));
+  if (isSameCalendar(after, tape)) return store.write((rows) => entered(rows, tape, change));
   const generation = new GenerationWriter(store, now);
   try {
     const { flagged, check } = await flagByCalendar(store, after, generation, now, course);

@@ -4,7 +4,7 @@ import { json } from '@sveltejs/kit';
 import { choicesOfQuery, hoursOfQuery, importInto } from '$lib/server/imports/importInto';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
-import { findTape, listTapes, nameTaken, shownTape } from '$lib/server/store/tapes';
+import { findTape, findTapes, listTapes, nameTaken, shownTape } from '$lib/server/store/tapes';
 
 export const GET = endpoint({ says: 'The shelf.', answer: z.array(Tape), writes: false }, async ({ event }) =>
   (await event.locals.store.read(listTapes)).map(shownTape),
@@ -48,8 +48,7 @@ export const POST = endpoint(
       entering: query.join ? 'join' : 'new',
     });
     logged(event, 'entered', { tapes: names, file: query.file });
-    const all = await store.read(listTapes);
-    const tapes = all.filter(({ name }) => names.includes(name)).map(shownTape);
+    const tapes = (await store.read((rows) => findTapes(rows, names))).map(shownTape);
     const [first] = tapes;
     const headers = { location: `/api/tapes/${first.name}` };
     return json(tapes.length > 1 ? { tapes } : first, { status: 201, headers });

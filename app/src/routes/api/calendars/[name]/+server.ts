@@ -4,7 +4,7 @@ import { calendarFrom } from '$lib/server/calendars/calendarFrom';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
 import { calendarOf, forgetCalendar, keepCalendar, listCalendars } from '$lib/server/store/calendars';
-import { listTapes } from '$lib/server/store/tapes';
+import { followersOf } from '$lib/server/store/tapes';
 import { runTask } from '$lib/server/tasks/runTask';
 
 export const GET = endpoint(
@@ -34,7 +34,7 @@ export const PUT = endpoint(
     const calendar = calendarFrom(known, body);
     await store.write((rows) => keepCalendar(rows, known, calendar));
     logged(event, 'calendar kept', { calendar: calendar.name });
-    const followers = (await store.read(listTapes)).filter((tape) => tape.calendar === calendar.name);
+    const followers = await store.read((rows) => followersOf(rows, calendar));
     const changed: string[] = [];
     const failed: CalendarChanged['failed'] = [];
     for (const { name, rows } of followers)

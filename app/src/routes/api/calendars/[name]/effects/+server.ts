@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { CalendarBody, CalendarEffect } from '$lib/api/calendars';
 import { calendarFrom } from '$lib/server/calendars/calendarFrom';
 import { endpoint } from '$lib/server/http/endpoint';
-import { listTapes } from '$lib/server/store/tapes';
+import { findCalendar } from '$lib/server/store/calendars';
+import { followersOf } from '$lib/server/store/tapes';
 import { runTask } from '$lib/server/tasks/runTask';
 
 export const POST = endpoint(
@@ -17,9 +18,10 @@ export const POST = endpoint(
   async ({ event, body, client, signal }) => {
     const name = event.params.name!;
     const calendar = calendarFrom(name, body);
-    const tapes = (await event.locals.store.read(listTapes)).filter(
-      (tape) => tape.calendar?.toLowerCase() === name.toLowerCase(),
-    );
+    const tapes = await event.locals.store.read(async (rows) => {
+      const known = await findCalendar(rows, name);
+      return known ? followersOf(rows, known) : [];
+    });
     const effects: CalendarEffect[] = [];
     for (const tape of tapes) {
       const answer = await runTask('calendarEffect', { tape, calendar }, { client, signal });
