@@ -6,8 +6,9 @@ import { isSpreadsheet } from './zipStart.js';
 /** A file as its records are read from it: unpacked, and a spreadsheet as text of one of its sheets. */
 export interface FileText {
   chunks: AsyncIterable<Uint8Array>;
-  /** Where it is a spreadsheet: the sheet, and all that it has. */
-  sheet?: string;
+  /** What the file is, which is no choice: a spreadsheet, and the sheet. */
+  own: { format?: 'spreadsheet'; sheet?: string };
+  /** All sheets of a spreadsheet. */
   sheets: string[];
 }
 
@@ -31,12 +32,14 @@ export async function openFileText(
   await takeUntil(128);
   const start = parts.length === 1 ? parts[0] : new Uint8Array(Buffer.concat(parts));
   refuseOtherSpreadsheets(start);
-  if (!isZip(start) || !isSpreadsheet(start)) return { chunks: unpacked(after(parts, chunks), bounds), sheets: [] };
+  if (!isZip(start) || !isSpreadsheet(start))
+    return { chunks: unpacked(after(parts, chunks), bounds), own: {}, sheets: [] };
   await takeUntil(MOST_SPREADSHEET_BYTES + 1);
   if (bytes > MOST_SPREADSHEET_BYTES)
     throw new FileError('too-large', 'Spreadsheets are read up to 64 MB. Save the sheet as CSV and enter that.');
   const found = await readSheet(new Uint8Array(Buffer.concat(parts)), sheet, bounds);
-  return { chunks: after([found.text], chunks), sheet: found.sheet, sheets: found.sheets };
+  const own = { format: 'spreadsheet', sheet: found.sheet } as const;
+  return { chunks: after([found.text], chunks), own, sheets: found.sheets };
 }
 
 async function* after(parts: readonly Uint8Array[], rest: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {

@@ -5,8 +5,9 @@ import { refuseGrowth, type Unpacking } from './decoding.js';
 import { delimitedText } from './delimitedText.js';
 import { firstNameOf } from './zipStart.js';
 
-/** A spreadsheet is held whole while it is read. */
+/** A spreadsheet is held whole while it is read, and takes about seven times the memory of what it unpacks to. */
 export const MOST_SPREADSHEET_BYTES = 64 << 20;
+const MOST_UNPACKED_BYTES = 128 << 20;
 
 /** One sheet of a spreadsheet as delimited text, and the names of all of them. */
 export interface SheetText {
@@ -31,7 +32,13 @@ export function refuseOtherSpreadsheets(start: Uint8Array): void {
  * @throws {FileError} where the file is damaged, unpacks to too much, or has no such sheet
  */
 export async function readSheet(file: Uint8Array, wanted: string | undefined, bounds: Unpacking): Promise<SheetText> {
-  refuseGrowth(file.length, await unpackedBytes(file), bounds);
+  const bytes = await unpackedBytes(file);
+  refuseGrowth(file.length, bytes, bounds);
+  if (bytes > MOST_UNPACKED_BYTES)
+    throw new FileError(
+      'too-large',
+      'Spreadsheets are read where they unpack to at most 128 MB. Save the sheet as CSV and enter that.',
+    );
   const workbook = await readWorkbook(file.slice().buffer, { trim: true }).catch((cause: unknown) => {
     throw damaged(cause);
   });

@@ -61,9 +61,7 @@ export async function previewReading(
   limits: FileLimits,
 ): Promise<ReadingPreview> {
   const text = await textEnds({ head, tail }, choices.sheet, limits);
-  const { start: sample, isWhole } = text;
-  // what the file is, is no choice
-  const own: ReadingChoices = text.sheet === undefined ? {} : { format: 'spreadsheet', sheet: text.sheet };
+  const { start: sample, isWhole, own } = text;
   let proposal = await proposeReading(sample, { ...choices, ...own }, limits, isWhole);
   const shape = shapeOf(proposal.reading, proposal.names);
   const profile = Object.keys(choices).length === 0 ? await keptFor(shape) : undefined;
@@ -272,7 +270,7 @@ interface TextEnds {
   end: Uint8Array;
   /** Whether the start is all of it. */
   isWhole: boolean;
-  sheet?: string;
+  own: ReadingChoices;
   sheets: string[];
 }
 
@@ -314,7 +312,7 @@ async function textEnds(
   refuseOtherSpreadsheets(head);
   if (!isGzip(head) && !isZip(head)) {
     const isWhole = tail.length === 0;
-    return { start: head, end: isWhole ? head.slice(-END_BYTES) : tail, isWhole, sheets: [] };
+    return { start: head, end: isWhole ? head.slice(-END_BYTES) : tail, isWhole, own: {}, sheets: [] };
   }
   if (isSpreadsheet(head) && tail.length > 0)
     throw new FileError(
@@ -328,12 +326,12 @@ async function textEnds(
     yield head;
   };
   const text = await openFileText(there(), { growth, mostBytes: Infinity }, sheet);
-  const { sheets } = text;
+  const { own, sheets } = text;
   const gathered = (isWhole: boolean) => ({
     start: new Uint8Array(Buffer.concat(parts)),
     end,
     isWhole,
-    sheet: text.sheet,
+    own,
     sheets,
   });
   try {

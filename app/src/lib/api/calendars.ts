@@ -74,7 +74,11 @@ export const changeTo = ({ name, zone, session, weekdays, closed, closeIncluded 
 });
 
 const hoursAsText = (hours: Hours): string =>
-  JSON.stringify({ ...calendarOptions(hours), closed: hours.closed ?? [], closeIncluded: hours.closeIncluded ?? false });
+  JSON.stringify({
+    ...calendarOptions(hours),
+    closed: hours.closed ?? [],
+    closeIncluded: hours.closeIncluded ?? false,
+  });
 
 /** Whether two calendars have the same hours and days. */
 export const isSameCalendar = (a: Hours, b: Hours): boolean => hoursAsText(a) === hoursAsText(b);

@@ -1,6 +1,6 @@
 import { BarRuleError, parseBarRule } from '@jaunty-ledger/core';
 import { z } from 'zod';
-import { instantText, TapeName } from './tapes';
+import { BarRuleText, instantText, TapeName } from './tapes';
 
 /** How the values of an entry are drawn. */
 export const ENTRY_SHAPES = ['line', 'steps', 'dots', 'columns', 'area'] as const;
@@ -58,7 +58,7 @@ export type LedgerNote = z.infer<typeof LedgerNote>;
 /** What a ledger says: all that is saved of it. */
 export const LedgerBody = z.strictObject({
   tape: TapeName,
-  rule: z.string().max(200),
+  rule: BarRuleText,
   /** Whether flagged records are in the bars. */
   flagged: z.boolean().default(true),
   lanes: z.array(LedgerLane).min(1).max(20),

@@ -209,7 +209,10 @@ export const RangeQuery = z.strictObject({ from: instantText.optional(), to: ins
 const csv = z.enum(['plain', 'spreadsheet']).optional();
 
 /** The query of `GET /api/tapes/NAME/bars`. */
-export const BarQuery = RangeQuery.extend({ rule: z.string().max(200), flagged: flag.optional(), csv });
+/** A rule of bars as it is typed; further columns make it long. */
+export const BarRuleText = z.string().max(2000);
+
+export const BarQuery = RangeQuery.extend({ rule: BarRuleText, flagged: flag.optional(), csv });
 
 /** The query of `GET /api/tapes/NAME/records`. */
 export const RecordQuery = RangeQuery.extend({
@@ -220,14 +223,14 @@ export const RecordQuery = RangeQuery.extend({
   flagged: z.enum(['only', 'in-session', 'no']).optional(),
   /** Those that one bar of a rule is made of: its row, from 0, among all bars of the tape. */
   bar: z.coerce.number().int().min(0).optional(),
-  rule: z.string().max(200).optional(),
+  rule: BarRuleText.optional(),
   csv,
 }).refine(({ bar, rule }) => (bar === undefined) === (rule === undefined), '`bar` and `rule` go together');
 
 /** The body of `POST /api/columns`. */
 export const ColumnsBody = z.strictObject({
   tape: TapeName,
-  bars: z.string().max(200),
+  bars: BarRuleText,
   entries: z.array(z.string()).min(1).max(100),
   /** Whether flagged records are in the bars; they are if it is not said. */
   flagged: z.boolean().optional(),

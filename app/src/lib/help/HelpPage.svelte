@@ -63,7 +63,7 @@
 </script>
 
 <div class="page">
-  <header>
+  <header class="page-head">
     <p class="book"><strong>Jaunty Ledger</strong> <em>Help</em></p>
     <h1>
       What a formula can say, with
@@ -126,23 +126,6 @@
   .page {
     min-height: 100dvh;
     padding-bottom: 40px;
-  }
-  header {
-    padding: 14px 20px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .book {
-    margin: 0 0 4px;
-    font-size: 16px;
-  }
-  .book em {
-    color: var(--quiet);
-  }
-  h1 {
-    font-size: 22px;
-    font-weight: 400;
-    line-height: 1.5;
-    margin: 0;
   }
   h1 input {
     font-size: inherit;

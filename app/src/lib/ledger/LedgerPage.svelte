@@ -22,6 +22,7 @@
   import RescuedChanges from './RescuedChanges.svelte';
   import RowsPanel from '$lib/plots/RowsPanel.svelte';
   import SetList from './SetList.svelte';
+  import TitleLine, { type OpenSheet } from './TitleLine.svelte';
   import WorkingSlip from '$lib/plots/WorkingSlip.svelte';
   import SpanStrip from '$lib/plots/SpanStrip.svelte';
 
@@ -36,7 +37,7 @@
 
   let isRowsOpen = $state(false);
   let widthPx = $state(0);
-  let open = $state<'keys' | 'out' | 'ledgers' | 'sets' | 'day'>();
+  let open = $state<OpenSheet>();
   let dayField = $state<HTMLInputElement>();
   const close = () => (open = undefined);
 
@@ -118,19 +119,6 @@
       ? ticksInView(view.window, view.times, view.days, view.calendar, widthPx, view.precision)
       : [],
   );
-  const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
-  const savedText = $derived.by(() => {
-    switch (ledgerDocument.saver.saving.state) {
-      case 'draft':
-        return 'a first look: kept with the first change';
-      case 'saved':
-        return `saved ${clock.format(new Date(ledgerDocument.saver.saving.at))}`;
-      case 'waiting':
-        return 'saving…';
-      case 'failed':
-        return `not saved: ${ledgerDocument.saver.saving.message}`;
-    }
-  });
   const moment = $derived(
     view.pointer === undefined ? undefined : momentText(view.times[view.pointer], view.calendar, view.precision),
   );
@@ -169,37 +157,7 @@
 
 <div class="page">
   <header>
-    <div class="title">
-      <strong>Jaunty Ledger</strong>
-      <input
-        value={ledgerDocument.title}
-        aria-label="Title of the ledger"
-        onchange={(event) => ledgerDocument.setTitle(event.currentTarget.value)}
-      />
-      <span class="saving" role="status" class:failed={ledgerDocument.saver.saving.state === 'failed'}>{savedText}</span
-      >
-      <div class="acts" role="toolbar" aria-label="The ledger">
-        <button type="button" class="aside" disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}
-          >undo</button
-        >
-        <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}
-          >redo</button
-        >
-        {#each [['sets', 'sets'], ['out', 'export'], ['ledgers', 'ledgers']] as const as [name, says] (name)}
-          <button
-            type="button"
-            class="aside"
-            aria-expanded={open === name}
-            onclick={() => (open = open === name ? undefined : name)}>{says}</button
-          >
-        {/each}
-        <button type="button" class="aside" aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}
-          >rows</button
-        >
-        <button type="button" class="aside" onclick={() => view.openWorking(undefined)}>working</button>
-        <button type="button" class="aside" aria-label="Keys" onclick={() => (open = 'keys')}>keys</button>
-      </div>
-    </div>
+    <TitleLine {session} bind:open bind:isRowsOpen />
     <HeadingSentence {session} />
     {#if ledgerDocument.saver.rescued}<RescuedChanges saver={ledgerDocument.saver} />{/if}
     {#if ledgerDocument.body.trimmed}
@@ -302,17 +260,6 @@
     flex-direction: column;
     min-width: 0;
   }
-  .acts {
-    display: flex;
-    gap: 2px 12px;
-    align-items: baseline;
-    flex-wrap: wrap;
-  }
-  .acts button:disabled {
-    opacity: 0.45;
-    text-decoration: none;
-    cursor: default;
-  }
   .trimmed {
     margin: 2px 0 0;
     font-style: italic;
@@ -354,39 +301,6 @@
     position: relative;
     padding: 14px 20px 10px;
     border-bottom: 1px solid var(--rule);
-  }
-  .title {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 2px 12px;
-    align-items: baseline;
-    font-size: 16px;
-    margin-bottom: 4px;
-  }
-  .title input {
-    flex: 1;
-    min-width: 120px;
-    font: inherit;
-    font-style: italic;
-    color: var(--quiet);
-    background: none;
-    border: 0;
-    padding: 0;
-    text-overflow: ellipsis;
-  }
-  .title input:focus {
-    box-shadow: none;
-    outline: 0;
-    border-bottom: 1px solid var(--blue);
-  }
-  .saving {
-    font-size: 13px;
-    color: var(--quiet);
-    white-space: nowrap;
-  }
-  .saving.failed {
-    color: var(--wrong);
-    white-space: normal;
   }
   .spread {
     flex: 1;

@@ -41,7 +41,11 @@ export class LedgerSaver {
     this.id = isKept ? ledger.id : undefined;
     this.version = isKept ? ledger.version : 0;
     this.saving = isKept ? { state: 'saved', at: ledger.savedAt } : { state: 'draft' };
-    this.unsaved = new UnsavedChanges(storage, `jaunty-unsaved-${isKept ? ledger.id : `draft-${ledger.body.tape}`}`);
+    const ofDraft = new UnsavedChanges(storage, `jaunty-unsaved-draft-${ledger.body.tape}`);
+    this.unsaved = isKept ? new UnsavedChanges(storage, `jaunty-unsaved-${ledger.id}`) : ofDraft;
+    // a draft that was on its way when its page was left, and is this ledger now
+    const draft = isKept ? ofDraft.found() : undefined;
+    if (draft && isSame(draft, ledger)) ofDraft.forget();
   }
 
   /** What an earlier visit could not save, where nobody has changed the ledger since; whoever takes it has it saved. */
@@ -137,6 +141,5 @@ export class LedgerSaver {
 }
 
 /** Whether two ledgers say the same, wherever one looks. */
-const isSame = (a: NewLedger, b: NewLedger): boolean =>
-  JSON.stringify({ ...a, body: { ...a.body, view: null } }) ===
-  JSON.stringify({ ...b, body: { ...b.body, view: null } });
+const isSame = (a: NewLedger, b: NewLedger): boolean => whatItSays(a) === whatItSays(b);
+const whatItSays = ({ title, body }: NewLedger): string => JSON.stringify([title, { ...body, view: null }]);

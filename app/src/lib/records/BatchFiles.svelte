@@ -34,7 +34,7 @@
     {#if batch.looked < batch.files.length}<span role="status">{batch.looked} looked at…</span>{/if}
   </p>
   <div class="scroll">
-    <table aria-label="Files">
+    <table class="listing" aria-label="Files">
       <thead
         ><tr
           ><th scope="col">file</th><th scope="col" class="figure">kB</th><th scope="col">records</th><th scope="col"
@@ -79,31 +79,9 @@
     max-height: 260px;
     overflow: auto;
   }
-  table {
-    border-collapse: collapse;
-    font-size: 13px;
-  }
-  th,
-  td {
-    text-align: left;
-    font-weight: 400;
-    padding: 1px 16px 1px 0;
-    white-space: nowrap;
-    vertical-align: top;
-  }
   td:nth-child(5) {
     white-space: normal;
     min-width: 160px;
-  }
-  thead th {
-    font-style: italic;
-    color: var(--quiet);
-  }
-  tbody th {
-    font-weight: 600;
-  }
-  .figure {
-    text-align: right;
   }
   .wrong {
     color: var(--wrong);

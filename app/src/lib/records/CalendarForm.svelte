@@ -4,7 +4,7 @@
   import type { CalendarBody, CalendarEffect, ListedCalendar } from '$lib/api/calendars';
   import { Refusal, type Problem } from '$lib/api/problems';
   import Said from '$lib/components/Said.svelte';
-  import { listed } from './calendarText';
+  import { keptText, listed } from './calendarText';
 
   interface Props {
     /** The one that is changed; a new one where there is none. */
@@ -60,11 +60,7 @@
     if (follows && !effects)
       return void attempt(async () => void (effects = await calendarEffects(fetch, before!.name, body())));
     void attempt(async () => {
-      const { calendar: kept, changed, failed } = await keepCalendar(fetch, before?.name ?? name.trim(), body());
-      const after =
-        changed.length > 0 ? ` ${changed.length} ${changed.length === 1 ? 'tape follows' : 'tapes follow'}.` : '';
-      const left = failed.map(({ tape, reason }) => ` ${tape} does not: ${reason}`).join('');
-      onkept(`${kept.name} is kept.${after}${left}`);
+      onkept(keptText(await keepCalendar(fetch, before?.name ?? name.trim(), body())));
     });
   }
 
@@ -133,20 +129,20 @@
     </div>
   {/if}
   {#if effects}
-    <table aria-label="What would change">
+    <table class="listing" aria-label="What would change">
       <thead
         ><tr
-          ><th scope="col">tape</th><th scope="col">records</th><th scope="col">outside the session</th><th scope="col"
-            >on closed days</th
-          ></tr
+          ><th scope="col">tape</th><th scope="col" class="figure">records</th><th scope="col" class="figure"
+            >outside the session</th
+          ><th scope="col" class="figure">on closed days</th></tr
         ></thead
       >
       <tbody>
         {#each effects as { tape, rows, outside, closedDate } (tape)}
           <tr
-            ><th scope="row">{tape}</th><td>{rows.toLocaleString('en')}</td><td>{changeText(outside)}</td><td
-              >{changeText(closedDate)}</td
-            ></tr
+            ><th scope="row">{tape}</th><td class="figure">{rows.toLocaleString('en')}</td><td class="figure"
+              >{changeText(outside)}</td
+            ><td class="figure">{changeText(closedDate)}</td></tr
           >
         {/each}
       </tbody>
@@ -215,24 +211,6 @@
   }
   .problem p {
     margin: 0;
-  }
-  table {
-    border-collapse: collapse;
-    font-size: 14px;
-    width: max-content;
-  }
-  th,
-  td {
-    font-weight: 400;
-    text-align: right;
-    padding: 1px 24px 1px 0;
-  }
-  th:first-child {
-    text-align: left;
-  }
-  thead th {
-    font-style: italic;
-    color: var(--quiet);
   }
   @media (max-width: 700px) {
     .closed {

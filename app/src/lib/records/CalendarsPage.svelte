@@ -1,11 +1,11 @@
 <script lang="ts">
   import { invalidate } from '$app/navigation';
-  import { forgetCalendar } from '$lib/api/client';
+  import { forgetCalendar, keepCalendar } from '$lib/api/client';
   import type { ListedCalendar } from '$lib/api/calendars';
   import { Refusal } from '$lib/api/problems';
   import Said from '$lib/components/Said.svelte';
   import CalendarForm from './CalendarForm.svelte';
-  import { calendarText } from './calendarText';
+  import { bodyOf, calendarText, keptText } from './calendarText';
 
   let { calendars }: { calendars: ListedCalendar[] } = $props();
 
@@ -14,16 +14,25 @@
   let problem = $state('');
   let told = $state('');
 
-  async function forget(name: string): Promise<void> {
+  /** @param work  says what it did */
+  async function attempt(work: () => Promise<string>): Promise<void> {
     problem = '';
     try {
-      await forgetCalendar(fetch, name);
+      told = await work();
       await invalidate('app:calendars');
-      told = `${name} is forgotten. Tapes that went by it keep its hours as their own.`;
     } catch (error) {
       problem = error instanceof Refusal ? error.problem.detail : String(error);
     }
   }
+
+  const forget = (name: string) =>
+    attempt(async () => {
+      await forgetCalendar(fetch, name);
+      return `${name} is forgotten. Tapes that went by it keep its hours as their own.`;
+    });
+
+  const bringAlong = (calendar: ListedCalendar) =>
+    attempt(async () => keptText(await keepCalendar(fetch, calendar.name, bodyOf(calendar))));
 
   async function kept(says: string): Promise<void> {
     opened = undefined;
@@ -31,14 +40,14 @@
     await invalidate('app:calendars');
   }
 
-  const tapesText = ({ tapes }: ListedCalendar) =>
+  const tapesText = (tapes: readonly string[]) =>
     tapes.length === 0
       ? 'no tape goes by it'
       : `${tapes.slice(0, 6).join(', ')}${tapes.length > 6 ? ` and ${tapes.length - 6} more` : ''}`;
 </script>
 
 <div class="page">
-  <header>
+  <header class="page-head">
     <p class="book"><strong>Jaunty Ledger</strong> <em><a href="/records">Records</a>, calendars</em></p>
     <h1>
       {calendars.length === 0
@@ -57,7 +66,7 @@
         <div class="line">
           <h2>{calendar.name}</h2>
           <p>{calendarText(calendar)}</p>
-          <p class="quiet">{tapesText(calendar)}</p>
+          <p class="quiet">{tapesText(calendar.tapes)}</p>
           <p class="acts">
             <button
               type="button"
@@ -80,6 +89,15 @@
             >
           </p>
         </div>
+        {#if calendar.behind.length > 0}
+          <p class="behind" role="status">
+            {tapesText(calendar.behind)}
+            {calendar.behind.length === 1 ? 'has' : 'have'} other hours still.
+            <button type="button" class="word" onclick={() => bringAlong(calendar)}
+              >Apply the calendar to {calendar.behind.length === 1 ? 'it' : 'them'}</button
+            >
+          </p>
+        {/if}
         {#if opened === calendar.name}<CalendarForm
             {calendar}
             onkept={kept}
@@ -93,23 +111,6 @@
 <style>
   .page {
     padding-bottom: 24px;
-  }
-  header {
-    padding: 14px 20px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .book {
-    margin: 0 0 4px;
-    font-size: 16px;
-  }
-  .book em,
-  .book em a {
-    color: var(--quiet);
-  }
-  h1 {
-    font-size: 22px;
-    font-weight: 400;
-    line-height: 1.5;
   }
   .told {
     margin: 0;
@@ -145,6 +146,10 @@
   }
   .quiet {
     color: var(--quiet);
+  }
+  .behind {
+    margin: 0;
+    padding: 0 20px 10px;
   }
   .acts {
     display: flex;

@@ -57,9 +57,9 @@
     ['day-first', 'the day first'],
     ['month-first', 'the month first'],
   ]);
-  const LAYOUT = choice('layout', 'Where its periods stand', [
-    ['rows', 'a row each'],
-    ['across', 'across, a column each'],
+  const LAYOUT = choice('layout', 'What is a record', [
+    ['rows', 'each row'],
+    ['across', 'each column'],
   ]);
   const SHEET = $derived(
     choice(
@@ -91,13 +91,14 @@
 {/snippet}
 
 <p class="sentence">
-  It is read as {formatText}{#if preview.sheets.length > 0}of the sheet {@render control(SHEET)}:
-  {/if}{@render control(KIND)}{#if isText}, parted by {@render control(DELIMITER)}{/if}{#if isTable}; its periods have {@render control(
-      LAYOUT,
-    )}{/if}{#if isTable && reading.layout !== 'across'}; its first line {@render control(HEADER)}{/if}; decimals follow
-  a {@render control(DECIMAL)}{#if preview.precision !== 'period'}; dates have {@render control(
-      ORDER,
-    )}{/if}{#if isText}; in {@render control(ENCODING)}{/if}.
+  It is read as {formatText}{@render control(KIND)}{#if preview.sheets.length > 0}, sheet {@render control(
+      SHEET,
+    )}{/if}{#if isText}, parted by {@render control(DELIMITER)}{/if}{#if isTable}; {@render control(LAYOUT)} is a record{/if}{#if isTable && reading.layout !== 'across'};
+    its first line {@render control(HEADER)}{/if}; decimals follow a {@render control(
+    DECIMAL,
+  )}{#if preview.precision !== 'period'}; dates have {@render control(ORDER)}{/if}{#if isText}; in {@render control(
+      ENCODING,
+    )}{/if}.
   {#if preview.profile}<span class="note">As kept under “{preview.profile}”.</span>{/if}
 </p>
 {#if preview.open.includes('dateOrder')}

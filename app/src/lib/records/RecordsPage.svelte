@@ -96,7 +96,7 @@
 />
 
 <div class="page" class:over={isOver}>
-  <header>
+  <header class="page-head">
     <p class="book"><strong>Jaunty Ledger</strong> <em>Records</em></p>
     <h1>
       {lines.length === 0
@@ -170,22 +170,6 @@
   }
   .over {
     box-shadow: inset 0 0 0 3px var(--blue);
-  }
-  header {
-    padding: 14px 20px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .book {
-    margin: 0 0 4px;
-    font-size: 16px;
-  }
-  .book em {
-    color: var(--quiet);
-  }
-  h1 {
-    font-size: 22px;
-    font-weight: 400;
-    line-height: 1.5;
   }
   label.word {
     cursor: pointer;

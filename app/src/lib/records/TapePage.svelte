@@ -16,6 +16,9 @@
 
   let { tape, calendars }: { tape: Tape; calendars: readonly MarketCalendar[] } = $props();
 
+  /** Numbered periods have no hours. */
+  const isNumbered = $derived(tape.precision === 'period');
+
   let summary = $state.raw<TapeSummary>();
   let problem = $state('');
 
@@ -54,7 +57,7 @@
 </script>
 
 <div class="page">
-  <header>
+  <header class="page-head">
     <p class="book"><strong>Jaunty Ledger</strong> <em><a href="/records">Records</a></em></p>
     <h1>
       <input
@@ -97,7 +100,7 @@
     </section>
     <section aria-label="Where it comes from">
       <Provenance {tape} />
-      <h2>Calendar</h2>
+      <h2>{isNumbered ? 'Tape' : 'Calendar'}</h2>
       {#if summary?.session}
         <p class="guess">
           {guessText(summary.session, `All ${tape.rows.toLocaleString('en')} records`)}
@@ -105,19 +108,21 @@
         </p>
       {/if}
       <dl>
-        <dt>calendar</dt>
-        <dd>
-          <select
-            value={tape.calendar ?? ''}
-            aria-label="Calendar"
-            onchange={(event) => change({ calendar: event.currentTarget.value || null })}
-          >
-            <option value="">hours of its own</option>
-            {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
-          </select>
-          {#if tape.calendar}<span class="of">{calendarText(tape)}. <a href="/calendars">Change it</a></span>{/if}
-        </dd>
-        {#if !tape.calendar}
+        {#if !isNumbered}
+          <dt>calendar</dt>
+          <dd>
+            <select
+              value={tape.calendar ?? ''}
+              aria-label="Calendar"
+              onchange={(event) => change({ calendar: event.currentTarget.value || null })}
+            >
+              <option value="">hours of its own</option>
+              {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
+            </select>
+            {#if tape.calendar}<span class="of">{calendarText(tape)}. <a href="/calendars">Change it</a></span>{/if}
+          </dd>
+        {/if}
+        {#if !tape.calendar && !isNumbered}
           <dt>zone</dt>
           <dd>
             <input
@@ -192,22 +197,6 @@
 <style>
   .page {
     padding-bottom: 24px;
-  }
-  header {
-    padding: 14px 20px 12px;
-    border-bottom: 1px solid var(--rule);
-  }
-  .book {
-    margin: 0 0 4px;
-    font-size: 16px;
-  }
-  .book em a {
-    color: var(--quiet);
-  }
-  h1 {
-    font-size: 22px;
-    font-weight: 400;
-    line-height: 1.5;
   }
   h1 input {
     field-sizing: content;

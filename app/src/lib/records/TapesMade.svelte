@@ -19,7 +19,7 @@
 
 <div class="made">
   <p>It makes {tapes.length} tapes, one of each {session.isNamedByColumn ? 'column' : 'instrument'}:</p>
-  <table aria-label="Tapes of this file">
+  <table class="listing" aria-label="Tapes of this file">
     <thead>
       <tr>
         <th scope="col">tape</th><th scope="col" class="figure">rows looked at</th><th scope="col" colspan="2">from</th
@@ -55,27 +55,6 @@
   }
   p {
     margin: 0 0 2px;
-  }
-  table {
-    border-collapse: collapse;
-    font-size: 13px;
-  }
-  th,
-  td {
-    text-align: left;
-    font-weight: 400;
-    padding: 1px 16px 1px 0;
-    white-space: nowrap;
-  }
-  thead th {
-    font-style: italic;
-    color: var(--quiet);
-  }
-  tbody th {
-    font-weight: 600;
-  }
-  .figure {
-    text-align: right;
   }
   path {
     fill: none;

@@ -1,4 +1,4 @@
-import type { MarketCalendar } from '$lib/api/calendars';
+import type { CalendarBody, CalendarChanged, MarketCalendar } from '$lib/api/calendars';
 
 /** A calendar in a sentence: `08:30 to 16:30 Faroe time, Mon to Fri, closed on 12 days and early on 1`. */
 export function calendarText({ zone, session, weekdays, closed, closeIncluded }: Omit<MarketCalendar, 'name'>): string {
@@ -24,6 +24,23 @@ function weekdaysText(weekdays: readonly string[] | null): string {
   const places = weekdays.map((day) => WEEK.indexOf(day)).sort((a, b) => a - b);
   const isRow = places.length > 2 && places.every((place, at) => at === 0 || place === places[at - 1] + 1);
   return isRow ? `${WEEK[places[0]]} to ${WEEK[places.at(-1)!]}` : weekdays.join(', ');
+}
+
+/** The body that keeps a calendar as it is. */
+export const bodyOf = ({ zone, session, weekdays, closed, closeIncluded }: MarketCalendar): CalendarBody => ({
+  zone,
+  session,
+  weekdays,
+  closed,
+  closeIncluded,
+});
+
+/** What became of a change, in sentences. */
+export function keptText({ calendar, changed, failed }: CalendarChanged): string {
+  const after =
+    changed.length > 0 ? ` ${changed.length} ${changed.length === 1 ? 'tape follows' : 'tapes follow'}.` : '';
+  const left = failed.map(({ tape, reason }) => ` ${tape} does not: ${reason}`).join('');
+  return `${calendar.name} is kept.${after}${left}`;
 }
 
 /** Words of a list that is written with commas; null where there are none. */

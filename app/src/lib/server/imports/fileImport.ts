@@ -78,9 +78,7 @@ export class FileImport {
   async read(file: AsyncIterable<Uint8Array>, taken: Taken): Promise<void> {
     const text = await openFileText(file, this.unpacking, this.choices.sheet);
     const plain = text.chunks[Symbol.asyncIterator]();
-    // what the file is, is no choice
-    const own: ReadingChoices = text.sheet === undefined ? {} : { format: 'spreadsheet', sheet: text.sheet };
-    const choices = { ...this.choices, ...own };
+    const choices = { ...this.choices, ...text.own };
     let sample = await sampleOf(plain, SAMPLE_BYTES);
     if (sample.length === 0)
       throw refuse(

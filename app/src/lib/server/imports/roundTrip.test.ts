@@ -171,6 +171,15 @@ describe('a further file of a tape', () => {
     );
   });
 
+  it('that is read by other hours is refused', async () => {
+    const name = `T${tapes++}`;
+    const file = text('time,price\n1770021000,1\n1770021001,2\n');
+    await imported(file, 'new', name, { session: '08:30-16:30' });
+    await expect(imported(file, 'append', name, { session: '09:00-17:00' })).rejects.toThrow(
+      /has another zone or other hours \(UTC 08:30-16:30\) than the file is read by \(UTC 09:00-17:00\)/,
+    );
+  });
+
   it('of several instruments joins those that are there, makes the others, and all or nothing of it', async () => {
     const file = (rows: string[]) =>
       text(`time,instrument,price\n${rows.map((row, at) => `177002100${at},${row}`).join('\n')}\n`);

@@ -17,6 +17,7 @@ import {
   renameInLedgers,
   updateLedger,
 } from './ledgers';
+import { keepCalendar, listCalendars } from './calendars';
 import { migrations } from './migrations/migrations';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
 import { SqliteClient } from './sqlite/sqliteClient';
@@ -114,6 +115,21 @@ describe('tapes', () => {
     const before = await find('KELP');
     await store.write((rows) => tapes.updateTape(rows, before, { zone: 'UTC', session: null, closed: null }));
     expect(await find('KELP')).toMatchObject({ zone: 'UTC', session: null, closed: null, version: 2 });
+  });
+
+  it('have other hours than the calendar that they go by until its change has come to them', async () => {
+    const { zone, session, weekdays, closed, closeIncluded } = tape('');
+    const calendar = { name: 'Quay', zone, session, weekdays, closed, closeIncluded };
+    await store.write((rows) => keepCalendar(rows, 'Quay', calendar));
+    for (const name of ['KELP', 'SALT'])
+      await store.write((rows) => tapes.insertTape(rows, { ...tape(name), calendar: 'Quay' }));
+    await insert('REED');
+    const listed = async () => (await store.read(listCalendars))[0];
+    expect(await listed()).toMatchObject({ tapes: ['KELP', 'SALT'], behind: [] });
+    await store.write((rows) => keepCalendar(rows, 'Quay', { ...calendar, closed: null }));
+    const kelp = await find('KELP');
+    await store.write((rows) => tapes.updateTape(rows, kelp, { calendar: 'Quay', closed: null }));
+    expect(await listed()).toMatchObject({ tapes: ['KELP', 'SALT'], behind: ['SALT'] });
   });
 
   it('that were deleted leave their name free, and come back until they are cleared away', async () => {

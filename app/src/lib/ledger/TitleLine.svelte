@@ -1,0 +1,105 @@
+<script module lang="ts">
+  /** What is open below the heading, or over the page. */
+  export type OpenSheet = 'keys' | 'out' | 'ledgers' | 'sets' | 'day' | undefined;
+</script>
+
+<script lang="ts">
+  import type { LedgerSession } from './ledgerSession.svelte';
+
+  interface Props {
+    session: LedgerSession;
+    open: OpenSheet;
+    isRowsOpen: boolean;
+  }
+  let { session, open = $bindable(), isRowsOpen = $bindable() }: Props = $props();
+  // svelte-ignore state_referenced_locally
+  const { document: ledgerDocument, view } = session;
+
+  const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+  const savedText = $derived.by(() => {
+    switch (ledgerDocument.saver.saving.state) {
+      case 'draft':
+        return 'a first look: kept with the first change';
+      case 'saved':
+        return `saved ${clock.format(new Date(ledgerDocument.saver.saving.at))}`;
+      case 'waiting':
+        return 'saving…';
+      case 'failed':
+        return `not saved: ${ledgerDocument.saver.saving.message}`;
+    }
+  });
+</script>
+
+<div class="title">
+  <strong>Jaunty Ledger</strong>
+  <input
+    value={ledgerDocument.title}
+    aria-label="Title of the ledger"
+    onchange={(event) => ledgerDocument.setTitle(event.currentTarget.value)}
+  />
+  <span class="saving" role="status" class:failed={ledgerDocument.saver.saving.state === 'failed'}>{savedText}</span>
+  <div class="acts" role="toolbar" aria-label="The ledger">
+    <button type="button" class="aside" disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}>undo</button>
+    <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}>redo</button>
+    {#each [['sets', 'sets'], ['out', 'export'], ['ledgers', 'ledgers']] as const as [name, says] (name)}
+      <button
+        type="button"
+        class="aside"
+        aria-expanded={open === name}
+        onclick={() => (open = open === name ? undefined : name)}>{says}</button
+      >
+    {/each}
+    <button type="button" class="aside" aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}
+      >rows</button
+    >
+    <button type="button" class="aside" onclick={() => view.openWorking(undefined)}>working</button>
+    <button type="button" class="aside" aria-label="Keys" onclick={() => (open = 'keys')}>keys</button>
+  </div>
+</div>
+
+<style>
+  .title {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 12px;
+    align-items: baseline;
+    font-size: 16px;
+    margin-bottom: 4px;
+  }
+  .title input {
+    flex: 1;
+    min-width: 120px;
+    font: inherit;
+    font-style: italic;
+    color: var(--quiet);
+    background: none;
+    border: 0;
+    padding: 0;
+    text-overflow: ellipsis;
+  }
+  .title input:focus {
+    box-shadow: none;
+    outline: 0;
+    border-bottom: 1px solid var(--blue);
+  }
+  .saving {
+    font-size: 13px;
+    color: var(--quiet);
+    white-space: nowrap;
+  }
+  .saving.failed {
+    color: var(--wrong);
+    white-space: normal;
+  }
+  .acts {
+    display: flex;
+    gap: 2px 12px;
+    align-items: baseline;
+    flex-wrap: wrap;
+  }
+  .acts button:disabled {
+    opacity: 0.45;
+    text-decoration: none;
+    cursor: default;
+  }
+</style>
