@@ -213,7 +213,7 @@ it('the rule of the bars and the calendar tell how a volatility is carried over 
 /** Formulas of every shape, as texts. */
 const formula = fc.letrec<{ value: string; operand: string }>((tie) => ({
   operand: fc.oneof(
-    fc.constantFrom('close', 'b.upper', '20', '0.5', 'SALT.close'),
+    fc.constantFrom('close', 'b.upper', '20', '0.5', 'SALT.close', '(venue == "North quay")', `('a "b"' != venue)`),
     fc.constantFrom(...[...catalogue.values()].map(({ example }) => example)),
     tie('value').map((inner) => `(${inner})`),
     tie('value').map((inner) => `mean(${inner}, this session, from: 3)`),

@@ -8,13 +8,14 @@ import { BAR_COLUMNS, type Bars } from './bars.js';
  * @param rule      the bar rule as written
  * @param tape      its name, which its formulas may call
  * @param others    frames of other tapes by name
+ * @param words     of the text columns
  */
 export function frameOf(
   bars: Bars,
   calendar: Calendar,
-  { rule, others, tape }: { rule?: string; others?: Record<string, Frame>; tape?: string } = {},
+  { rule, others, tape, words }: Pick<Frame, 'rule' | 'others' | 'tape' | 'words'> = {},
 ): Frame {
   const columns = Object.fromEntries([...BAR_COLUMNS].map((name) => [name, bars[name as 'close']]));
   const { time, end, texts, numbers } = bars;
-  return { time, end, columns: { ...columns, ...numbers }, texts, calendar, rule, others, tape };
+  return { time, end, columns: { ...columns, ...numbers }, texts, words, calendar, rule, others, tape };
 }

@@ -54,6 +54,25 @@ const choice: FunctionEntry = {
     c.map((condition, row) => (condition !== condition ? NaN : condition !== 0 ? a[row] : b[row])),
 };
 
+const where: FunctionEntry = {
+  name: 'where',
+  sentence: 'The value where a condition holds, missing elsewhere; so a mean or a count is of those rows alone.',
+  formula: 'x where c is not 0',
+  unit: ([, x]) => x,
+  rowwise: true,
+  parameters: [
+    { kind: 'column', name: 'c', says: 'the condition' },
+    { kind: 'column', name: 'x', says: 'the value' },
+  ],
+  options: {},
+  phrase: ([c, x]) => `${x} where ${c}`,
+  example: 'where(close > open, volume)',
+  definition: 'The notation',
+  source: 'logic',
+  cost: 'O(1) a row',
+  compute: ([c, x]) => c.map((condition, row) => (condition !== condition || condition === 0 ? NaN : x[row])),
+};
+
 const orelse: FunctionEntry = {
   name: 'orelse',
   sentence: 'The value, or another one where it is missing.',
@@ -72,6 +91,7 @@ const orelse: FunctionEntry = {
 
 export const rowwiseFunctions: readonly FunctionEntry[] = [
   choice,
+  where,
   orelse,
   rowwise('abs', 'The size of the value, without its sign.', '|x|', Math.abs, unitOfX),
   rowwise('sign', 'Whether the value lies above 0 (1), below it (-1) or at it (0).', 'x / |x|', Math.sign),

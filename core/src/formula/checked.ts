@@ -11,6 +11,8 @@ export type Group =
 export type Checked = { unit: Unit; looksAhead: boolean; phrase: string } & (
   | { kind: 'number'; value: number }
   | { kind: 'column'; name: string }
+  /** Whether a text column says a word, or anything else. */
+  | { kind: 'word'; column: string; word: string; isOther: boolean }
   /** A column of another tape. */
   | { kind: 'other'; tape: string; column: string }
   | { kind: 'entry'; name: string; part?: string }
@@ -37,8 +39,10 @@ export interface CheckedCall {
 export interface Scope {
   /** Columns of the frame. */
   columns: ReadonlySet<string>;
-  /** Text columns, which only tell groups. */
+  /** Text columns, which tell groups and are compared with words. */
   texts?: ReadonlySet<string>;
+  /** The words of text columns, where they are known. */
+  words?: ReadonlyMap<string, readonly string[]>;
   /** The name of the tape itself. */
   self?: string;
   /** Columns of other tapes by their names. */

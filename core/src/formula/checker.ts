@@ -38,7 +38,10 @@ export function check(node: Node, scope: Scope, text: string): Checked {
       const phrase = `${node.operator === 'not' ? 'not ' : '-'}${operand.phrase}`;
       return { kind: 'unary', operator: node.operator, operand, unit, looksAhead: operand.looksAhead, phrase };
     }
+    case 'text':
+      return fail(`a word in quotes is compared with a text column, as in \`${wordExample(scope)}\``, node);
     case 'binary': {
+      if (node.left.kind === 'text' || node.right.kind === 'text') return checkWord(node, scope);
       const left = check(node.left, scope, text);
       const right = check(node.right, scope, text);
       return {
@@ -82,7 +85,10 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
   if (scope.windowNames?.has(name) || scope.columns.has(name))
     return { kind: 'column', name, unit: COLUMN_UNITS.get(name) ?? 'number', looksAhead: false, phrase: name };
   if (scope.texts?.has(name))
-    return fail(`\`${name}\` is a text column; it tells groups, as in \`mean(close, 20 bars, each: ${name})\``, node);
+    return fail(
+      `\`${name}\` is a text column; it tells groups, as in \`mean(close, 20 bars, each: ${name})\`, or is compared, as in \`${wordExample(scope, name)}\``,
+      node,
+    );
   const entry = scope.entry(name, node);
   if (entry) return { kind: 'entry', name, unit: entry.unit, looksAhead: entry.looksAhead, phrase: name };
   const known = catalogue.get(name);
@@ -96,6 +102,32 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
     `no column or entry is called \`${name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${columns.join(', ')}`}`,
     node,
   );
+}
+
+/** A comparison with a word, of the column and with a word that there are. */
+function wordExample({ texts, words }: Scope, column = [...(texts ?? [])][0] ?? 'venue'): string {
+  return `${column} == "${words?.get(column)?.find((word) => word !== '') ?? 'quay'}"`;
+}
+
+/** `venue == "quay"`. */
+function checkWord(node: Extract<Node, { kind: 'binary' }>, scope: Scope): Checked {
+  const { left, right, operator } = node;
+  const [column, word] = left.kind === 'text' ? [right, left] : [left, right];
+  if (word.kind !== 'text' || column.kind !== 'name' || column.part !== undefined || !scope.texts?.has(column.name))
+    return fail(`a word in quotes is compared with a text column, as in \`${wordExample(scope)}\``, node);
+  if (operator !== '==' && operator !== '!=') return fail('words are compared with `==` and `!=`', node);
+  const words = scope.words?.get(column.name);
+  if (words && !words.includes(word.text)) {
+    const meant = words.find((one) => one.toLowerCase() === word.text.toLowerCase()) ?? nearestWord(word.text, words);
+    const known = words.slice(0, 8).join(', ');
+    return fail(
+      `\`${column.name}\` never says \`${word.text}\`; ${meant ? `did you mean \`${meant}\`?` : `it says ${known}`}`,
+      word,
+    );
+  }
+  const isOther = operator === '!=';
+  const phrase = `${column.name} ${isOther ? 'is not' : 'is'} ${word.text}`;
+  return { kind: 'word', column: column.name, word: word.text, isOther, unit: 'truth', looksAhead: false, phrase };
 }
 
 /** `b.upper`, a value of an entry with several, or `SALT.close`, a column of another tape. */
@@ -112,13 +144,10 @@ function checkDotted(name: string, part: string, scope: Scope, at: Span): Checke
   }
   const entry = scope.columns.has(name) ? undefined : scope.entry(name, at);
   if (!entry) {
-    const tapes = [...(scope.others?.keys() ?? [])];
+    const tapes = [...(scope.self === undefined ? [] : [scope.self]), ...(scope.others?.keys() ?? [])];
     const meant = nearestWord(name, [...tapes, ...scope.entryNames]);
-    const known = tapes.length > 0 ? `; the other tapes are ${tapes.slice(0, 8).join(', ')}` : '';
-    return fail(
-      `no entry and no other tape is called \`${name}\`${meant ? `; did you mean \`${meant}\`?` : known}`,
-      at,
-    );
+    const known = tapes.length > 0 ? `; the tapes are ${tapes.slice(0, 8).join(', ')}` : '';
+    return fail(`no entry and no tape is called \`${name}\`${meant ? `; did you mean \`${meant}\`?` : known}`, at);
   }
   const { unit, looksAhead, parts = [] } = entry;
   const found = parts.find((one) => one.name === part);

@@ -27,17 +27,20 @@ const WINDOWS = ['20 bars', '30 minutes', '1 day', '12 months', 'this session', 
  * @param position  characters from its beginning
  * @param names     columns and entries that there are, with a few words on each; a whole entry, `name = formula`, is
  *   offered where an entry begins
- * @param texts     text columns, which `each` may group by
+ * @param texts     text columns, which `each` may group by, with their words
  */
 export function completionsAt(
   text: string,
   position: number,
   names: ReadonlyMap<string, string>,
-  texts: readonly string[] = [],
+  texts: ReadonlyMap<string, readonly string[]> = new Map(),
 ): Completions {
   const before = text.slice(0, position);
   const word = /[A-Za-z_][\w.]*$/.exec(before)?.[0] ?? '';
   const after = /^[\w.]*/.exec(text.slice(position))?.[0] ?? '';
+  const quoted = /([A-Za-z_]\w*)\s*[=!]=\s*"([^"]*)$/.exec(before);
+  if (quoted)
+    return wordsAt(position, quoted[2], texts.get(quoted[1]) ?? [], /^[^"]*"?/.exec(text.slice(position))![0]);
   let start = position - word.length;
   const call = openCall(before.slice(0, start));
   const items: Completion[] = [];
@@ -59,7 +62,8 @@ export function completionsAt(
   };
   if (call) {
     const { entry, argument, option } = call;
-    if (option) for (const choice of wordsOf(entry, option, texts)) offer(choice, `${option} of ${entry.name}`);
+    if (option)
+      for (const choice of wordsOf(entry, option, [...texts.keys()])) offer(choice, `${option} of ${entry.name}`);
     else {
       const parameter = entry.parameters[argument];
       if (!parameter || argument > 0) {
@@ -72,6 +76,7 @@ export function completionsAt(
   }
   if (!call?.option) {
     for (const [name, says] of names) if (start === 0 || !isEntry(name)) offer(name, says);
+    for (const [name, [first = '']] of texts) offer(`${name} == ""`, `words, such as ${first}`, name.length + 5);
     for (const entry of catalogue.values()) {
       const takes = entry.parameters.length > 0;
       offer(takes ? `${entry.name}()` : entry.name, entry.sentence, entry.name.length + (takes ? 1 : 0));
@@ -86,6 +91,15 @@ export function completionsAt(
   // where nothing was begun, what is near is offered and not the whole catalogue
   const near = word || call ? items : items.filter(({ text: full }) => isEntry(full));
   return { start, end: position + after.length, items: near.slice(0, MOST_ITEMS) };
+}
+
+/** Words of a text column, where one is begun in quotes. */
+function wordsAt(position: number, begun: string, words: readonly string[], after: string): Completions {
+  const items = words
+    .filter((word) => word.toLowerCase().startsWith(begun.toLowerCase()) && !word.includes('"'))
+    .slice(0, MOST_ITEMS)
+    .map((word) => ({ text: `${word}"`, cursor: word.length + 1, says: 'a word of the column' }));
+  return { start: position - begun.length, end: position + after.length, items };
 }
 
 const saysOf = (window: string): string => {

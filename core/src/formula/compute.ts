@@ -56,6 +56,8 @@ export class Computer {
         return tree.value;
       case 'column':
         return this.frame.columns[tree.name];
+      case 'word':
+        return this.saysWord(tree);
       case 'other': {
         const other = this.frame.others![tree.tape];
         return joinedOnTime(this.frame.time, other.time, other.columns[tree.column]);
@@ -77,6 +79,12 @@ export class Computer {
       case 'window':
         return this.overWindow(tree);
     }
+  }
+
+  /** Missing where the column says nothing. */
+  private saysWord({ column, word, isOther }: Extract<Checked, { kind: 'word' }>): Float64Array {
+    const wanted = this.frame.words?.get(column)?.indexOf(word) ?? -1;
+    return this.frame.texts![column].map((code) => (code >= 0 ? Number((code === wanted) !== isOther) : NaN));
   }
 
   private call({ entry, columns, settings, each }: CheckedCall): Float64Array[] {
@@ -186,7 +194,7 @@ function largerFrame(frame: Frame, rule: BarRule, calendar: Calendar): Frame {
   try {
     const columns = { ...frame.columns, ...(frame.end && { end: frame.end }) };
     const bars = largerBars(frame.time, columns, rule, calendar, frame.texts);
-    const larger = frameOf(bars, calendar, { rule: text });
+    const larger = frameOf(bars, calendar, { rule: text, words: frame.words });
     byRule.set(text, larger);
     return larger;
   } catch (error) {

@@ -231,7 +231,44 @@ describe('a power', () => {
 it('a tape may be named by its own formulas', () => {
   const frame = { time: Float64Array.of(0), columns: { close: Float64Array.of(3) }, tape: 'KELP' };
   expect(evaluate(['x = KELP.close * 2'], frame)[0].values[0]).toBe(6);
-  expect(() => evaluate(['x = SALT.close'], frame)).toThrow('no entry and no other tape is called `SALT`');
+  expect(() => evaluate(['x = SALT.close'], frame)).toThrow(
+    'no entry and no tape is called `SALT`; the tapes are KELP',
+  );
+});
+
+describe('a text column', () => {
+  const berths = {
+    ...frame,
+    texts: { berth: Float64Array.of(0, 1, NaN, 1) },
+    words: new Map([['berth', ['east quay', 'Mole']]]),
+  };
+  const columnOf = (formula: string) => Array.from(evaluate([formula], berths)[0].values);
+  it.each([
+    ['berth == "Mole"', [0, 1, NaN, 1]],
+    ["'Mole' != berth", [1, 0, NaN, 0]],
+    ['where(berth == "Mole", close)', [NaN, 12, NaN, 14]],
+    ['mean(where(berth == "Mole", close), 4 bars, from: 1)', [NaN, 12, 12, 13]],
+  ])('is compared: %s', (formula, want) => expect(columnOf(formula)).toEqual(want));
+
+  it.each([
+    ['berth == "mole"', 9, /never says `mole`; did you mean `Mole`\?/],
+    ['berth == "x"', 9, /it says east quay, Mole/],
+    ['berth < "Mole"', 0, /with `==` and `!=`/],
+    ['where(berth = "Mole", close)', 12, /to compare, write `==`/],
+    ['"Mole"', 0, /as in `berth == "east quay"`/],
+    ['berth + 1', 0, /tells groups.*or is compared, as in `berth == "east quay"`/],
+  ])('%s is refused', (formula, position, message) =>
+    expect(() => evaluate([formula], berths)).toThrow(
+      expect.objectContaining({ position, message: expect.stringMatching(message) }),
+    ),
+  );
+
+  it('has its words completed', () => {
+    const offered = (text: string) =>
+      completionsAt(text, text.length, new Map(), berths.words).items.map((item) => item.text);
+    expect(offered('where(berth == "m')).toEqual(['Mole"']);
+    expect(offered('where(ber')).toContain('berth == ""');
+  });
 });
 
 it('what is meant by a common word is completed', () => {

@@ -9,6 +9,8 @@ export interface Frame {
   columns: Record<string, Float64Array>;
   /** What `each` may group by beside the columns. */
   texts?: TextColumns;
+  /** The words of the text columns, by their index. */
+  words?: ReadonlyMap<string, readonly string[]>;
   /** When each bar ends; for formulas on larger bars. */
   end?: Float64Array;
   /** The name of the tape, by which its formulas may call its columns. */
@@ -22,9 +24,10 @@ export interface Frame {
 }
 
 /** The names that formulas on a frame may use. */
-export const namesOf = ({ columns, texts = {}, others = {}, calendar, tape }: Frame): KnownNames => ({
+export const namesOf = ({ columns, texts = {}, words, others = {}, calendar, tape }: Frame): KnownNames => ({
   columns: Object.keys(columns),
   texts: Object.keys(texts),
+  words,
   undated: calendar?.undated,
   self: tape,
   others: new Map(Object.entries(others).map(([name, other]) => [name, new Set(Object.keys(other.columns))])),

@@ -7,6 +7,7 @@ const keyword = (name: string, word: string) => createToken({ name, pattern: new
 /** The words of the notation. Longer marks stand before the shorter ones that begin them. */
 export const T = {
   Space: createToken({ name: 'Space', pattern: /\s+/, group: Lexer.SKIPPED }),
+  Text: createToken({ name: 'Text', pattern: /"[^"\n]*"|'[^'\n]*'/ }),
   Number: createToken({ name: 'Number', pattern: /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/ }),
   And: keyword('And', 'and'),
   Or: keyword('Or', 'or'),

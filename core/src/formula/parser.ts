@@ -161,6 +161,12 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly value = this.RULE('value', (): Node =>
     this.OR([
       { ALT: () => this.SUBRULE(this.quantity) },
+      {
+        ALT: () => {
+          const token = this.CONSUME(T.Text);
+          return { kind: 'text', text: token.image?.slice(1, -1), ...spanOf(token) };
+        },
+      },
       { ALT: () => this.SUBRULE(this.thisWindow) },
       { ALT: () => ({ kind: 'all', ...spanOf(this.CONSUME(T.All)) }) },
       { ALT: () => this.SUBRULE(this.list) },
@@ -318,6 +324,12 @@ function explained(error: IRecognitionException, text: string): FormulaError {
   const position = atEnd ? text.trimEnd().length : token.startOffset;
   const found = atEnd ? 'the formula ends here' : `\`${token.image}\` stands here`;
   const length = atEnd ? 1 : token.image.length;
+  if (token.tokenType === T.Equals)
+    return new FormulaError(
+      'a name is given once, at the beginning: `name = formula`; to compare, write `==`',
+      position,
+      length,
+    );
   if (name === 'MismatchedTokenException') {
     // the toolkit keeps the expected token only in its message
     const expected = /type --> (\w+) <--/.exec(error.message)?.[1] ?? '';
@@ -327,11 +339,9 @@ function explained(error: IRecognitionException, text: string): FormulaError {
   }
   if (name === 'NotAllInputParsedException') {
     const said =
-      token.tokenType === T.Equals
-        ? 'a name is given once, at the beginning: `name = formula`; to compare, write `==`'
-        : token.tokenType === T.Close
-          ? 'this `)` closes nothing'
-          : `\`${token.image}\` does not go on from what stands before it; an operator or a comma may be missing`;
+      token.tokenType === T.Close
+        ? 'this `)` closes nothing'
+        : `\`${token.image}\` does not go on from what stands before it; an operator or a comma may be missing`;
     return new FormulaError(said, position, length);
   }
   if (error.context.ruleStack.at(-1) === 'barRule')

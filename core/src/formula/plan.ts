@@ -40,6 +40,8 @@ export interface KnownNames {
   columns: Iterable<string>;
   /** Text columns, by which `each` may group. */
   texts?: Iterable<string>;
+  /** The words of text columns. */
+  words?: ReadonlyMap<string, readonly string[]>;
   others?: ReadonlyMap<string, ReadonlySet<string>>;
   /** The name of the tape itself. */
   self?: string;
@@ -165,6 +167,7 @@ class Planner {
       {
         columns: this.columns,
         texts: this.texts,
+        words: this.names.words,
         others: this.names.others,
         self: this.names.self,
         entryNames: (this.entryNames ??= [...this.byName.keys()]),

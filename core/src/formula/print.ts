@@ -39,6 +39,8 @@ function plain(node: Node): [string, number] {
   switch (node.kind) {
     case 'number':
       return [String(node.value), VALUE];
+    case 'text':
+      return [node.text.includes('"') ? `'${node.text}'` : `"${node.text}"`, VALUE];
     case 'quantity':
       return [`${node.amount} ${node.unit}`, VALUE];
     case 'this':

@@ -14,6 +14,7 @@ export function reachOf(tree: Checked, reachOfEntry: (name: string) => Reach | u
   switch (tree.kind) {
     case 'number':
     case 'column':
+    case 'word':
     case 'other':
       return NOTHING;
     case 'entry':

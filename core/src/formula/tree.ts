@@ -11,6 +11,8 @@ export type BinaryOperator = '+' | '-' | '*' | '/' | '^' | '<' | '<=' | '>' | '>
 export type Node = Span &
   (
     | { kind: 'number'; value: number }
+    /** A word of a text column, in quotes. */
+    | { kind: 'text'; text: string }
     | { kind: 'quantity'; amount: number; unit: string; unitAt: Span }
     | { kind: 'this'; period: string; periodAt: Span }
     | { kind: 'all' }

@@ -121,8 +121,9 @@ export class ComputeService {
         .map(({ name, numbers }) => [name, new Set([...BAR_COLUMNS, ...numbers.map((column) => column.name)])]),
     );
     const bars = barsOf(found.table);
-    this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule, tape }), { names, load }) };
-    return { ...bars, rule, words: wordsOf(found.table), ...flagsOn(bars.time, marked?.table) };
+    const words = wordsOf(found.table);
+    this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule, tape, words }), { names, load }) };
+    return { ...bars, rule, words, ...flagsOn(bars.time, marked?.table) };
   }
 }
 

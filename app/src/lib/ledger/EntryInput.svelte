@@ -16,7 +16,7 @@
     /** Columns and entries that formulas may use. */
     names: ReadonlyMap<string, string>;
     /** Text columns of the bars. */
-    texts: readonly string[];
+    texts: ReadonlyMap<string, readonly string[]>;
     label?: string;
     /** A text to begin with: then one field is written anew, and left when that is done. */
     initial?: string;

@@ -82,6 +82,8 @@ export class LedgerDocument {
 
   setTape(name: string, rule: string): void {
     this.edit(() => {
+      // the title follows where it names the tape
+      this.title = this.title.replace(new RegExp(`(?<!\\w)${this.body.tape}(?!\\w)`, 'g'), name);
       this.body.tape = name;
       this.body.rule = rule;
       this.body.view = null;

@@ -56,9 +56,9 @@ export class LedgerSession {
     ]);
   }
 
-  /** Text columns of the bars, which formulas may group by. */
-  get texts(): string[] {
-    return Object.keys(this.view.bars?.texts ?? {});
+  /** Text columns of the bars with their words, which formulas may group by and compare. */
+  get texts(): ReadonlyMap<string, readonly string[]> {
+    return this.view.bars?.words ?? new Map();
   }
 
   /** Rows before the first one on which every entry has a value; 0 unless they are left out of view. */

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { instantOf, makeCalendar, toldText } from '@jaunty-ledger/core';
+  import { instantOf, makeCalendar, periodInstant, rfc3339, toldText } from '@jaunty-ledger/core';
   import { checksIn, wordsOf } from '@jaunty-ledger/files/checks/checks';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { evenPlaces } from './evenPlaces';
@@ -84,7 +84,7 @@
     problem = '';
     try {
       const { offset } = await fetchRecords(fetch, tape.name, {
-        from: wanted.length <= 10 ? `${wanted}T00:00:00Z` : wanted,
+        from: instantText(wanted.trim()),
         limit: '1',
       });
       show(offset);
@@ -108,6 +108,24 @@
     } catch (error) {
       problem = error instanceof Refusal ? error.problem.detail : String(error);
     }
+  }
+
+  const heading = $derived(tape.precision === 'moment' ? 'time' : tape.precision === 'period' ? 'period' : 'date');
+  const example = $derived(
+    {
+      moment: '2026-03-02T10:00Z',
+      day: '2026-03-02',
+      month: '2026-03',
+      quarter: '2026-04',
+      year: '2026',
+      period: '12',
+    }[tape.precision],
+  );
+
+  /** A place that is typed as an instant: a period's number, or as much of a date as is told. */
+  function instantText(text: string): string {
+    if (tape.precision === 'period' && Number.isInteger(Number(text))) return rfc3339(periodInstant(Number(text)));
+    return text.length <= 10 ? `${text}${'-01-01'.slice(text.length - 4)}T00:00:00Z` : text;
   }
 
   const PRICES = new Set(['price', 'open', 'high', 'low', 'close', 'bid', 'ask']);
@@ -150,7 +168,7 @@
     <button type="button" class="aside" onclick={() => show(0)}>first</button>
     <button type="button" class="aside" onclick={() => show(tape.rows)}>last</button>
     <form onsubmit={goTo}>
-      <input bind:value={wanted} placeholder="go to 2026-03-02T10:00Z" aria-label="Go to a time" />
+      <input bind:value={wanted} placeholder="go to {example}" aria-label="Go to a {heading}" />
       <button type="submit" class="aside">go</button>
     </form>
     {#if tape.flagged > 0}<button type="button" class="aside" onclick={goToFlagged}>next flagged</button>{/if}
@@ -171,7 +189,9 @@
       <table style:top="{0}px">
         <thead>
           <tr>
-            {#each names as name (name)}<th scope="col" class:left={name === 'time'}>{name}</th>{/each}
+            {#each names as name (name)}<th scope="col" class:left={name === 'time'}
+                >{name === 'time' ? heading : name}</th
+              >{/each}
             <th scope="col" class="left">flags</th>
           </tr>
         </thead>

@@ -16,7 +16,7 @@ describe('the span of a tape', () => {
 it.each([
   ['ticks', null, 'trades'],
   ['quotes', null, 'quotes'],
-  ['series', null, 'a series'],
+  ['series', null, 'dated values'],
   ['bars', '1 minute', 'records of 1 minute'],
   ['bars', null, 'records of some length'],
 ] as const)('a tape of %s (%s) holds %s', (kind, interval, text) => expect(kindText({ kind, interval })).toBe(text));

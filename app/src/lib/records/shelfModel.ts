@@ -26,7 +26,7 @@ export function spanText({ from, to, precision }: Pick<Tape, 'from' | 'to' | 'pr
 export const kindText = ({ kind, interval }: Pick<Tape, 'kind' | 'interval'>): string =>
   kind === 'bars'
     ? `records of ${interval ?? 'some length'}`
-    : { ticks: 'trades', quotes: 'quotes', series: 'a series' }[kind];
+    : { ticks: 'trades', quotes: 'quotes', series: 'dated values' }[kind];
 
 /** The state of a tape's checks, in a few words. */
 export function stateText({ leftOut, flagged, sorted }: Pick<ShelfLine, 'leftOut' | 'flagged' | 'sorted'>): string {

@@ -46,7 +46,8 @@ export const columns: TaskKind<ColumnsInput> = {
     const calendar = makeCalendar(calendarOptions(tape));
     const [first, end] = barsWithin(bars, range);
     const others = await otherFrames(input, tools);
-    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name });
+    const words = new Map(tape.texts.map((text) => [text.name, text.words]));
+    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words });
     // what would be too large to give is not worked out first
     const plans = planEntries(entries, namesOf(frame));
     refuseCells(
