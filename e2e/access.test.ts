@@ -3,7 +3,7 @@ import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it, vi } from 'vitest';
 import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 import { serve, type Served } from './servedApp.js';
 
@@ -72,17 +72,21 @@ describe('a server with a token', () => {
   it('writes down who entered, changed, deleted and handed out what', async () => {
     await at('/api/tapes/SMALL', TOKEN, { method: 'PATCH', body: '{"name":"TINY"}' });
     await at('/api/tapes/TINY', TOKEN, { method: 'DELETE' });
-    const acts = server
-      .printed()
-      .split('\n')
-      .filter((line) => line.includes('"act"'))
-      .map((line) => JSON.parse(line) as Record<string, unknown>);
-    expect(acts).toEqual(
-      expect.arrayContaining([
-        expect.objectContaining({ who: 'keeper', act: 'entered', tapes: ['SMALL'], file: 'trades.csv' }),
-        expect.objectContaining({ who: 'keeper', act: 'changed', tape: 'SMALL', renamed: 'TINY' }),
-        expect.objectContaining({ who: 'keeper', act: 'deleted', tape: 'TINY' }),
-      ]),
+    const acts = () =>
+      server
+        .printed()
+        .split('\n')
+        .filter((line) => line.includes('"act"') && line.endsWith('}'))
+        .map((line) => JSON.parse(line) as Record<string, unknown>);
+    // what is printed arrives a little later
+    await vi.waitFor(() =>
+      expect(acts()).toEqual(
+        expect.arrayContaining([
+          expect.objectContaining({ who: 'keeper', act: 'entered', tapes: ['SMALL'], file: 'trades.csv' }),
+          expect.objectContaining({ who: 'keeper', act: 'changed', tape: 'SMALL', renamed: 'TINY' }),
+          expect.objectContaining({ who: 'keeper', act: 'deleted', tape: 'TINY' }),
+        ]),
+      ),
     );
     expect(server.printed()).not.toContain(TOKEN);
   });

@@ -18,6 +18,12 @@ beforeAll(async () => {
   expect(answer.status, await answer.text()).toBe(201);
 });
 
+/** One tape that was entered, or several. */
+interface Entered {
+  name?: string;
+  tapes?: { name: string }[];
+}
+
 /** Words that mean something somewhere, and some that do not anywhere. */
 const word = fc.oneof(
   {
@@ -170,16 +176,23 @@ describe('whatever is asked', () => {
     'decimal',
   );
 
-  it('to be entered: it is, or nothing of it is there', () =>
-    fc.assert(
+  it('to be entered: it is, or nothing of it is there', async () => {
+    const shelf = async () =>
+      ((await (await fetch(`${origin}/api/tapes`)).json()) as { name: string }[]).map(({ name }) => name);
+    const before = await shelf();
+    await fc.assert(
       fc.asyncProperty(file, fc.dictionary(choice, word, { maxKeys: 2 }), async (bytes, query) => {
         const asked = `/api/tapes?${new URLSearchParams({ ...query, name: 'TRIED' })}`;
         const answer = await fetch(origin + asked, { method: 'POST', body: bytes as Uint8Array<ArrayBuffer> });
-        const isEntered = answer.status === 201;
+        // one tape, or several of its columns or words
+        const entered = answer.status === 201 ? ((await answer.clone().json()) as Entered) : {};
         await expectSaid(answer, `${asked} ${JSON.stringify(new TextDecoder().decode(bytes))}`);
-        expect((await fetch(`${origin}/api/tapes/TRIED`)).status, asked).toBe(isEntered ? 200 : 404);
-        if (isEntered) await fetch(`${origin}/api/tapes/TRIED`, { method: 'DELETE' });
+        const names = (entered.tapes ?? [entered]).flatMap(({ name }) => name ?? []);
+        expect((await shelf()).filter((name) => !before.includes(name)).sort(), asked).toEqual(names.sort());
+        for (const name of names)
+          expect((await fetch(`${origin}/api/tapes/${name}`, { method: 'DELETE' })).status).toBe(204);
       }),
       { numRuns: 150 },
-    ));
+    );
+  });
 });

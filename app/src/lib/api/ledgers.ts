@@ -6,11 +6,14 @@ import { BarRuleText, instantText, TapeName } from './tapes';
 export const ENTRY_SHAPES = ['line', 'steps', 'dots', 'columns', 'area'] as const;
 /** How the bars themselves are drawn. */
 export const BAR_SHAPES = ['candles', 'line', 'steps', 'dots'] as const;
-export const LANE_SCALES = ['fit', 'zero', 'fixed', 'log', 'percent'] as const;
+/** `above`: that of the lane above, which both then share. */
+export const LANE_SCALES = ['fit', 'zero', 'fixed', 'log', 'percent', 'above'] as const;
 
 /** One line of the margin: a formula, and how it is drawn. */
 export const LedgerEntry = z.strictObject({
   id: z.string().min(1).max(40),
+  /** A few words beside its name. */
+  label: z.string().max(40).default(''),
   /** `name = formula`, as it is written. */
   text: z.string().max(2000),
   /** One of the eight inks, from 0. */
@@ -64,11 +67,15 @@ export const LedgerBody = z.strictObject({
   lanes: z.array(LedgerLane).min(1).max(20),
   /** First and last instant in view, RFC 3339; the whole span without. */
   view: z.strictObject({ from: z.string(), to: z.string() }).nullable(),
+  /** The bars that entries are worked out from, as if the tape had no others; open where an end is null. */
+  alone: z.strictObject({ from: z.string().nullable(), to: z.string().nullable() }).nullable().default(null),
   notes: z.array(LedgerNote).max(500).default([]),
   /** Whether bars stand side by side, or in true time with the nights and weekends between them. */
   axis: z.enum(['bars', 'time']).default('bars'),
   /** Whether rows before the first complete one are left out of view. */
   trimmed: z.boolean().default(false),
+  /** Columns of the table of rows, in their order; all that say something without. */
+  columns: z.array(z.string().max(2100)).max(500).nullable().default(null),
 });
 export type LedgerBody = z.infer<typeof LedgerBody>;
 
@@ -84,6 +91,7 @@ export type Ledger = z.infer<typeof Ledger>;
 /** What comes in: its bars are ones that there are, its times are times. */
 const NewBody = LedgerBody.extend({
   view: z.strictObject({ from: instantText, to: instantText }).nullable(),
+  alone: z.strictObject({ from: instantText.nullable(), to: instantText.nullable() }).nullable().default(null),
   notes: z
     .array(LedgerNote.extend({ at: instantText }))
     .max(500)
@@ -131,9 +139,11 @@ export function firstLedger(tape: string, rule: string): NewLedger {
       flagged: true,
       lanes: [newLane('price', 'price', 3), newLane('volume', 'volume', 1)],
       view: null,
+      alone: null,
       notes: [],
       axis: 'bars',
       trimmed: false,
+      columns: null,
     },
   };
 }

@@ -208,10 +208,10 @@ export const RangeQuery = z.strictObject({ from: instantText.optional(), to: ins
 /** `spreadsheet`: words that a spreadsheet would take for a formula get an apostrophe before them. */
 const csv = z.enum(['plain', 'spreadsheet']).optional();
 
-/** The query of `GET /api/tapes/NAME/bars`. */
 /** A rule of bars as it is typed; further columns make it long. */
 export const BarRuleText = z.string().max(2000);
 
+/** The query of `GET /api/tapes/NAME/bars`. */
 export const BarQuery = RangeQuery.extend({ rule: BarRuleText, flagged: flag.optional(), csv });
 
 /** The query of `GET /api/tapes/NAME/records`. */
@@ -236,8 +236,12 @@ export const ColumnsBody = z.strictObject({
   flagged: z.boolean().optional(),
   from: instantText.optional(),
   to: instantText.optional(),
+  /** The bars that entries are worked out from, as if the tape had no others. */
+  alone: RangeQuery.optional(),
   /** Only rows on which every entry has a value. */
   complete: z.boolean().optional(),
+  /** The columns to give, in their order, behind the time; all of them without. */
+  columns: z.array(z.string()).max(500).optional(),
   csv,
 });
 export type ColumnsBody = z.infer<typeof ColumnsBody>;

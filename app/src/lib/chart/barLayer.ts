@@ -17,17 +17,15 @@ export function drawCandles(surface: Surface, candles: CandleColumns, inks: Inks
   else drawSingly(surface, candles, inks, roomPx);
 }
 
-/** Where bars have no room of their own: the range of all bars in each pixel column. */
-function drawRanges(surface: Surface, { open, high, low, close }: CandleColumns, inks: Inks): void {
+/** Where bars have no room of their own: the range of all in each pixel column, pale, so that lines over it can be read. */
+function drawRanges(surface: Surface, { high, low, close }: CandleColumns, inks: Inks): void {
   const { y } = surface;
-  for (const falls of [false, true])
-    drawUprights(surface, close.length, { colour: falls ? inks.falling : inks.rising }, (_x, from, to) => {
-      if (close[to - 1] < open[from] !== falls) return undefined;
-      const extent = extentOf({ low, high }, from, to);
-      if (!extent) return undefined;
-      const top = y(extent[1]);
-      return [top, Math.max(y(extent[0]), top + 1)];
-    });
+  drawUprights(surface, close.length, { colour: inks.narrow }, (_x, from, to) => {
+    const extent = extentOf({ low, high }, from, to);
+    if (!extent) return undefined;
+    const top = y(extent[1]);
+    return [top, Math.max(y(extent[0]), top + 1)];
+  });
 }
 
 function drawSingly(surface: Surface, { open, high, low, close }: CandleColumns, inks: Inks, roomPx: number): void {

@@ -4,6 +4,9 @@ export interface Inks {
   quiet: string;
   rule: string;
   faintRule: string;
+  /** Of a price that is drawn as a line, and of bars that have no room of their own. */
+  price: string;
+  narrow: string;
   rising: string;
   falling: string;
   paper: string;
@@ -48,6 +51,8 @@ export function readInks(element: Element): Inks {
     quiet: read('--quiet'),
     rule: read('--rule'),
     faintRule: read('--rule-faint'),
+    price: read('--price'),
+    narrow: read('--narrow'),
     rising: read('--rising'),
     falling: read('--falling'),
     paper: read('--paper'),

@@ -1,4 +1,4 @@
-import type { CalendarOptions, Working } from '@jaunty-ledger/core';
+import type { Working } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
 import type {
   DrawnBars,
@@ -9,7 +9,7 @@ import type {
   Preview,
   JobId,
   RowRange,
-  ShelfTape,
+  BarsAsked,
   ToWorker,
 } from './protocol';
 
@@ -75,17 +75,11 @@ export class ComputeClient {
    * @returns undefined where other bars have been asked for since: those are shown instead
    * @throws {Refusal} with the reason where the bars cannot be had
    */
-  async open(
-    tape: string,
-    rule: string,
-    flagged: { shown: boolean; count: number },
-    calendar: CalendarOptions,
-    tapes: ShelfTape[],
-  ): Promise<DrawnBars | undefined> {
+  async open(asked: BarsAsked): Promise<DrawnBars | undefined> {
     const job = (this.latestOpen = ++this.lastJob);
     this.giveUpBefore(job); // what is evaluated now is of other bars
     try {
-      const answer = await this.ask({ kind: 'open', job, tape, rule, flagged, calendar, tapes });
+      const answer = await this.ask({ kind: 'open', job, ...asked });
       if (answer.kind !== 'opened' || job !== this.latestOpen) return undefined;
       this.bars = job;
       this.getHelp();

@@ -1,4 +1,12 @@
-import { BAR_COLUMNS, firstRowFrom, frameOf, makeCalendar, parseBarRule, type OtherThread } from '@jaunty-ledger/core';
+import {
+  BAR_COLUMNS,
+  barsBetween,
+  firstRowFrom,
+  frameOf,
+  makeCalendar,
+  parseBarRule,
+  type OtherThread,
+} from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import { makeProblem, Refusal } from '$lib/api/problems';
 import { barsOf, wordsOf } from '$lib/arrow/barTable';
@@ -87,6 +95,7 @@ export class ComputeService {
     return this.opened.evaluation;
   }
 
+  /** Loads bars, which entries are evaluated on from then on. */
   private async open({
     job,
     tape,
@@ -94,6 +103,7 @@ export class ComputeService {
     flagged,
     calendar,
     tapes,
+    alone,
   }: Extract<ToWorker, { kind: 'open' }>): Promise<DrawnBars> {
     const path = `/api/tapes/${encodeURIComponent(tape)}`;
     // what lies outside the session has no place where bars leave it out, and would hide the others where it is very much
@@ -120,10 +130,11 @@ export class ComputeService {
         .filter(({ name }) => name !== tape)
         .map(({ name, numbers }) => [name, new Set([...BAR_COLUMNS, ...numbers.map((column) => column.name)])]),
     );
-    const bars = barsOf(found.table);
+    const all = barsOf(found.table);
+    const { bars, before } = alone ? barsBetween(all, alone.from, alone.to) : { bars: all, before: 0 };
     const words = wordsOf(found.table);
     this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule, tape, words }), { names, load }) };
-    return { ...bars, rule, words, ...flagsOn(bars.time, marked?.table) };
+    return { ...bars, rule, words, before, ...flagsOn(bars.time, marked?.table) };
   }
 }
 

@@ -1,5 +1,5 @@
 import type { RuleSource } from '$lib/api/fittingRule';
-import type { Bars, CalendarOptions, PartRole, Unit, Working } from '@jaunty-ledger/core';
+import type { Bars, CalendarOptions, Stretch, PartRole, Unit, Working } from '@jaunty-ledger/core';
 import type { Problem } from '$lib/api/problems';
 
 /** The number of a question; its answer has the same. */
@@ -11,6 +11,8 @@ export interface DrawnBars extends Bars {
   rule: string;
   /** Words of the text columns, by column. */
   words: ReadonlyMap<string, readonly string[]>;
+  /** Bars of the tape that lie before the first of these. */
+  before: number;
   /** Records with a flag: the bar that each lies in, rising, and its price. */
   flaggedRow: Float64Array;
   flaggedPrice: Float64Array;
@@ -55,6 +57,9 @@ export type Wrong = Extract<EntryResult, { state: 'wrong' }>;
 /** A tape on the shelf, and what its bars have beside the columns of all bars. */
 export type ShelfTape = RuleSource & { name: string };
 
+/** Which bars are to be opened. */
+export type BarsAsked = Omit<Extract<ToWorker, { kind: 'open' }>, 'kind' | 'job'>;
+
 /** All that crosses. Buffers are transferred, not copied: the sender loses them. */
 export type ToWorker =
   | {
@@ -63,6 +68,8 @@ export type ToWorker =
       tape: string;
       rule: string;
       flagged: { shown: boolean; count: number };
+      /** The bars that entries are worked out from; all of them without. */
+      alone?: Stretch;
       calendar: CalendarOptions;
       /** The tapes on the shelf, whose columns formulas may use. */
       tapes: ShelfTape[];

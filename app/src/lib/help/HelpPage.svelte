@@ -20,7 +20,13 @@
   /** The examples are worked out on the thread that works out entries. */
   async function workOut(examples: EntryResults, on: Tape): Promise<void> {
     try {
-      bars = await examples.load(on.name, BAR_RULE, { shown: true, count: 0 }, calendarOptions(on), []);
+      bars = await examples.load({
+        tape: on.name,
+        rule: BAR_RULE,
+        flagged: { shown: true, count: 0 },
+        calendar: calendarOptions(on),
+        tapes: [],
+      });
       await examples.evaluate([...catalogue.values()].map((entry) => ({ id: entry.name, text: entry.example })));
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;

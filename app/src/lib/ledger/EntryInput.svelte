@@ -80,7 +80,10 @@
     event.stopPropagation(); // letters are written here, not keys of the page
     if (event.key === 'Escape') {
       if (items.length > 0) items = [];
-      else onleave?.();
+      else {
+        text = initial; // what was typed is given up
+        onleave?.();
+      }
       return;
     }
     if (event.key === 'Enter') {

@@ -42,6 +42,8 @@
   // a line that is drawn later stands at the pointer with the value of an earlier row
   const at = $derived(row - entry.shift);
   const figures = $derived(model.columns.map(({ values }) => figureText(values[at] ?? NaN, model.unit, decimals)));
+  /** What each figure is of, where there are several. */
+  const labels = $derived(model.columns.map(({ member, part }) => [member, part].filter(Boolean).join(' ')));
   const exact = $derived(model.columns.map(({ name, values }) => `${name} ${values[at] ?? 'none'}`).join(', '));
 
   function left(): void {
@@ -101,9 +103,15 @@
     title={[model.phrase, definitionOf(parts.formula)].filter(Boolean).join('\n')}
     draggable="true"
     role="presentation"
-    ondragstart={(event) => event.dataTransfer?.setData('text/entry', entry.id)}>{parts.name}</span
+    ondragstart={(event) => event.dataTransfer?.setData('text/entry', entry.id)}
+    >{parts.name}{#if entry.label}<span class="label"> {entry.label}</span>{/if}</span
   >
-  <span class="figures" title={exact}>{figures.join(' ')}</span>
+  {#if figures.length > 1}
+    <span class="several" title={exact}
+      >{#each figures as figure, index (index)}<span><span class="of">{labels[index]}</span> {figure}</span
+        >{/each}</span
+    >
+  {:else}<span class="figures" title={exact}>{figures[0] ?? ''}</span>{/if}
   {#if isEditing}
     <div class="field">
       <EntryInput
@@ -191,10 +199,24 @@
   .hidden .mark svg {
     opacity: 0.3;
   }
+  .label {
+    font-weight: 400;
+    font-style: italic;
+  }
   .figures {
     text-align: right;
-    white-space: pre-wrap;
-    overflow-wrap: anywhere;
+    white-space: nowrap;
+  }
+  .several {
+    grid-column: 2 / -1;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 12px;
+    font-size: 13.5px;
+  }
+  .several .of {
+    color: var(--quiet);
+    font-style: italic;
   }
   .formula {
     grid-column: 2 / -1;
@@ -204,7 +226,13 @@
     color: var(--quiet);
     overflow-wrap: anywhere;
   }
-  /* over the formula's last line, so that nothing moves when they appear */
+  /* room for the tools behind the formula's last word */
+  .formula::after {
+    content: '';
+    display: inline-block;
+    width: 58px;
+  }
+  /* over that room, so that nothing moves when they appear */
   .tools {
     position: absolute;
     right: 0;

@@ -71,6 +71,16 @@
     {/each}
   </div>
   <label
+    >label <input
+      class="text"
+      maxlength="40"
+      value={entry.label}
+      aria-label="Words beside {name}"
+      onkeydown={(event) => event.stopPropagation()}
+      onchange={(event) => set({ label: event.currentTarget.value.trim() })}
+    /></label
+  >
+  <label
     >as <select
       value={entry.drawn}
       onchange={(event) => set({ drawn: event.currentTarget.value as typeof entry.drawn })}
@@ -138,6 +148,9 @@
   }
   input[type='number'] {
     width: 4em;
+  }
+  input.text {
+    width: 9em;
   }
   .acts {
     display: flex;

@@ -2,11 +2,15 @@
   import { isTimed, parseBarRule, type BarRule } from '@jaunty-ledger/core';
   import { recordsOutside } from '$lib/api/tapes';
   import { kindText } from '$lib/records/shelfModel';
+  import Said from '$lib/components/Said.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
   import RuleControl from './RuleControl.svelte';
   import { withParts } from './rulePhrase';
+  import StretchControl from './StretchControl.svelte';
 
   let { session }: { session: LedgerSession } = $props();
+
+  let problem = $state('');
 
   const { document } = $derived(session);
   const tape = $derived(session.view.tape);
@@ -126,8 +130,12 @@
       <option value="out">left out</option>
     </select>{/if}{#if hidden > 0 && !rule.allHours}; {hidden.toLocaleString('en')}
     {hidden === 1 ? 'record' : 'records'} outside the session {hidden === 1 ? 'is' : 'are'} in no bar:
-    <button type="button" class="word" onclick={() => change({ allHours: true })}>show them</button>{/if}.
+    <button type="button" class="word" onclick={() => change({ allHours: true })}>show them</button>{/if}<StretchControl
+    {session}
+    bind:problem
+  />.
 </h1>
+{#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 
 <style>
   h1 {
@@ -136,7 +144,7 @@
     line-height: 1.5;
     margin: 0;
   }
-  select {
+  h1 :global(select) {
     appearance: none;
     cursor: pointer;
     field-sizing: content;
@@ -144,11 +152,15 @@
     background-image: none;
     padding-right: 0;
   }
-  select option {
+  h1 :global(select option) {
     font-size: 15px;
     font-weight: 400;
     color: var(--ink);
     background: var(--paper);
+  }
+  .problem {
+    margin: 2px 0 0;
+    color: var(--wrong);
   }
   @media (max-width: 700px) {
     h1 {

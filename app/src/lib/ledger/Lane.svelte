@@ -5,7 +5,7 @@
   import { rowsInView } from '$lib/chart/viewWindow';
   import { entryModels } from '$lib/plots/laneModel';
   import LanePlot from '$lib/plots/LanePlot.svelte';
-  import { laneScale } from '$lib/plots/laneScale';
+  import { laneScale, lanesOfOneScale } from '$lib/plots/laneScale';
   import LaneMargin from './LaneMargin.svelte';
   import LaneResizer from './LaneResizer.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
@@ -30,7 +30,10 @@
   const { document, view, results } = $derived(session);
   const entries = $derived(entryModels(lane, results.shown));
   const inView = $derived(rowsInView(view.window, view.viewRows));
-  const scale = $derived(laneScale(lane, view.bars!, entries, ...inView));
+  const shared = $derived(
+    lanesOfOneScale(document.body.lanes, lane).map((one) => ({ lane: one, entries: entryModels(one, results.shown) })),
+  );
+  const scale = $derived(laneScale(lane, view.bars!, entries, ...inView, shared));
   const name = $derived(
     { price: 'Price lane', volume: 'Volume lane', none: `Lane ${document.body.lanes.indexOf(lane) + 1}` }[lane.base],
   );

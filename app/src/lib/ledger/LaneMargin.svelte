@@ -54,10 +54,11 @@
   }}
 >
   {#if isOpen}<LaneTools {document} {lane} {scale} />{/if}
+  {#if scale.why}<p class="why" role="status">{scale.why}</p>{/if}
   {#if lane.base === 'price'}
     <div class="base">
       <svg class="mark" viewBox="0 0 20 14" aria-hidden="true"
-        >{#if view.isSingle}<path class="line" d="M1 11 7 4l5 5 7-6" />{:else}<path
+        >{#if view.isSingle || lane.bars !== 'candles'}<path class="line" d="M1 11 7 4l5 5 7-6" />{:else}<path
             class="open"
             d="M2.5 2.5h5v9h-5zM5 0v2.5M5 11.5V14"
           /><path class="filled" d="M12 3h6v8h-6zM15 0v14" />{/if}</svg
@@ -157,7 +158,7 @@
   }
   .mark .line {
     fill: none;
-    stroke: var(--ink);
+    stroke: var(--price);
     stroke-width: 1.2;
   }
   .mark .filled {
@@ -167,6 +168,12 @@
   }
   .mark .columns {
     fill: var(--volume);
+  }
+  .why {
+    margin: 0;
+    font-size: 12.5px;
+    font-style: italic;
+    color: var(--wrong);
   }
   .name {
     font-weight: 600;

@@ -11,7 +11,9 @@
     fixed: 'fixed',
     log: 'logarithmic',
     percent: 'percent from the first bar',
+    above: 'that of the lane above',
   };
+  const hasAbove = $derived(document.body.lanes[0]?.id !== lane.id);
   const set = (style: Parameters<LedgerDocument['styleLane']>[1]) => document.styleLane(lane.id, style);
 
   function setScale(kind: LedgerLane['scale']): void {
@@ -40,7 +42,9 @@
   {/if}
   <label
     >scale <select value={lane.scale} onchange={(event) => setScale(event.currentTarget.value as LedgerLane['scale'])}>
-      {#each LANE_SCALES as kind (kind)}<option value={kind}>{SCALE_TEXT[kind]}</option>{/each}
+      {#each LANE_SCALES.filter((kind) => kind !== 'above' || hasAbove) as kind (kind)}<option value={kind}
+          >{SCALE_TEXT[kind]}</option
+        >{/each}
     </select></label
   >
   {#if lane.scale === 'fixed'}

@@ -173,6 +173,7 @@
           results,
           lanes: ledgerDocument.body.lanes,
           notes: ledgerDocument.body.notes,
+          columns: ledgerDocument.body.columns,
         }}
         onclose={close}
       />{/if}
@@ -223,8 +224,13 @@
     <div class="state">
       <h2>No bars.</h2>
       <p>
-        No record of {ledgerDocument.body.tape} lies inside the session. Choose <em>all hours</em> in the heading to see those
-        outside it.
+        {#if ledgerDocument.body.alone}
+          No bar of {ledgerDocument.body.tape} starts in the stretch that is worked with.
+          <button type="button" class="word" onclick={() => ledgerDocument.setAlone(null)}>Work with all bars</button>
+        {:else}
+          No record of {ledgerDocument.body.tape} lies inside the session. Choose <em>all hours</em> in the heading to see
+          those outside it.
+        {/if}
       </p>
     </div>
   {:else}
@@ -246,6 +252,8 @@
         {view}
         {results}
         lanes={ledgerDocument.body.lanes}
+        chosen={ledgerDocument.body.columns}
+        choose={(columns) => ledgerDocument.setColumns(columns)}
         onclose={() => (isRowsOpen = false)}
       />{/if}
     <SpanStrip {view} setAxis={(axis) => session.setAxis(axis)} />

@@ -128,7 +128,7 @@ describe('where a new entry goes', () => {
     ['price', 'trades', 'volume'],
   ] as const)('written in the %s lane, in %s', (lane, unit, goes) => expect(laneFor(body, lane, unit)).toBe(goes));
 
-  it('gets an ink that is free', () => expect(freeInk(body)).toBe(0));
+  it('gets an ink that is free', () => expect(freeInk(body)).toBe(1));
   it('has its name before the equals sign, but not before a comparison', () => {
     expect(splitEntry('fast = ema(close, 5 bars)')).toEqual({
       name: 'fast',

@@ -1,4 +1,4 @@
-import { instantOf, type Unit } from '@jaunty-ledger/core';
+import { instantOf, type Stretch, type Unit } from '@jaunty-ledger/core';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import {
   newEntry,
@@ -23,6 +23,10 @@ export interface DocumentListener {
   bars: () => void;
   entries: () => void;
 }
+
+/** What of a ledger says which bars it is of. */
+const barsAskedBy = ({ tape, rule, flagged, alone }: LedgerBody): string =>
+  JSON.stringify([tape, rule, flagged, alone]);
 
 /** What a ledger says: its title and its body. Every change goes through here, is saved, and can be undone. */
 export class LedgerDocument {
@@ -91,6 +95,23 @@ export class LedgerDocument {
     this.told.bars();
   }
 
+  /** The bars that entries are worked out from; all of them without. */
+  get alone(): Stretch | undefined {
+    const { alone } = this.body;
+    return (
+      (alone && {
+        from: alone.from === null ? -Infinity : instantOf(alone.from),
+        to: alone.to === null ? Infinity : instantOf(alone.to),
+      }) ??
+      undefined
+    );
+  }
+
+  setAlone(alone: LedgerBody['alone']): void {
+    this.edit(() => (this.body.alone = alone));
+    this.told.bars();
+  }
+
   /** Whether flagged records are in the bars. */
   setFlagged(shown: boolean): void {
     this.edit(() => (this.body.flagged = shown));
@@ -103,6 +124,11 @@ export class LedgerDocument {
 
   setAxis(axis: LedgerBody['axis']): void {
     this.edit(() => (this.body.axis = axis));
+  }
+
+  /** Which columns the rows have, in their order; all without. */
+  setColumns(columns: string[] | null): void {
+    this.edit(() => (this.body.columns = columns));
   }
 
   setTrimmed(trimmed: boolean): void {
@@ -245,8 +271,8 @@ export class LedgerDocument {
   private restore(state: string | undefined): void {
     if (state === undefined) return;
     const { title, body } = JSON.parse(state) as { title: string; body: LedgerBody };
-    const { tape, rule, flagged, view } = this.body;
-    const isOfOtherBars = tape !== body.tape || rule !== body.rule || flagged !== body.flagged;
+    const { view } = this.body;
+    const isOfOtherBars = barsAskedBy(body) !== barsAskedBy(this.body);
     this.title = title;
     this.body = { ...body, view: isOfOtherBars ? null : view };
     this.noteSteps();

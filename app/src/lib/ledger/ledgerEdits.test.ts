@@ -13,6 +13,8 @@ function ledger(...lanes: string[]): LedgerBody {
     rule: '1 hour',
     flagged: true,
     view: null,
+    alone: null,
+    columns: null,
     notes: [],
     axis: 'bars',
     trimmed: false,

@@ -78,6 +78,7 @@ export class LedgerSession {
   /** Loads the bars that the document asks for, then evaluates its entries. */
   async open(): Promise<void> {
     const { tape: name, rule, flagged, view } = this.document.body;
+    const { alone } = this.document;
     const tape = this.tapes.find((candidate) => candidate.name === name);
     if (!tape) return this.fail(`There is no tape ${name} on the shelf any more. Choose another one in the heading.`);
     this.view.tape = tape;
@@ -90,10 +91,17 @@ export class LedgerSession {
         columns: one.columns,
         numbers: one.numbers,
       }));
-      const bars = await this.results.load(name, rule, { shown: flagged, count: tape.flagged }, options, shelf);
+      const bars = await this.results.load({
+        tape: name,
+        rule,
+        flagged: { shown: flagged, count: tape.flagged },
+        alone,
+        calendar: options,
+        tapes: shelf,
+      });
       if (!bars) return; // another choice came in between
       this.results.clear();
-      this.view.show(tape, { tape: name, rule, flagged }, makeCalendar(options), bars, view);
+      this.view.show(tape, { tape: name, rule, flagged, alone }, makeCalendar(options), bars, view);
       this.status = 'ready';
       await this.evaluate();
     } catch (error) {

@@ -22,7 +22,12 @@
     const { tape, rule, flagged } = view.source;
     page = undefined;
     problem = '';
-    const query = { rule, bar: String(row), limit: String(MOST), ...(!flagged && { flagged: 'no' }) };
+    const query = {
+      rule,
+      bar: String(view.bars!.before + row),
+      limit: String(MOST),
+      ...(!flagged && { flagged: 'no' }),
+    };
     return askLatest(
       (fetcher) => fetchRecords(fetcher, tape, query),
       (found) => (page = found),

@@ -7,15 +7,26 @@
   import { figureText } from './figures';
   import type { BarView } from './barView.svelte';
   import type { EntryResults } from './entryResults.svelte';
-  import { nextBlank, nextExtreme, rowColumns, type RowColumn } from './rowColumns';
+  import ColumnChoice from './ColumnChoice.svelte';
+  import { chosenOf, nextBlank, nextExtreme, rowColumns, valueIn, type RowColumn } from './rowColumns';
   import Slip from './Slip.svelte';
 
   let {
     view,
     results,
     lanes,
+    chosen: keys,
+    choose,
     onclose,
-  }: { view: BarView; results: EntryResults; lanes: readonly LedgerLane[]; onclose: () => void } = $props();
+  }: {
+    view: BarView;
+    results: EntryResults;
+    lanes: readonly LedgerLane[];
+    /** Columns that were chosen, in their order; all without. */
+    chosen: readonly string[] | null;
+    choose: (keys: string[] | null) => void;
+    onclose: () => void;
+  } = $props();
 
   const ROW_PX = 22;
   /** Beyond this many pixels browsers stop to scroll; longer tables are scrolled in proportion. */
@@ -26,13 +37,16 @@
   let top = $state(0);
   let decimals = $state<number>();
   let isComplete = $state(false);
-  let chosen = $state(0);
+  let through = $state(0);
+  let isChoosing = $state(false);
   let date = $state('');
   let told = $state('');
 
-  const columns = $derived(rowColumns({ view, results, lanes }, BAR_FIELDS));
+  const all = $derived(rowColumns({ view, results, lanes }, BAR_FIELDS));
+  const columns = $derived(chosenOf(all, keys));
   const shownRows = $derived(isComplete ? completeRows() : undefined);
-  const count = $derived(shownRows?.length ?? view.rows);
+  /** With those to come that lines are drawn on. */
+  const count = $derived(shownRows?.length ?? view.viewRows);
   const factor = $derived(Math.max(1, (count * ROW_PX) / MOST_PX));
   const first = $derived(
     Math.max(0, Math.min(count - Math.ceil(heightPx / ROW_PX), Math.floor((top * factor) / ROW_PX))),
@@ -50,10 +64,10 @@
   });
 
   function completeRows(): Int32Array {
-    const needed = columns.filter(({ isEntry }) => isEntry);
+    const needed = columns.filter(({ entryId }) => entryId !== undefined);
     const rows: number[] = [];
     for (let row = 0; row < view.rows; row++)
-      if (needed.every(({ values }) => !Number.isNaN(values[row]))) rows.push(row);
+      if (needed.every((column) => !Number.isNaN(valueIn(column, row)))) rows.push(row);
     return Int32Array.from(rows);
   }
 
@@ -71,8 +85,15 @@
 
   const goTo = (at: number) => Number.isNaN(at) || show(Math.min(view.rows - 1, firstRowFrom(view.bars!.time, at)));
 
-  function shown({ values: column, unit, words, places }: RowColumn, row: number): string {
-    const value = column[row];
+  const timeOf = (row: number) =>
+    row < view.times.length
+      ? momentText(view.times[row], view.calendar, view.precision)
+      : `${row - view.rows + 1} bars on`;
+
+  function shown(column: RowColumn, row: number): string {
+    if (row >= view.rows && column.shift <= 0) return '';
+    const { unit, words, places } = column;
+    const value = valueIn(column, row);
     if (words) return words[value] ?? '–';
     if ((decimals === undefined || decimals === null) && places !== undefined)
       return figureText(value, 'price', places);
@@ -81,19 +102,29 @@
   }
 
   const here = () => view.pointer ?? (shownRows ? shownRows[first] : first);
-  const values = () => columns[Math.min(chosen, columns.length - 1)].values;
+  /** The next row that a search finds in the column that is looked through. */
+  function showNext(search: (values: Float64Array, after: number) => number | undefined): void {
+    const column = columns[Math.min(through, columns.length - 1)];
+    const row = search(column.values, here() - column.shift);
+    show(row === undefined ? undefined : row + column.shift);
+  }
+
+  function openWorking({ entryId, shift }: RowColumn, row: number): void {
+    if (row - shift >= 0 && row - shift < view.rows) view.openWorking(entryId, row - shift);
+  }
 
   async function copy(): Promise<void> {
     const head = ['time', ...columns.map(({ name }) => name)].join('\t');
-    const [from, to] = rowsInView(view.window, view.rows);
+    const [from, to] = rowsInView(view.window, view.viewRows);
     const inView = shownRows?.filter((row) => row >= from && row < to);
     const rows = inView ?? Int32Array.from({ length: to - from }, (_, i) => from + i);
     const lines = Array.from(rows, (row) =>
       [
-        momentText(view.bars!.time[row], view.calendar, view.precision),
-        ...columns.map(({ values: column, words }) =>
-          Number.isNaN(column[row]) ? '' : words ? words[column[row]] : String(column[row]),
-        ),
+        timeOf(row),
+        ...columns.map((column) => {
+          const value = valueIn(column, row);
+          return Number.isNaN(value) ? '' : (column.words?.[value] ?? String(value));
+        }),
       ].join('\t'),
     );
     try {
@@ -122,12 +153,12 @@
         />{/if}</label
     >
     <label class="aside"
-      >of <select bind:value={chosen} aria-label="Column to look through">
+      >of <select bind:value={through} aria-label="Column to look through">
         {#each columns as { name, words }, index (index)}{#if !words}<option value={index}>{name}</option>{/if}{/each}
       </select></label
     >
-    <button type="button" class="aside" onclick={() => show(nextBlank(values(), here()))}>next blank</button>
-    <button type="button" class="aside" onclick={() => show(nextExtreme(values(), here()))}>next extreme</button>
+    <button type="button" class="aside" onclick={() => showNext(nextBlank)}>next blank</button>
+    <button type="button" class="aside" onclick={() => showNext(nextExtreme)}>next extreme</button>
     <label class="aside"
       >places <input
         type="number"
@@ -139,9 +170,13 @@
       /></label
     >
     <label class="aside"><input type="checkbox" bind:checked={isComplete} /> complete rows only</label>
-    <button type="button" class="aside" onclick={copy}>copy what is in view</button>
+    <button type="button" class="aside" aria-expanded={isChoosing} onclick={() => (isChoosing = !isChoosing)}
+      >columns</button
+    >
+    <button type="button" class="aside" title="Copies the rows in view" onclick={copy}>copy</button>
     <span class="told" role="status">{told}</span>
   {/snippet}
+  {#if isChoosing}<ColumnChoice {all} {keys} {choose} />{/if}
   <!-- a long table is scrolled by keys, so it takes the focus -->
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <div
@@ -163,14 +198,11 @@
         </thead>
         <tbody>
           {#each visible as row (row)}
-            <tr
-              class:here={row === view.pointer}
-              aria-rowindex={row + 1}
-              onpointerenter={() => (view.pointer = row)}
-              onclick={() => view.openWorking(undefined, row)}
-            >
-              <th scope="row">{momentText(view.bars!.time[row], view.calendar, view.precision)}</th>
-              {#each columns as column, index (index)}<td>{shown(column, row)}</td>{/each}
+            <tr class:here={row === view.pointer} aria-rowindex={row + 1} onpointerenter={() => (view.pointer = row)}>
+              <th scope="row">{timeOf(row)}</th>
+              {#each columns as column, index (index)}<td onclick={() => openWorking(column, row)}
+                  >{shown(column, row)}</td
+                >{/each}
             </tr>
           {/each}
         </tbody>

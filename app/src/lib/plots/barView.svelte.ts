@@ -6,6 +6,7 @@ import {
   rfc3339,
   type Calendar,
   type Precision,
+  type Stretch,
 } from '@jaunty-ledger/core';
 import type { Tape } from '$lib/api/tapes';
 import { dayStarts, type DayStarts } from '$lib/chart/calendarTicks';
@@ -28,6 +29,8 @@ export interface BarSource {
   tape: string;
   rule: string;
   flagged: boolean;
+  /** The bars that are worked with, as if the tape had no others; all of them without. */
+  alone: Stretch | undefined;
 }
 
 /** A stretch of time, as it is kept: RFC 3339. */
@@ -145,6 +148,15 @@ export class BarView {
   /** Moves the view so that it shows a row. */
   bringIntoView(row: number): void {
     this.look(viewWithRow(this.window, row, ...rowsInView(this.window, this.viewRows)));
+  }
+
+  /** Shows the bars that start within a stretch. @returns whether there are any */
+  lookAt({ from, to }: Stretch): boolean {
+    const { time } = this.bars!;
+    const [first, end] = [firstRowFrom(time, from), firstRowFrom(time, to)];
+    if (end <= first) return false;
+    this.look(viewOfRows(first, end, this.viewPlaces, this.trueTime));
+    return true;
   }
 
   lookAtAll(): void {

@@ -45,7 +45,7 @@ function drawBase(picture: LanePicture): void {
   if (lane.base === 'volume') drawColumns(surface, bars.volume, { colour: inks.volume });
   if (lane.base !== 'price') return;
   const on = { ...surface, y: onSeries(picture, surface.y, bars.high, 0) };
-  const style: LineStyle = { colour: inks.ink, widthPx: 1.4, steps: lane.bars === 'steps' };
+  const style: LineStyle = { colour: inks.price, widthPx: 1.3, steps: lane.bars === 'steps' };
   if (lane.bars === 'candles' && !isSingle) drawCandles(on, bars, inks);
   else if (lane.bars === 'dots') drawDots(on, bars.close, style);
   else drawLine(on, bars.close, style);

@@ -1,7 +1,7 @@
 import type { Working } from '@jaunty-ledger/core';
 import { ComputeClient } from '$lib/compute/computeClient';
 import { withPreviews } from '$lib/compute/previewRows';
-import type { Drawn, DrawnBars, EntryResult, EntryText, RowRange, Wrong } from '$lib/compute/protocol';
+import type { BarsAsked, Drawn, DrawnBars, EntryResult, EntryText, RowRange, Wrong } from '$lib/compute/protocol';
 
 /** What the core makes of bars and entries, on a thread of its own; shown as it comes. */
 export class EntryResults {
@@ -15,8 +15,8 @@ export class EntryResults {
   );
 
   /** Loads bars; what is shown is still that of the bars before. Undefined where other bars were asked for since. */
-  load(...asked: Parameters<ComputeClient['open']>): Promise<DrawnBars | undefined> {
-    return this.client.open(...asked);
+  load(asked: BarsAsked): Promise<DrawnBars | undefined> {
+    return this.client.open(asked);
   }
 
   /** Nothing is shown of the bars before. */

@@ -55,7 +55,9 @@ export function definitionOf(formula: string): string {
 export function freeInk(body: LedgerBody): number {
   const used = body.lanes.flatMap((lane) => lane.entries.map((entry) => entry.ink));
   const counts = Array.from({ length: 8 }, (_, ink) => used.filter((other) => other === ink).length);
-  return counts.indexOf(Math.min(...counts));
+  // the first one is near the ink of rising bars, so it comes last
+  const order = [1, 2, 3, 4, 5, 6, 7, 0];
+  return order.reduce((best, ink) => (counts[ink] < counts[best] ? ink : best), order[0]);
 }
 
 /**

@@ -4,10 +4,10 @@ import { LedgerEntry, LedgerLane } from '$lib/api/ledgers';
 import { placeOfRow, trueTimeOf } from '$lib/chart/viewWindow';
 import type { DrawnBars } from '$lib/compute/protocol';
 import { definitionOf, entryModels, laneUnit, rowsShort, type EntryModel } from './laneModel';
-import { isFlat, laneScale, shapeOf } from './laneScale';
+import { isFlat, laneScale, lanesOfOneScale, shapeOf } from './laneScale';
 import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './viewRows';
 import { nextBlank, nextExtreme } from './rowColumns';
-import { stretchText } from './stretchText';
+import { datesApartText, stretchText } from './stretchText';
 
 const column = (...values: number[]) => Float64Array.from(values);
 
@@ -54,6 +54,35 @@ describe('the scale of a lane', () => {
 
   it('knows lines beyond the last bar', () =>
     expect(laneScale(lane({}), bars, [entry(column(5, 6, 7, 8), { shift: 4 })], 4, 8).extent).toEqual([5, 8]));
+
+  it.each([
+    ['log', column(0, 1, 2, 3), /Not logarithmic: a goes down to 0/],
+    ['percent', column(-4, 1, 2, 3), /Not in percent: a begins in view with -4/],
+    ['log', column(1, 2, 3, 4), /^$/],
+    ['percent', column(4, -1, 2, 3), /^$/],
+  ] as const)('says why it is not the one that was chosen: %s of %j', (scale, values, why) => {
+    const found = laneScale(lane({ scale, base: 'none' }), bars, [entry(values)], 0, 4);
+    expect(found.why).toMatch(why);
+    if (found.why) expect(found).toMatchObject({ extent: [Math.min(...values), 3], options: { log: false } });
+  });
+
+  it('is one with those of the lanes below that take it', () => {
+    const [raw, smooth, other] = ['raw', 'smooth', 'other'].map((id) => lane({ id, base: 'none' }));
+    const lanes = [raw, { ...smooth, scale: 'above' as const }, other];
+    expect(
+      lanes.map((one) =>
+        lanesOfOneScale(lanes, one)
+          .map(({ id }) => id)
+          .join(),
+      ),
+    ).toEqual(['raw,smooth', 'raw,smooth', 'other']);
+    const shared = [
+      { lane: { ...raw, scale: 'log' as const }, entries: [entry(column(1, 2, 3, 9))] },
+      { lane: lanes[1], entries: [entry(column(2, 2, 3, 4))] },
+    ];
+    for (const { lane: one, entries } of shared)
+      expect(laneScale(one, bars, entries, 0, 4, shared)).toMatchObject({ extent: [1, 9], options: { log: true } });
+  });
 
   it('in percent counts each of its series from its own first value in view', () => {
     const { unit, extent } = laneScale(lane({ scale: 'percent' }), bars, [entry(column(50, 55, 60, 100))], 1, 4);
@@ -176,6 +205,17 @@ describe('a stretch of time', () => {
     [26 * hour(1), '1 day 2 h'],
     [3 * 24 * hour(1) + 4 * hour(1) + 5e6, '3 days 4 h'],
   ])('of %d µs is %s', (micros, text) => expect(stretchText(micros)).toBe(text));
+
+  it.each([
+    ['2024-01-31', '2024-02-29', '1 month'],
+    ['2024-01-31', '2024-03-01', '1 month 1 day'],
+    ['2019-03-01', '2022-01-01', '2 years 10 months'],
+    ['2019-03-01', '2021-03-05', '2 years 4 days'],
+    ['2026-03-02', '2026-03-09', '7 days'],
+    ['2026-03-02', '2026-03-02', '0 days'],
+  ])('from %s to %s is %s', (from, to, text) =>
+    expect(datesApartText(...([from, to].map((date) => Date.parse(date) * 1000) as [number, number]))).toBe(text),
+  );
 
   function hour(count: number) {
     return count * 3600e6;

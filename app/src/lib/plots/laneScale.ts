@@ -6,15 +6,11 @@ import { asRange, extentOf, type Ranged } from '$lib/chart/extent';
 import type { DrawnBars } from '$lib/compute/protocol';
 import { laneUnit, type EntryModel } from './laneModel';
 
-/** One thing that a lane draws, with the value that stands for 0 % where its scale is in percent. */
-export interface Series {
-  ranged: Ranged;
-  base: number;
-}
-
 /** Scales of a lane: the main one, and the second one of entries that have it. */
 export interface LaneScale {
   unit: Unit;
+  /** Why the scale is not the one that was chosen; empty where it is. */
+  why: string;
   extent: [number, number] | undefined;
   second: [number, number] | undefined;
   options: ScaleOptions;
@@ -22,9 +18,25 @@ export interface LaneScale {
   onScale: (value: number, base: number) => number;
 }
 
+/** A lane and what its entries gave. */
+export interface LaneContent {
+  lane: LedgerLane;
+  entries: readonly EntryModel[];
+}
+
+/** The lanes that have one scale with a lane: itself, those right below that take the scale above them, and those it takes it from. */
+export function lanesOfOneScale(lanes: readonly LedgerLane[], lane: LedgerLane): LedgerLane[] {
+  let first = lanes.findIndex(({ id }) => id === lane.id);
+  while (first > 0 && lanes[first].scale === 'above') first--;
+  let end = first + 1;
+  while (end < lanes.length && lanes[end].scale === 'above') end++;
+  return lanes.slice(first, end);
+}
+
 /**
  * Scales for what a lane shows of rows [from, to).
  * A lane in percent counts each of its series from the first value in view.
+ * @param shared  the lanes that share its scale, the one that says how it is made first; itself alone without
  */
 export function laneScale(
   lane: LedgerLane,
@@ -32,40 +44,77 @@ export function laneScale(
   entries: readonly EntryModel[],
   from: number,
   to: number,
+  shared: readonly LaneContent[] = [{ lane, entries }],
 ): LaneScale {
-  const isPercent = lane.scale === 'percent';
+  const [{ lane: head }] = shared;
+  const series = shared.flatMap((one) => seriesOf(one, bars, from, to));
+  const why = refusal(head, series);
+  const kind = why ? 'fit' : head.scale;
+  const isPercent = kind === 'percent';
   const onScale = (value: number, base: number) => (isPercent ? value / base - 1 : value);
-  const extents: Record<'main' | 'second', [number, number][]> = { main: [], second: [] };
-  const take = (scale: 'main' | 'second', ranged: Ranged, firstRow: number, lastRow: number) => {
-    const extent = extentOf(ranged, Math.max(0, firstRow), Math.min(Math.max(0, lastRow), ranged.high.length));
-    const base = firstValue(ranged.high, firstRow, lastRow);
-    if (extent) extents[scale].push([onScale(extent[0], base), onScale(extent[1], base)]);
-  };
-  if (lane.base === 'price') take('main', bars, from, to);
-  if (lane.base === 'volume') take('main', asRange(bars.volume), from, to);
-  for (const { entry, columns } of entries) {
-    if (entry.hidden) continue;
-    for (const { values } of columns)
-      take(entry.second ? 'second' : 'main', asRange(values), from - entry.shift, to - entry.shift);
-  }
-  const standsOnZero = entries.some(
-    ({ entry, columns }) =>
-      !entry.hidden && !entry.second && columns.some((column) => shapeOf(entry.drawn, column.role) === 'columns'),
-  );
-  const whole = united(extents.main);
-  const isFixed = lane.scale === 'fixed' && lane.low !== null && lane.high !== null && lane.low < lane.high;
+  const extents = (isSecond: boolean, of: readonly LaneSeries[]) =>
+    united(
+      of
+        .filter((one) => one.isSecond === isSecond)
+        .map(({ extent: [low, high], base }): [number, number] => [onScale(low, base), onScale(high, base)]),
+    );
+  const standsOnZero = shared.some(({ lane: { base }, entries }) => base === 'volume' || entries.some(isOnZero));
+  const isFixed = kind === 'fixed' && head.low !== null && head.high !== null && head.low < head.high;
   return {
     unit: isPercent ? 'fraction' : laneUnit(lane, entries),
-    extent: isFixed ? [lane.low!, lane.high!] : whole,
-    second: united(extents.second),
+    why,
+    extent: isFixed ? [head.low!, head.high!] : extents(false, series),
+    second: extents(true, seriesOf({ lane, entries }, bars, from, to)),
     options: {
-      fromZero: lane.scale === 'zero' || (lane.scale === 'fit' && (lane.base === 'volume' || standsOnZero)),
-      log: lane.scale === 'log',
+      fromZero: kind === 'zero' || ((kind === 'fit' || kind === 'above') && standsOnZero),
+      log: kind === 'log',
       fixed: isFixed,
     },
     onScale,
   };
 }
+
+/** One thing that lanes draw: between which values it lies in view, and its first one there. */
+interface LaneSeries {
+  name: string;
+  extent: [number, number];
+  base: number;
+  isSecond: boolean;
+}
+
+function seriesOf({ lane, entries }: LaneContent, bars: DrawnBars, from: number, to: number): LaneSeries[] {
+  const series: LaneSeries[] = [];
+  const take = (name: string, isSecond: boolean, ranged: Ranged, firstRow: number, lastRow: number) => {
+    const extent = extentOf(ranged, Math.max(0, firstRow), Math.min(Math.max(0, lastRow), ranged.high.length));
+    if (extent) series.push({ name, extent, base: firstValue(ranged.high, firstRow, lastRow), isSecond });
+  };
+  if (lane.base === 'price') take('the price', false, bars, from, to);
+  if (lane.base === 'volume') take('the volume', false, asRange(bars.volume), from, to);
+  for (const { entry, columns } of entries) {
+    if (entry.hidden) continue;
+    for (const { name, values } of columns)
+      take(name, entry.second, asRange(values), from - entry.shift, to - entry.shift);
+  }
+  return series;
+}
+
+/** Why a lane cannot have the scale that was chosen for it; empty where it can. */
+function refusal({ scale }: LedgerLane, series: readonly LaneSeries[]): string {
+  if (scale === 'percent') {
+    const wrong = series.find(({ base }) => !(base > 0));
+    return wrong
+      ? `Not in percent: ${wrong.name} begins in view with ${wrong.base}, and percent count from a value above 0.`
+      : '';
+  }
+  if (scale !== 'log') return '';
+  const wrong = series.find(({ isSecond, extent: [low] }) => !isSecond && !(low > 0));
+  return wrong
+    ? `Not logarithmic: ${wrong.name} goes down to ${wrong.extent[0]}, and logarithms are of values above 0.`
+    : '';
+}
+
+const isOnZero = ({ entry, columns }: EntryModel): boolean =>
+  !entry.hidden && !entry.second && columns.some((column) => shapeOf(entry.drawn, column.role) === 'columns');
 
 /** The first value of a column in view: what percent are counted from. */
 export function firstValue(column: Float64Array, from: number, to: number): number {

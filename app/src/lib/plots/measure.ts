@@ -1,6 +1,13 @@
-import { stretchText } from './stretchText';
+import { datesApartText, stretchText } from './stretchText';
 import type { BarView } from './barView.svelte';
 import { figureText } from './figures';
+
+/** Periods that are only numbered lie no time apart; days and longer bars lie dates apart. */
+function apart({ precision, calendar }: BarView, from: number, to: number): string[] {
+  if (precision === 'period') return [];
+  const { zone } = calendar;
+  return [precision === 'moment' ? stretchText(to - from) : datesApartText(zone.wallAt(from), zone.wallAt(to))];
+}
 
 /** What lies between the two rows of a measure: bars, time, and how far the close went. */
 export function measureText(view: BarView): string {
@@ -13,8 +20,7 @@ export function measureText(view: BarView): string {
   const sign = change > 0 ? '+' : '';
   return [
     bars,
-    // periods that are only numbered lie no time apart
-    ...(view.precision === 'period' ? [] : [stretchText(time[last] - time[first])]),
+    ...apart(view, time[first], time[last]),
     sign + figureText(change, 'price', view.tape.priceDecimals),
     sign + figureText(change / close[first], 'fraction', 2),
   ].join(', ');

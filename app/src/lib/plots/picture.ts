@@ -8,7 +8,7 @@ import type { LedgerLane } from '$lib/api/ledgers';
 import { drawLane } from './drawLane';
 import { axisText } from './axisText';
 import { entryModels, rowsShort, splitEntry } from './laneModel';
-import { laneScale } from './laneScale';
+import { laneScale, lanesOfOneScale } from './laneScale';
 import { notesInView } from './notesInView';
 import type { PlottedPage } from './plottedPage';
 
@@ -28,7 +28,7 @@ const escaped = (text: string): string =>
 
 /** A lane of a picture as elements of an SVG: what the page draws of it, as lines, with its figures. */
 function laneAsSvg(
-  { view, results, notes }: PlottedPage,
+  { view, results, notes, lanes }: PlottedPage,
   lane: LedgerLane,
   calendarTicks: readonly CalendarTick[],
   { inks, top, height, isTop }: { inks: Inks; top: number; height: number; isTop: boolean },
@@ -37,7 +37,8 @@ function laneAsSvg(
   const inView = rowsInView(window, view.viewRows);
   const models = entryModels(lane, results.shown);
   const shown = models.filter(({ entry, columns }) => !entry.hidden && columns.length > 0);
-  const scale = laneScale(lane, bars!, models, ...inView);
+  const shared = lanesOfOneScale(lanes, lane).map((one) => ({ lane: one, entries: entryModels(one, results.shown) }));
+  const scale = laneScale(lane, bars!, models, ...inView, shared);
   const headPx = isTop ? TURNS : 0;
   const y = priceScale(scale.extent, height, { ...scale.options, headPx });
   const second = priceScale(scale.second, height, { headPx });
@@ -87,6 +88,22 @@ ${texts.join('\n')}
 <line x2="${PLOT + AXIS}" y1="${height}" y2="${height}" stroke="${inks.rule}"/></g>`;
 }
 
+/** How the price is drawn, as a mark of the legend: an open and a filled bar, or a line. */
+function priceKey({ bars }: LedgerLane, isSingle: boolean, inks: Inks, y: number): string {
+  if (bars !== 'candles' || isSingle)
+    return `<line x1="20" x2="44" y1="${y - 4}" y2="${y - 4}" stroke="${inks.price}" stroke-width="1.6"/>`;
+  return `<rect x="24.5" y="${y - 10.5}" width="5" height="10" fill="none" stroke="${inks.rising}"/><rect x="34" y="${y - 11}" width="6" height="11" fill="${inks.falling}"/>`;
+}
+
+/** What the price is of, in words. */
+function priceText({ view }: PlottedPage, { bars }: LedgerLane): string {
+  const { tape, rule } = view.source;
+  if (view.isSingle) return `values of ${tape}`;
+  return bars === 'candles'
+    ? `prices of ${tape} in bars of ${rule}: open where they rise, filled where they fall`
+    : `closing prices of ${tape} in bars of ${rule}`;
+}
+
 /** The lanes in view as one SVG document: title, plots with their scales, a line for each definition, and the source. */
 export function pictureAsSvg(page: PlottedPage): string {
   const { title, view, results, lanes } = page;
@@ -102,6 +119,14 @@ export function pictureAsSvg(page: PlottedPage): string {
     parts.push(laneAsSvg(page, lane, calendarTicks, { inks, top: y, height, isTop }));
     y += height + 6;
   }
+  const price = lanes.find(({ base, collapsed }) => base === 'price' && !collapsed);
+  if (price) {
+    y += LINE;
+    parts.push(
+      priceKey(price, view.isSingle, inks, y),
+      `<text x="52" y="${y}">${escaped(priceText(page, price))}</text>`,
+    );
+  }
   for (const entry of lanes.flatMap((lane) => lane.entries)) {
     const result = results.shown.get(entry.id);
     if (entry.hidden || result?.state !== 'drawn') continue;
@@ -109,7 +134,7 @@ export function pictureAsSvg(page: PlottedPage): string {
     y += LINE;
     parts.push(
       `<line x1="20" x2="44" y1="${y - 4}" y2="${y - 4}" stroke="${colour(`--ink-${entry.ink}`)}" stroke-width="2.5" stroke-dasharray="${dashOf(entry).join(' ')}"/>`,
-      `<text x="52" y="${y}"><tspan font-weight="600">${escaped(name)}</tspan> = ${escaped(formula)}  <tspan class="quiet">${escaped(result.phrase)}</tspan></text>`,
+      `<text x="52" y="${y}"><tspan font-weight="600">${escaped(name)}</tspan>${entry.label && ` ${escaped(entry.label)}`} = ${escaped(formula)}  <tspan class="quiet">${escaped(result.phrase)}</tspan></text>`,
     );
   }
   const [from, to] = rowsInView(view.window, view.rows);

@@ -9,4 +9,6 @@ export interface PlottedPage {
   results: EntryResults;
   lanes: readonly LedgerLane[];
   notes: LedgerBody['notes'];
+  /** Columns of the rows that were chosen, in their order; all without. */
+  columns: readonly string[] | null;
 }

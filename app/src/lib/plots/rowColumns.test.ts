@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { BAR_FIELDS } from '@jaunty-ledger/core';
 import type { PlottedPage } from './plottedPage';
-import { rowColumns } from './rowColumns';
+import { chosenOf, rowColumns, valueIn } from './rowColumns';
 
 describe('the columns of the rows', () => {
   const column = (...values: number[]) => Float64Array.from(values);
@@ -28,12 +28,20 @@ describe('the columns of the rows', () => {
   const page = {
     view: { bars, isSingle: false, tape: { priceDecimals: 0 } },
     results: { shown: new Map([['a', result]]) },
-    lanes: [{ entries: [{ id: 'a', hidden: false }] }],
+    lanes: [{ entries: [{ id: 'a', hidden: false, shift: 1 }] }],
   } as unknown as Pick<PlottedPage, 'view' | 'results' | 'lanes'>;
   const columns = rowColumns(page, BAR_FIELDS);
 
   it('are those that say something', () =>
     expect(columns.map(({ name }) => name)).toEqual(['open', 'high', 'low', 'close', 'vwap', 'trades', 'lots', 'mid']));
+
+  it('are given as they were chosen, without those that are gone', () =>
+    expect(chosenOf(columns, ['mid', 'gone', 'close']).map(({ key }) => key)).toEqual(['mid', 'close']));
+
+  it('stand where they are drawn: one that is drawn later goes on over bars to come', () => {
+    const mid = columns.find(({ key }) => key === 'mid')!;
+    expect([0, 1, 2, 3].map((row) => valueIn(mid, row))).toEqual([NaN, 35.5, 1455.2800295, NaN]);
+  });
 
   it('have places enough: prices in full, what is worked out from them with some more than they have', () =>
     expect(Object.fromEntries(columns.map(({ name, places }) => [name, places]))).toMatchObject({

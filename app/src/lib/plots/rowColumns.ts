@@ -5,12 +5,16 @@ import type { PlottedPage } from './plottedPage';
 
 /** One column of the table of rows. */
 export interface RowColumn {
+  /** What it is called where it is chosen, and in files. */
+  key: string;
   name: string;
   title: string;
   values: Float64Array;
   unit: Unit;
-  /** Whether it is an entry's, not one of the bars. */
-  isEntry: boolean;
+  /** The entry it is of; none for those of the bars. */
+  entryId?: string;
+  /** Rows that it is drawn later than it is worked out on. */
+  shift: number;
   /** Decimal places of its figures, where its unit does not say them. */
   places?: number;
   /** Words, where the values are indices of such. */
@@ -18,6 +22,15 @@ export interface RowColumn {
 }
 
 const UNITS: Partial<Record<string, Unit>> = { volume: 'units', value: 'value', trades: 'trades' };
+
+/** The value that stands in a row: of a column that is drawn later that of an earlier row. */
+export const valueIn = ({ values, shift }: RowColumn, row: number): number => values[row - shift] ?? NaN;
+
+/** Those of some columns that were chosen, in the order of the choice; all without one. What is gone is passed over. */
+export function chosenOf(columns: readonly RowColumn[], keys: readonly string[] | null): RowColumn[] {
+  if (keys === null) return [...columns];
+  return keys.flatMap((key) => columns.filter((column) => column.key === key).slice(0, 1));
+}
 
 /** The figures of the bars, then those of the entries in the order of the margins. */
 export function rowColumns(
@@ -32,37 +45,40 @@ export function rowColumns(
     .filter((field) => (bars[field] as Float64Array).some((x) => !Number.isNaN(x)))
     .filter((field) => !view.isSingle || field === 'close' || (field === 'volume' && bars.volume.some((x) => x > 0)))
     .map((name) => ({
+      key: name as string,
       name: view.isSingle && name === 'close' ? 'value' : name,
       title: name,
       values: bars[name] as Float64Array,
       unit: UNITS[name] ?? ('price' as const),
-      isEntry: false,
+      shift: 0,
     }))
     .map((column) => withPlaces(column, priceDecimals));
   const texts = Object.entries(bars.texts ?? {}).map(([name, values]): RowColumn => ({
+    key: name,
     name,
     title: `${name} of the last record`,
     values,
     unit: 'number',
-    isEntry: false,
+    shift: 0,
     words: bars.words.get(name),
   }));
   const numbers = Object.entries(bars.numbers ?? {}).map(([name, values]): RowColumn => ({
+    key: name,
     name,
     title: `${name} of the last record`,
     values,
     unit: 'number',
-    isEntry: false,
+    shift: 0,
     places: Math.min(MOST_DECIMALS, decimalsOf(sampleOf(values))),
   }));
   const entries = lanes
     .flatMap((lane) => lane.entries)
-    .flatMap(({ id, hidden }) => {
+    .flatMap(({ id, hidden, shift }) => {
       const result = results.shown.get(id);
       if (hidden || result?.state !== 'drawn') return [];
       const { unit, phrase, columns } = result;
       return columns.map(({ name, values }) =>
-        withPlaces({ name, title: phrase, values, unit, isEntry: true }, priceDecimals),
+        withPlaces({ key: name, name, title: phrase, values, unit, entryId: id, shift }, priceDecimals),
       );
     });
   return [...own, ...numbers, ...texts, ...entries];
@@ -82,7 +98,7 @@ const sampleOf = (values: Float64Array): Float64Array => {
 function withPlaces(column: RowColumn, priceDecimals: number): RowColumn {
   if (column.unit !== 'price') return column;
   const needed = decimalsOf(sampleOf(column.values));
-  const most = column.isEntry || column.name === 'vwap' ? priceDecimals + FURTHER_PLACES : MOST_DECIMALS;
+  const most = column.entryId !== undefined || column.name === 'vwap' ? priceDecimals + FURTHER_PLACES : MOST_DECIMALS;
   return { ...column, places: Math.max(priceDecimals, Math.min(needed, most)) };
 }
 

@@ -1,3 +1,5 @@
+import type { WallTime } from '@jaunty-ledger/core';
+
 const UNITS = [
   ['day', 86_400e6],
   ['h', 3600e6],
@@ -17,4 +19,27 @@ export function stretchText(micros: number): string {
     if (count > 0) parts.push(`${count} ${unit === 'day' && count > 1 ? 'days' : unit}`);
   }
   return parts.join(' ');
+}
+
+/** How far two dates of the wall clock lie apart, in the two largest of years, months and days: `2 years 3 months`. */
+export function datesApartText(from: WallTime, to: WallTime): string {
+  const [a, b] = [new Date(from / 1000), new Date(to / 1000)];
+  let months = 12 * (b.getUTCFullYear() - a.getUTCFullYear()) + b.getUTCMonth() - a.getUTCMonth();
+  const later = (count: number) => monthsAfter(a, count);
+  while (months > 0 && later(months) > b.getTime()) months--;
+  const days = Math.round((b.getTime() - later(months)) / 86_400e3);
+  const counts: [number, string][] = [
+    [Math.floor(months / 12), 'year'],
+    [months % 12, 'month'],
+    [days, 'day'],
+  ];
+  const said = counts.filter(([count]) => count > 0).slice(0, 2);
+  return said.map(([count, unit]) => `${count} ${unit}${count === 1 ? '' : 's'}`).join(' ') || '0 days';
+}
+
+/** The same day so many months later, or the last of that month where it has no such day. */
+function monthsAfter(date: Date, months: number): number {
+  const [year, month] = [date.getUTCFullYear(), date.getUTCMonth() + months];
+  const lastDay = new Date(Date.UTC(year, month + 1, 0)).getUTCDate();
+  return Date.UTC(year, month, Math.min(date.getUTCDate(), lastDay)) + (date.getTime() % 86_400e3);
 }

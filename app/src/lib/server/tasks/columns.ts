@@ -1,6 +1,7 @@
 import {
   BAR_COLUMNS,
   BAR_FIELDS,
+  barsBetween,
   evaluate,
   frameOf,
   makeCalendar,
@@ -15,6 +16,7 @@ import { calendarOptions } from '$lib/api/tapes';
 import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import { listTapes, type StoredTape } from '../store/tapes';
+import { refuse } from '$lib/api/problems';
 import { barTable, refuseCells } from './barTable';
 import { barsWithin, type BarChoice } from './tapeBars';
 import type { Range } from './range';
@@ -25,8 +27,12 @@ interface ColumnsInput {
   rule: string;
   flagged: boolean;
   entries: string[];
+  /** The bars that entries are worked out from. */
+  alone: Range | undefined;
   /** Only rows on which every entry has a value. */
   complete: boolean;
+  /** Those to give, in their order; all without. */
+  columns: string[] | undefined;
   range: Range;
   writing: TableWriting;
 }
@@ -42,7 +48,8 @@ export const columns: TaskKind<ColumnsInput> = {
   run: async (input, tools) => {
     const { tape, entries, range, writing } = input;
     const { course, limits } = tools;
-    const { bars, rule } = await tools.bars.of(tape, input, course);
+    const { bars: all, rule } = await tools.bars.of(tape, input, course);
+    const bars = input.alone ? barsBetween(all, input.alone.from, input.alone.to).bars : all;
     const calendar = makeCalendar(calendarOptions(tape));
     const [first, end] = barsWithin(bars, range);
     const others = await otherFrames(input, tools);
@@ -61,7 +68,8 @@ export const columns: TaskKind<ColumnsInput> = {
       values: values.subarray(first, end),
     }));
     const whole = [...barTable(tape, bars, range), ...results];
-    const table = input.complete ? completeRows(whole, results) : whole;
+    const rows = input.complete ? completeRows(whole, results) : whole;
+    const table = input.columns ? chosenColumns(rows, input.columns) : rows;
     const looksAhead = found.filter((column: Column) => column.looksAhead).map(({ name }) => name);
     const about = { tape: tape.name, version: tape.version, rule, looksAhead };
     return writeTable(table, { ...writing, about, goOn: course.goOn });
@@ -88,6 +96,17 @@ async function otherFrames(
     frames.push([one.name, frameOf(other.bars, calendar, { rule: other.rule })]);
   }
   return Object.fromEntries(frames);
+}
+
+/** The time, then the columns of some names. @throws {Refusal} where there is no such column */
+function chosenColumns(table: Table, names: readonly string[]): Table {
+  const others = [...new Set(names)].filter((name) => name !== 'time');
+  return ['time', ...others].map((name) => {
+    const column = table.find((one) => one.name === name);
+    if (column) return column;
+    const known = table.map((one) => one.name).join(', ');
+    throw refuse('invalid-body', `No column is called ${name}; there are ${known}.`);
+  });
 }
 
 /** The rows of a table on which each of some columns has a value. */

@@ -12,6 +12,7 @@ export const POST = endpoint(
       'unknown-tape',
       'invalid-rule',
       'invalid-formula',
+      'invalid-body',
       'too-many-bars',
       'too-much-work',
       'tape-changed',
@@ -22,9 +23,19 @@ export const POST = endpoint(
   async ({ event, body, client, signal }) => {
     const tape = await tapeOf(event, body.tape);
     const format = formatOf(event.request);
-    const { bars: rule, entries, flagged = true, complete = false, csv } = body;
+    const { bars: rule, entries, flagged = true, complete = false, csv, alone, columns } = body;
     const writing = { format, forSpreadsheet: csv === 'spreadsheet' };
-    const input = { tape, rule, flagged, entries, complete, range: rangeOf(body), writing };
+    const input = {
+      tape,
+      rule,
+      flagged,
+      entries,
+      complete,
+      columns,
+      alone: alone && rangeOf(alone),
+      range: rangeOf(body),
+      writing,
+    };
     return tableAnswer(await runTask('columns', input, { client, signal }), format, tape);
   },
 );

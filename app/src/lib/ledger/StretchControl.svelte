@@ -1,0 +1,97 @@
+<script lang="ts">
+  import { rfc3339 } from '@jaunty-ledger/core';
+  import { rowsInView } from '$lib/chart/viewWindow';
+  import { paced } from '$lib/components/paced.svelte';
+  import type { LedgerSession } from './ledgerSession.svelte';
+  import { endText, readStretch } from './stretchInput';
+
+  interface Props {
+    session: LedgerSession;
+    /** What is wrong with an end that was typed. */
+    problem: string;
+  }
+  let { session, problem = $bindable() }: Props = $props();
+
+  const { document, view } = $derived(session);
+
+  const shown = paced(() => {
+    const { bars, rows, calendar } = view;
+    const [first, end] = rowsInView(view.window, rows);
+    if (!bars || end <= first) return undefined;
+    const { precision } = view;
+    const text = (row: number) => endText(bars.time[row], calendar, precision);
+    return { from: text(first), to: text(end - 1), first, end };
+  });
+
+  const alone = $derived(document.alone);
+  const aloneText = $derived.by(() => {
+    if (!alone) return '';
+    const text = (at: number) => endText(at, view.calendar, view.precision);
+    if (alone.to === Infinity) return `those from ${text(alone.from)} on alone`;
+    return alone.from === -Infinity
+      ? `those before ${text(alone.to)} alone`
+      : `those from ${text(alone.from)} to ${text(alone.to - 1)} alone`;
+  });
+
+  /** An end that was typed; the other one stays. */
+  function type(ends: { from?: string; to?: string }): void {
+    const { from, to } = { from: shown.latest!.from, to: shown.latest!.to, ...ends };
+    const stretch = readStretch(from, to, view.calendar);
+    if (typeof stretch === 'string') problem = stretch;
+    else problem = view.lookAt(stretch) ? '' : `no bar starts between \`${from}\` and \`${to}\``;
+  }
+
+  /** The bars in view are all that is worked with; an end that is that of the tape stays open. */
+  function workAlone(): void {
+    const { time } = view.bars!;
+    const { first, end } = shown.latest!;
+    document.setAlone({
+      from: first === 0 ? (document.body.alone?.from ?? null) : rfc3339(time[first]),
+      to: end === view.rows ? (document.body.alone?.to ?? null) : rfc3339(time[end]),
+    });
+  }
+
+  function choose(choice: string): void {
+    if (choice === 'all') document.setAlone(null);
+    if (choice === 'shown') workAlone();
+  }
+</script>
+
+{#if shown.latest}; shown from
+  <input
+    class="word"
+    aria-label="First bar shown"
+    value={shown.latest.from}
+    onchange={(event) => type({ from: event.currentTarget.value })}
+  />
+  to
+  <input
+    class="word"
+    aria-label="Last bar shown"
+    value={shown.latest.to}
+    onchange={(event) => type({ to: event.currentTarget.value })}
+  />, worked out from
+  <select
+    class="word"
+    aria-label="Bars that are worked with"
+    value={alone ? 'alone' : 'all'}
+    onchange={(event) => choose(event.currentTarget.value)}
+  >
+    <option value="all">all bars</option>
+    {#if alone}<option value="alone">{aloneText}</option>{/if}
+    <option value="shown">those shown alone</option>
+  </select>{/if}
+
+<style>
+  input {
+    field-sizing: content;
+    min-width: 2ch;
+    max-width: 100%;
+  }
+  input:focus {
+    outline: 0;
+    box-shadow: none;
+    text-decoration: none;
+    border-bottom: 2px solid var(--blue);
+  }
+</style>
