@@ -271,10 +271,10 @@ export class LedgerDocument {
   private restore(state: string | undefined): void {
     if (state === undefined) return;
     const { title, body } = JSON.parse(state) as { title: string; body: LedgerBody };
-    const { view } = this.body;
+    const view = body.tape === this.body.tape ? this.body.view : null;
     const isOfOtherBars = barsAskedBy(body) !== barsAskedBy(this.body);
     this.title = title;
-    this.body = { ...body, view: isOfOtherBars ? null : view };
+    this.body = { ...body, view };
     this.noteSteps();
     this.saver.changed();
     if (isOfOtherBars) this.told.bars();
