@@ -129,7 +129,7 @@ describe('an entry', () => {
   });
 
   it('that would look flat there is offered a scale of its own, and takes it', async () => {
-    await reader.click('button', 'too flat here: give it a scale of its own');
+    await reader.click('button', 'too flat here: use a scale of its own');
     await reader.seesNot('too flat here');
     await drag('slow', '[aria-label="Price lane"]');
     await reader.page.waitForFunction(() => document.querySelectorAll('[aria-label="Lane 3"] .entry').length === 1);
@@ -319,6 +319,7 @@ describe('the rows', () => {
 describe('from one ledger to the next', () => {
   it.each([
     ['Trend', 'steepness'],
+    ['Bands and oscillator', 'swing'],
     ['Volatility', 'by_range'],
     ['Memory', 'echo'],
   ])('the set %s comes with entries that can be drawn', async (set, entry) => {
@@ -326,7 +327,7 @@ describe('from one ledger to the next', () => {
     await reader.click('button', set);
     await reader.find(`::-p-aria(Entry ${entry})`);
     await reader.page.waitForFunction(
-      (name) => document.querySelector(`[aria-label="Entry ${name}"] .figures`)?.getAttribute('title')?.includes(name),
+      (name) => document.querySelector(`[aria-label="Entry ${name}"] [title*="${name} "]`) !== null,
       {},
       entry,
     );

@@ -52,7 +52,7 @@ describe('each way to cut bars', () => {
     'is there by hand or by typing: %s',
     async (wanted) => {
       await (await reader.find('h1 button.word')).click();
-      const byHand = await reader.page.$(`::-p-aria(How bars are cut) ::-p-xpath(.//button[text()="${wanted}"])`);
+      const byHand = await reader.page.$(`::-p-aria(Choices of bars) ::-p-xpath(.//button[text()="${wanted}"])`);
       if (byHand) await byHand.click();
       else {
         const field = await reader.control('textbox', 'Bar rule');
@@ -71,7 +71,7 @@ describe('each way to cut bars', () => {
 
   it('has one of every kind in reach of the hand', async () => {
     await (await reader.find('h1 button.word')).click();
-    const offered = await reader.page.$$eval('[aria-label="How bars are cut"] dd button', (buttons) =>
+    const offered = await reader.page.$$eval('[aria-label="Choices of bars"] dd button', (buttons) =>
       buttons.map((button) => button.textContent!),
     );
     for (const kind of [

@@ -143,9 +143,9 @@ describe('changes', () => {
     await later.click({ count: 3 });
     await reader.page.keyboard.type('10');
     await press('Tab');
-    await reader.click('button', 'alone');
+    await reader.click('button', 'show alone');
     await reader.find('::-p-aria(Show hem, drawn in ochre)');
-    await reader.click('button', 'alone');
+    await reader.click('button', 'show alone');
     await reader.find('::-p-aria(Hide hem, drawn in ochre)');
     await reader.click('button', 'copy');
     await reader.find('::-p-aria(Entry soft2)');
@@ -298,7 +298,7 @@ describe('handing out', () => {
 
   it('gives the whole ledger as a file, and takes one in', async () => {
     await press('l');
-    const file = await handedOut('.ledger.json', () => reader.click('button', 'hand it out as a file'));
+    const file = await handedOut('.ledger.json', () => reader.click('button', 'save it as a file'));
     const whole = JSON.parse(readFileSync(file, 'utf8')) as { title: string; format: string };
     expect(whole.format).toBe('jaunty-ledger/1');
     const field = (await reader.page.$('input[aria-label="Ledger file"]'))! as unknown as {

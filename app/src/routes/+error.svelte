@@ -8,7 +8,7 @@
 
 <section>
   {#if isMissing}
-    <h1>This page is not in the book.</h1>
+    <h1>There is no such page.</h1>
     <p>{page.error?.message}</p>
     <p><a href="/records">Go to the records</a></p>
   {:else}

@@ -124,7 +124,7 @@
       {/each}
     </section>
   {:else}
-    <p class="none">No function has that word. Try another, or none for all of them.</p>
+    <p class="none">No function matches. Try another word, or clear the field to see all.</p>
   {/each}
 </div>
 

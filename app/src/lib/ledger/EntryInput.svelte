@@ -129,13 +129,7 @@
     }}
   />
   {#if items.length > 0}
-    <ul
-      id="{id}-list"
-      role="listbox"
-      aria-label="What could follow"
-      style:left="{place.left}px"
-      style:top="{place.top}px"
-    >
+    <ul id="{id}-list" role="listbox" aria-label="Completions" style:left="{place.left}px" style:top="{place.top}px">
       {#each items as item, index (item.text)}
         <li
           id="{id}-{index}"
@@ -150,7 +144,7 @@
           <code>{item.text}</code><span>{item.says}</span>
         </li>
       {/each}
-      <li class="hint" aria-hidden="true">Tab takes the marked one, Enter the line as it stands</li>
+      <li class="hint" aria-hidden="true">Tab inserts the marked one, Enter accepts the line as it is</li>
     </ul>
   {/if}
   {#if wrong}<ComplaintText text={wrong.text} complaint={wrong.complaint} />{/if}

@@ -10,6 +10,7 @@
   import EntryStyle from './EntryStyle.svelte';
   import type { Complaint } from './complaint';
   import type { LedgerSession } from './ledgerSession.svelte';
+  import { readingOf } from '$lib/plots/readings';
   import { fanned, type StepSize } from './scrub';
 
   let {
@@ -42,6 +43,7 @@
   // a line that is drawn later stands at the pointer with the value of an earlier row
   const at = $derived(row - entry.shift);
   const figures = $derived(model.columns.map(({ values }) => figureText(values[at] ?? NaN, model.unit, decimals)));
+  const reading = $derived(readingOf(model, session.view.bars!.close, row, session.view.precision));
   /** What each figure is of, where there are several. */
   const labels = $derived(model.columns.map(({ member, part }) => [member, part].filter(Boolean).join(' ')));
   const exact = $derived(model.columns.map(({ name, values }) => `${name} ${values[at] ?? 'none'}`).join(', '));
@@ -112,6 +114,7 @@
         >{/each}</span
     >
   {:else}<span class="figures" title={exact}>{figures[0] ?? ''}</span>{/if}
+  {#if reading}<span class="reading">{reading}</span>{/if}
   {#if isEditing}
     <div class="field">
       <EntryInput
@@ -124,7 +127,7 @@
       />
     </div>
   {:else}
-    <div class="formula">
+    <div class="formula" class:roomy={figures.length <= 1}>
       <FormulaText
         text={entry.text}
         from={parts.formulaAt}
@@ -137,7 +140,7 @@
     {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
         >in {{ number: 'plain numbers', move: 'price differences' }[model.unit as string] ?? model.unit}</span
       >{/if}
-    <div class="tools">
+    <div class="tools" class:above={figures.length > 1}>
       <button type="button" class="aside edit" onclick={() => (isEditing = true)} aria-label="Edit {parts.name}"
         >edit</button
       >
@@ -152,7 +155,7 @@
   {/if}
   {#if isFlat && !isEditing}
     <button type="button" class="aside flat" onclick={() => document.styleEntry(entry.id, { second: true })}
-      >too flat here: give it a scale of its own</button
+      >too flat here: use a scale of its own</button
     >
   {/if}
   {#if isOpen}<EntryStyle
@@ -214,6 +217,11 @@
     gap: 0 12px;
     font-size: 13.5px;
   }
+  .reading {
+    grid-column: 2 / -1;
+    font-size: 12.5px;
+    color: var(--quiet);
+  }
   .several .of {
     color: var(--quiet);
     font-style: italic;
@@ -226,8 +234,8 @@
     color: var(--quiet);
     overflow-wrap: anywhere;
   }
-  /* room for the tools behind the formula's last word */
-  .formula::after {
+  /* room for the tools behind the formula's last word; beside several figures they stand on the line of the name */
+  .roomy::after {
     content: '';
     display: inline-block;
     width: 58px;
@@ -244,6 +252,10 @@
     font-size: 12px;
     background: var(--paper);
     opacity: 0;
+  }
+  .tools.above {
+    bottom: auto;
+    top: 0;
   }
   .entry:hover .tools,
   .entry:focus-within .tools {

@@ -45,7 +45,7 @@
 >
   <div class="acts">
     <button type="button" class="aside" aria-label="Working of {name}" onclick={openWorking}>working</button>
-    <button type="button" class="aside" onclick={() => document.soloEntry(entry.id)}>alone</button>
+    <button type="button" class="aside" onclick={() => document.soloEntry(entry.id)}>show alone</button>
     <button type="button" class="aside" onclick={() => document.duplicateEntry(entry.id)}>copy</button>
     <button type="button" class="aside" aria-label="Remove {name}" onclick={() => document.removeEntry(entry.id)}
       >remove</button
@@ -75,7 +75,7 @@
       class="text"
       maxlength="40"
       value={entry.label}
-      aria-label="Words beside {name}"
+      aria-label="Label of {name}"
       onkeydown={(event) => event.stopPropagation()}
       onchange={(event) => set({ label: event.currentTarget.value.trim() })}
     /></label
@@ -93,7 +93,7 @@
       value={String(entry.dash ?? '')}
       onchange={(event) => set({ dash: event.currentTarget.value === '' ? null : Number(event.currentTarget.value) })}
     >
-      <option value="">as its ink</option>
+      <option value="">that of its ink</option>
       {#each DASH_NAMES as says, index (says)}<option value={String(index)}>{says}</option>{/each}
     </select></label
   >

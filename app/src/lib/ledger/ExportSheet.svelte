@@ -50,7 +50,7 @@
       onchange={(event) => (isComplete = event.currentTarget.value === 'complete')}
     >
       <option value="all">every row</option>
-      <option value="complete">complete rows alone</option>
+      <option value="complete">complete rows only</option>
     </select>, as
     {#each Object.entries(FIGURE_FORMATS) as [format, { says }], index (format)}{index > 0 ? ', ' : ''}<button
         type="button"

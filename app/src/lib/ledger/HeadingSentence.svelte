@@ -74,8 +74,8 @@
         value={rule.restart}
         onchange={(event) => change({ restart: event.currentTarget.value as BarRule['restart'] })}
       >
-        <option value="never">on over the night</option>
-        <option value="day">anew each day</option>
+        <option value="never">across nights</option>
+        <option value="day">from each day anew</option>
       </select>{/if}{/if}{#if knowsSides}, of
     <select
       class="word"

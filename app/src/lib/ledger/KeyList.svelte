@@ -35,7 +35,7 @@
       <dd>{does}</dd>
     {/each}
   </dl>
-  <p>On a number of a formula: arrow keys turn it, Shift for large steps, Alt for small ones.</p>
+  <p>On a number of a formula: arrow keys change it, Shift for large steps, Alt for small ones.</p>
   <button type="button" class="word" onclick={() => node.close()}>Back to the ledger</button>
 </dialog>
 

@@ -2,16 +2,29 @@
   import { goto } from '$app/navigation';
   import { createLedger, deleteLedger, fetchLedgers } from '$lib/api/client';
   import { LedgerFile, type Ledger } from '$lib/api/ledgers';
+  import type { Tape } from '$lib/api/tapes';
   import { Refusal } from '$lib/api/problems';
   import { saveAs } from '$lib/plots/figuresOut';
   import { parsedJson } from '$lib/api/browserStorage';
+  import { dateText, sparkPath } from '$lib/records/shelfModel';
+  import { foundLedgers } from './ledgerOrder';
   import type { LedgerDocument } from './ledgerDocument.svelte';
   import Sheet from '$lib/plots/Sheet.svelte';
 
-  let { document, onclose }: { document: LedgerDocument; onclose: () => void } = $props();
+  interface Props {
+    document: LedgerDocument;
+    tapes: readonly Tape[];
+    onclose: () => void;
+  }
+  let { document, tapes, onclose }: Props = $props();
 
   let ledgers = $state.raw<Ledger[]>();
   let told = $state('');
+  let words = $state('');
+  let field = $state<HTMLInputElement>();
+  const found = $derived(foundLedgers(ledgers ?? [], words, document.body.tape));
+  const sparkOf = $derived(new Map(tapes.map(({ name, spark }) => [name, sparkPath(spark, 60, 16)])));
+  $effect(() => field?.focus());
   let file = $state<HTMLInputElement>();
 
   async function attempt(what: () => Promise<void>): Promise<void> {
@@ -73,7 +86,7 @@
       if (!chosen) return;
       const content = parsedJson(await chosen.text());
       if (content === undefined)
-        throw new Error(`${chosen.name} is no JSON. Take in a file that a ledger was handed out as.`);
+        throw new Error(`${chosen.name} is no JSON. Choose a file that a ledger was saved as.`);
       const read = LedgerFile.safeParse(content);
       if (!read.success) {
         const [{ path, message }] = read.error.issues;
@@ -84,29 +97,46 @@
     });
 </script>
 
-<Sheet label="All ledgers" widthPx={460} {onclose}>
+<Sheet label="All ledgers" widthPx={620} {onclose}>
   <h2>All ledgers</h2>
   {#if !ledgers && !told}<p>Loading…</p>{/if}
-  <ul>
-    {#each ledgers ?? [] as ledger (ledger.id)}
-      <li>
-        <a href="/ledger/{ledger.id}" aria-current={ledger.title === document.title ? 'true' : undefined}
-          >{ledger.title}</a
-        >
-        <span>{ledger.body.tape}, {ledger.body.rule}</span>
-        <button type="button" class="aside" aria-label="Delete {ledger.title}" onclick={() => remove(ledger)}
-          >delete</button
-        >
-      </li>
-    {/each}
-  </ul>
+  <input
+    type="search"
+    bind:this={field}
+    bind:value={words}
+    placeholder="find by title, tape, bars or formula"
+    aria-label="Find a ledger"
+  />
+  {#each [[`of ${document.body.tape}`, found.own], ['of other tapes', found.others]] as const as [says, some] (says)}
+    {#if some.length > 0}
+      <h3>{says}</h3>
+      <ul>
+        {#each some as ledger (ledger.id)}
+          <li>
+            <a href="/ledger/{ledger.id}" aria-current={ledger.title === document.title ? 'true' : undefined}
+              >{ledger.title}</a
+            >
+            <span>{ledger.body.tape}, {ledger.body.rule}</span>
+            <svg viewBox="0 0 60 16" aria-hidden="true"><path d={sparkOf.get(ledger.body.tape) ?? ''} /></svg>
+            <time datetime={ledger.savedAt}>{dateText(ledger.savedAt, 'day')}</time>
+            <button type="button" class="aside" aria-label="Delete {ledger.title}" onclick={() => remove(ledger)}
+              >delete</button
+            >
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  {/each}
+  {#if ledgers && found.own.length + found.others.length === 0}<p>
+      {words ? 'No ledger has these words.' : 'No ledger is kept yet.'}
+    </p>{/if}
   {#if told}<p role="status">
       {told}{#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
     </p>{/if}
   <p class="acts">
     <button type="button" class="word" onclick={duplicate}>Copy this ledger</button>,
-    <button type="button" class="word" onclick={handOut}>hand it out as a file</button>, or
-    <button type="button" class="word" onclick={() => file?.click()}>take one in</button>.
+    <button type="button" class="word" onclick={handOut}>save it as a file</button>, or
+    <button type="button" class="word" onclick={() => file?.click()}>open one from a file</button>.
     <input
       bind:this={file}
       type="file"
@@ -125,7 +155,7 @@
   }
   li {
     display: grid;
-    grid-template-columns: minmax(0, 1fr) auto auto;
+    grid-template-columns: minmax(0, 1.4fr) minmax(0, 1fr) 60px auto auto;
     gap: 10px;
     align-items: baseline;
     border-bottom: 1px solid var(--rule-faint);
@@ -140,7 +170,39 @@
   li a[aria-current] {
     font-weight: 600;
   }
+  h3 {
+    margin: 8px 0 0;
+    font-size: 13px;
+    font-weight: 400;
+    font-style: italic;
+    color: var(--quiet);
+  }
+  input[type='search'] {
+    width: 100%;
+    box-sizing: border-box;
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 2px 0;
+  }
+  svg {
+    width: 60px;
+    height: 16px;
+    align-self: center;
+  }
+  path {
+    fill: none;
+    stroke: var(--blue);
+    stroke-width: 1.1;
+  }
   li span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  li :is(span, time) {
     color: var(--quiet);
     font-size: 13px;
   }

@@ -177,7 +177,7 @@
         }}
         onclose={close}
       />{/if}
-    {#if open === 'ledgers'}<LedgerList document={ledgerDocument} onclose={close} />{/if}
+    {#if open === 'ledgers'}<LedgerList document={ledgerDocument} tapes={session.tapes} onclose={close} />{/if}
     {#if open === 'sets'}<SetList document={ledgerDocument} onclose={close} />{/if}
     {#if open === 'day'}
       <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
@@ -219,7 +219,7 @@
       </p>
     </div>
   {:else if !view.bars}
-    <div class="state" role="status"><Spinner size="4" color="gray" class="mr-2 inline" />Cutting the bars…</div>
+    <div class="state" role="status"><Spinner size="4" color="gray" class="mr-2 inline" />Building the bars…</div>
   {:else if view.rows === 0}
     <div class="state">
       <h2>No bars.</h2>
@@ -246,7 +246,12 @@
           <div class="moment" style:left="calc(var(--margin-width) + 4px + {momentX}px)">{moment}</div>
         {/if}
       </div>
-      {#if view.working}<WorkingSlip {view} {results} entries={ledgerDocument.entryTexts} />{/if}
+      {#if view.working}<WorkingSlip
+          {view}
+          {results}
+          entries={ledgerDocument.entryTexts}
+          lines={ledgerDocument.entries}
+        />{/if}
     </div>
     {#if isRowsOpen}<RowsPanel
         {view}

@@ -24,7 +24,7 @@
 <p role="status">
   Changes of yours could not be saved, and this ledger was changed elsewhere since. They are kept in this browser.
   <button type="button" class="word" onclick={openAsOther}>Open them as another ledger</button>
-  or <button type="button" class="aside" onclick={() => saver.forgetRescued()}>forget them</button>
+  or <button type="button" class="aside" onclick={() => saver.forgetRescued()}>discard them</button>
   {#if problem}<Said text={problem} />{/if}
 </p>
 

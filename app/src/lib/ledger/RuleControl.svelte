@@ -79,7 +79,7 @@
       class="panel"
       bind:this={panel}
       role="group"
-      aria-label="How bars are cut"
+      aria-label="Choices of bars"
       onkeydown={(event) => event.key === 'Escape' && close()}
     >
       <form onsubmit={submit}>

@@ -7,7 +7,7 @@
 </script>
 
 <Sheet label="Sets to start from" {onclose}>
-  <p>Put in a set of entries to start from; each can be changed or taken out again.</p>
+  <p>Add a set of entries to start from; each can be changed or removed.</p>
   <ul>
     {#each SETS as set (set.name)}
       <li>

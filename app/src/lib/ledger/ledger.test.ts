@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { firstLedger } from '$lib/api/ledgers';
+import { firstLedger, newEntry } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
 import { figureText } from '$lib/plots/figures';
 import { ledgerFor } from './firstLedger';
 import { freeInk, laneFor, splitEntry } from '$lib/plots/laneModel';
+import { foundLedgers } from './ledgerOrder';
 import { withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from './scrub';
 import { kindPhrase, parseBarRule } from '@jaunty-ledger/core';
@@ -154,4 +155,23 @@ describe('entries that change', () => {
     const evaluation = new Evaluation(frame);
     expect(await states(evaluation, 'a = nonsense', 'b = a + 1', 'c = close')).toEqual(['wrong', 'wrong', 'drawn']);
   });
+});
+
+it('ledgers are found by words of their title, tape, bars and formulas, those of the tape first', () => {
+  const ledgers = [
+    { title: 'Swell', tape: 'SALT', rule: '1 day', formula: 'a = hurst(close, 64 bars)' },
+    { title: 'Drift', tape: 'KELP', rule: '5 minutes', formula: 'a = mean(close, 9 bars)' },
+    { title: 'Drift of salt', tape: 'REED', rule: '1 hour', formula: 'a = close' },
+  ].map(({ title, tape, rule, formula }) => {
+    const { body } = firstLedger(tape, rule);
+    return { title, body: { ...body, lanes: [{ ...body.lanes[0], entries: [newEntry('a', formula, 0)] }] } };
+  });
+  const titles = (words: string) => {
+    const { own, others } = foundLedgers(ledgers, words, 'KELP');
+    return [own, others].map((some) => some.map(({ title }) => title));
+  };
+  expect(titles('')).toEqual([['Drift'], ['Swell', 'Drift of salt']]);
+  expect(titles('salt')).toEqual([[], ['Swell', 'Drift of salt']]);
+  expect(titles('HURST day')).toEqual([[], ['Swell']]);
+  expect(titles('drift minutes')).toEqual([['Drift'], []]);
 });

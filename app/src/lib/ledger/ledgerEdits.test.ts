@@ -132,7 +132,7 @@ describe('a ready-made set', () => {
       edits.addSet(body, set);
       edits.addSet(body, set);
       const texts = edits.entriesOf(body).map(({ text }) => text);
-      expect(texts.length).toBe(2 * set.lanes.flat().length);
+      expect(texts.length).toBe(2 * [...(set.prices ?? []), ...set.lanes.flat()].length);
       expect(planEntries(texts, { columns }).length).toBeGreaterThanOrEqual(texts.length);
       for (const text of texts) expect(parseEntry(text).name).toBeDefined();
     },

@@ -100,14 +100,25 @@ export function startedEarly(text: string): string | undefined {
 }
 
 /** Ready-made sets of entries to start from. */
-export const SETS: readonly { name: string; says: string; lanes: readonly (readonly string[])[] }[] = [
+export const SETS: readonly {
+  name: string;
+  says: string;
+  /** Entries that are put with the prices. */
+  prices?: readonly string[];
+  /** Entries of lanes of their own. */
+  lanes: readonly (readonly string[])[];
+}[] = [
   {
     name: 'Trend',
-    says: 'two averages, the bands about one, and the slope of the price',
-    lanes: [
-      ['quick = ema(close, 12 bars)', 'steady = mean(close, 50 bars)', 'hem = bands(close, 20 bars, 2)'],
-      ['steepness = slope(close, 30 bars)'],
-    ],
+    says: 'two averages, and the slope of the price',
+    prices: ['quick = ema(close, 12 bars)', 'steady = mean(close, 50 bars)'],
+    lanes: [['steepness = slope(close, 30 bars)']],
+  },
+  {
+    name: 'Bands and oscillator',
+    says: 'bands about an average, the difference of two averages with its signal, and what both say in words',
+    prices: ['hem = bands(close, 20 bars, 2)'],
+    lanes: [['swing = macd(close, 12, 26, 9)']],
   },
   {
     name: 'Volatility',
@@ -135,18 +146,17 @@ export const SETS: readonly { name: string; says: string; lanes: readonly (reado
 ];
 
 /** Puts the entries of a set in: prices with the prices, the others in lanes of their own. */
-export function addSet(body: LedgerBody, set: (typeof SETS)[number]): void {
-  set.lanes.forEach((texts, index) => {
-    const isPrice = index === 0 && set.name === 'Trend';
-    let lane = isPrice ? body.lanes.find(({ base }) => base === 'price') : undefined;
-    if (!lane) {
-      lane = newLane(`lane-${newId()}`, 'none', 1);
-      body.lanes.push(lane);
-      lane = body.lanes[body.lanes.length - 1];
-    }
+export function addSet(body: LedgerBody, { prices = [], lanes }: (typeof SETS)[number]): void {
+  const put = (lane: LedgerLane, texts: readonly string[]) => {
     for (const text of texts) {
       const { name, formula } = splitEntry(text);
       lane.entries.push(newEntry(newId(), `${freeName(body, name)} = ${formula}`, freeInk(body)));
     }
-  });
+  };
+  const ownLane = () => {
+    body.lanes.push(newLane(`lane-${newId()}`, 'none', 1));
+    return body.lanes[body.lanes.length - 1];
+  };
+  if (prices.length > 0) put(body.lanes.find(({ base }) => base === 'price') ?? ownLane(), prices);
+  for (const texts of lanes) put(ownLane(), texts);
 }

@@ -9,13 +9,27 @@
   import type { EntryResults } from './entryResults.svelte';
   import Slip from './Slip.svelte';
 
-  let { view, results, entries }: { view: BarView; results: EntryResults; entries: readonly EntryText[] } = $props();
+  interface Props {
+    view: BarView;
+    results: EntryResults;
+    entries: readonly EntryText[];
+    /** Lines by which bars to come are reached: entries that are drawn later than they are worked out on. */
+    lines: readonly { id: string; text: string; shift: number }[];
+  }
+  let { view, results, entries, lines }: Props = $props();
 
   const what = $derived(view.working!);
   const entry = $derived(entries.find(({ id }) => id === what.entryId));
   const name = $derived(entry ? splitEntry(entry.text).name : 'the bar');
   const at = (row: number) =>
-    row >= 0 && row < view.rows ? momentText(view.bars!.time[row], view.calendar, view.precision) : 'before the record';
+    row < 0
+      ? 'before the record'
+      : row < view.times.length
+        ? momentText(view.times[row], view.calendar, view.precision)
+        : 'at a time that the calendar does not tell';
+  const isToCome = $derived(what.row >= view.rows);
+  /** Lines that are drawn over this bar to come. */
+  const drawnHere = $derived(lines.filter(({ shift }) => what.row - shift < view.rows && what.row - shift >= 0));
   let working = $state.raw<Working>();
   let isReady = $state(false);
 
@@ -23,7 +37,7 @@
     const { entryId, row } = what;
     void results.shown; // anew when the formula changes
     isReady = false;
-    if (entryId === undefined) return;
+    if (entryId === undefined || row >= view.rows) return;
     let isCurrent = true;
     void results.working(entries, entryId, row).then((found) => {
       if (!isCurrent) return;
@@ -55,17 +69,33 @@
         type="button"
         class="aside"
         aria-label="One bar on"
-        onclick={() => view.openWorking(what.entryId, Math.min(view.rows - 1, what.row + 1))}>bar ›</button
+        onclick={() =>
+          view.openWorking(
+            what.entryId,
+            Math.min((what.entryId === undefined ? view.viewRows : view.rows) - 1, what.row + 1),
+          )}>bar ›</button
       >
     </span>
   {/snippet}
   <p class="when">{at(what.row)}, bar {(what.row + 1).toLocaleString('en')}</p>
-  {#if what.entryId === undefined}
+  {#if isToCome}
+    <p>
+      This bar is still to come: none of its prices is known.
+      {view.times.length > what.row ? 'When it begins is worked out from the rule of the bars and the calendar.' : ''}
+    </p>
+    {#each drawnHere as { id, text, shift } (id)}
+      <p>
+        <strong>{splitEntry(text).name}</strong> stands here since it is drawn {shift}
+        {shift === 1 ? 'bar' : 'bars'} later: its value is that of {at(what.row - shift)}.
+        <button type="button" class="word" onclick={() => view.openWorking(id, what.row - shift)}>Show that one</button>
+      </p>
+    {/each}
+  {:else if what.entryId === undefined}
     <BarWorking {view} row={what.row} />
   {:else if !isReady}
     <p class="quiet">Working it out…</p>
   {:else if !working}
-    <p>This entry cannot be used as it is written; mend its formula first.</p>
+    <p>This entry cannot be used as it is written; correct its formula first.</p>
   {:else}
     <p class="phrase">{working.phrase}</p>
     <p class="formula">{working.formula}</p>

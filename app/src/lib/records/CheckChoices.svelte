@@ -13,7 +13,7 @@
 
 <details>
   <summary
-    >What becomes of what the checks find{found.size > 0
+    >What to do with what the checks find{found.size > 0
       ? ` (${preview.findings.reduce((sum, { count }) => sum + count, 0)} in the sample)`
       : ''}</summary
   >

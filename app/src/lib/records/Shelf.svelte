@@ -170,7 +170,7 @@
         >{/if}
     </tbody>
   </table>
-  {#if placed.length === 0}<p class="none">No tape is like that. Take some of the words back.</p>{/if}
+  {#if placed.length === 0}<p class="none">No tape matches. Use fewer words.</p>{/if}
 </div>
 
 <style>

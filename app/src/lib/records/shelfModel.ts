@@ -4,7 +4,7 @@ import type { Tape } from '$lib/api/tapes';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
-function dateText(text: string, precision: Tape['precision']): string {
+export function dateText(text: string, precision: Tape['precision']): string {
   if (precision === 'period') return `period ${periodNumber(instantOf(text))}`;
   const at = new Date(text);
   if (precision === 'year') return String(at.getUTCFullYear());

@@ -11,8 +11,8 @@
   <h1>Who gets in</h1>
   {#if data.isShut}
     <p>
-      Whoever brings one of these tokens, or the one that the server was started with. A token that is taken back lets
-      nobody in any more, also not whoever is signed in by it.
+      These tokens let people and programs in, as does the one that the server was started with. A token that is taken
+      back stops working at once, also for those who are signed in with it.
     </p>
     <form method="POST" action="?/signOut"><button type="submit" class="word">Sign out</button></form>
   {:else}

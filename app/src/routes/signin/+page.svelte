@@ -20,7 +20,7 @@
       <button type="submit" class="word">sign in</button>
     </p>
     {#if form?.problem}<p class="problem" role="alert">{form.problem}</p>{/if}
-    <p class="hint">This book is open to those who have a token. Whoever keeps it gives one to you.</p>
+    <p class="hint">You need a token to sign in. Ask whoever runs this server for one.</p>
   </form>
 </section>
 
