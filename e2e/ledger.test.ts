@@ -144,9 +144,9 @@ describe('changes', () => {
     await reader.page.keyboard.type('10');
     await press('Tab');
     await reader.click('button', 'show alone');
-    await reader.find('::-p-aria(Show hem, drawn in ochre)');
+    await reader.find('::-p-aria(Show hem, drawn in green)');
     await reader.click('button', 'show alone');
-    await reader.find('::-p-aria(Hide hem, drawn in ochre)');
+    await reader.find('::-p-aria(Hide hem, drawn in green)');
     await reader.click('button', 'copy');
     await reader.find('::-p-aria(Entry soft2)');
     await reader.click('button', 'own lane');
