@@ -47,7 +47,7 @@ export async function pageRows() {
     const opened = await untilReady(page, `${origin}/ledger/${id}`);
     rows.push(['a million bars, 3 lanes, 6 entries, opened', `${(opened / 1000).toFixed(1)} s`, '']);
     await page.waitForFunction(
-      (count) => document.querySelectorAll('.entry .figures').length === count,
+      (count) => document.querySelectorAll('.entry :is(.figures, .several)').length === count,
       {},
       ENTRIES.length,
     );

@@ -11,6 +11,10 @@ const tableAt: TableAt = async (path) => {
   return { table, version: response.headers.get('tape-version') };
 };
 
-const service = new ComputeService(tableAt, (message, transfer = []) => self.postMessage(message, { transfer }));
+const service = new ComputeService(
+  tableAt,
+  (message, transfer = []) => self.postMessage(message, { transfer }),
+  self.crossOriginIsolated,
+);
 
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => void service.hear(data);

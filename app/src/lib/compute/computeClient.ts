@@ -1,4 +1,4 @@
-import type { Working } from '@jaunty-ledger/core';
+import type { Stretch, Working } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
 import type {
   DrawnBars,
@@ -88,6 +88,12 @@ export class ComputeClient {
       if (job !== this.latestOpen) return undefined;
       throw error;
     }
+  }
+
+  /** The bars of a stretch, while all are on their way. */
+  async glance(tape: string, rule: string, flagged: boolean, stretch: Stretch): Promise<DrawnBars | undefined> {
+    const answer = await this.ask({ kind: 'glance', job: ++this.lastJob, tape, rule, flagged, stretch });
+    return answer.kind === 'glanced' ? answer.bars : undefined;
   }
 
   /** Where memory may be shared, a second thread takes over part of what is very long; it starts once there are bars. */

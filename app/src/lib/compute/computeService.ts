@@ -1,11 +1,15 @@
 import {
   BAR_COLUMNS,
+  BAR_FIELDS,
   barsBetween,
   firstRowFrom,
   frameOf,
   makeCalendar,
   parseBarRule,
+  rfc3339,
+  type Bars,
   type OtherThread,
+  type Stretch,
 } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import { makeProblem, Refusal } from '$lib/api/problems';
@@ -42,6 +46,7 @@ export class ComputeService {
   constructor(
     private readonly tableAt: TableAt,
     private readonly say: Say,
+    private readonly sharesMemory = false,
   ) {}
 
   async hear(message: ToWorker): Promise<void> {
@@ -67,6 +72,12 @@ export class ComputeService {
       case 'open':
         this.latestOpen = job;
         return this.say({ kind: 'opened', job, bars: await this.open(message) });
+      case 'glance': {
+        const { tape, rule, flagged, stretch } = message;
+        const { table } = await this.tableAt(barsPath(tape, rule, flagged, stretch));
+        const bars = { ...barsOf(table), rule, words: wordsOf(table), before: 0, ...flagsOn(NO_TIMES) };
+        return this.say({ kind: 'glanced', job, bars });
+      }
       case 'evaluate': {
         const evaluation = this.evaluationOn(message.bars);
         evaluation.useAgain(message.spare);
@@ -131,7 +142,9 @@ export class ComputeService {
         .map(({ name, numbers }) => [name, new Set([...BAR_COLUMNS, ...numbers.map((column) => column.name)])]),
     );
     const all = barsOf(found.table);
-    const { bars, before } = alone ? barsBetween(all, alone.from, alone.to) : { bars: all, before: 0 };
+    const { bars: own, before } = alone ? barsBetween(all, alone.from, alone.to) : { bars: all, before: 0 };
+    // what the page draws and what is evaluated on is one memory where it may be
+    const bars = this.sharesMemory ? withSharedMemory(own) : own;
     const words = wordsOf(found.table);
     this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule, tape, words }), { names, load }) };
     return { ...bars, rule, words, before, ...flagsOn(bars.time, marked?.table) };
@@ -192,5 +205,32 @@ function flagsOn(time: Float64Array, records: Table = []): Pick<DrawnBars, 'flag
   return { flaggedRow: row.subarray(first), flaggedPrice: price.subarray(first) };
 }
 
-const barsPath = (tape: string, rule: string, flagged: boolean): string =>
-  `/api/tapes/${encodeURIComponent(tape)}/bars?${new URLSearchParams({ rule, flagged: flagged ? 'yes' : 'no' })}`;
+function barsPath(tape: string, rule: string, flagged: boolean, stretch?: Stretch): string {
+  const range = stretch && { from: rfc3339(stretch.from), to: rfc3339(stretch.to) };
+  const query = new URLSearchParams({ rule, flagged: flagged ? 'yes' : 'no', ...range });
+  return `/api/tapes/${encodeURIComponent(tape)}/bars?${query}`;
+}
+
+const NO_TIMES = new Float64Array(0);
+
+/** Bars whose columns lie in memory that threads share; a column without a value in it is one for all such. */
+function withSharedMemory(bars: Bars): Bars {
+  let blank: Float64Array | undefined;
+  const shared = (column: Float64Array): Float64Array => {
+    const isBlank = column.every((value) => value !== value);
+    if (isBlank && blank) return blank;
+    const copy = new Float64Array(new SharedArrayBuffer(column.byteLength));
+    copy.set(column);
+    if (isBlank) blank = copy;
+    return copy;
+  };
+  const all = (columns: Record<string, Float64Array> = {}) =>
+    Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, shared(column)]));
+  const fields = Object.fromEntries(BAR_FIELDS.map((name) => [name, shared(bars[name])]));
+  return {
+    ...(fields as Record<(typeof BAR_FIELDS)[number], Float64Array>),
+    complete: bars.complete,
+    texts: all(bars.texts),
+    numbers: all(bars.numbers),
+  };
+}

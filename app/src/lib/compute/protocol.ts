@@ -74,6 +74,8 @@ export type ToWorker =
       /** The tapes on the shelf, whose columns formulas may use. */
       tapes: ShelfTape[];
     }
+  /** A few bars, ahead of all that are opened; nothing is evaluated on them. */
+  | { kind: 'glance'; job: JobId; tape: string; rule: string; flagged: boolean; stretch: Stretch }
   /** Where a thread listens that helps with long work. */
   | { kind: 'help'; job: JobId; port: MessagePort }
   | { kind: 'work'; job: JobId; bars: JobId; entries: EntryText[]; id: string; row: number }
@@ -92,6 +94,7 @@ export type ToWorker =
 
 export type FromWorker =
   | { kind: 'opened'; job: JobId; bars: DrawnBars }
+  | { kind: 'glanced'; job: JobId; bars: DrawnBars }
   | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
   | { kind: 'previewed'; job: JobId; previews: Preview[] }
   | { kind: 'worked'; job: JobId; working: Working | undefined }

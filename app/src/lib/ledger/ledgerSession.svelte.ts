@@ -1,10 +1,18 @@
-import { BAR_COLUMNS, BarRuleError, makeCalendar, parseBarRule, printBarRule, rfc3339 } from '@jaunty-ledger/core';
+import {
+  BAR_COLUMNS,
+  BarRuleError,
+  makeCalendar,
+  parseBarRule,
+  printBarRule,
+  rfc3339,
+  type Calendar,
+} from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import type { Ledger, LedgerBody, NewLedger } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
-import { BarView } from '$lib/plots/barView.svelte';
+import { BarView, stretchAhead, type BarSource } from '$lib/plots/barView.svelte';
 import { EntryResults } from '$lib/plots/entryResults.svelte';
 import { splitEntry } from '$lib/plots/laneModel';
 import type { Complaint } from './complaint';
@@ -22,6 +30,8 @@ export class LedgerSession {
   readonly view: BarView;
   readonly results = new EntryResults();
   private adding: Promise<unknown> = Promise.resolve();
+  /** The latest time that bars were asked for. */
+  private opening: Promise<void> = Promise.resolve();
 
   /** @see LedgerDocument */
   constructor(
@@ -76,7 +86,11 @@ export class LedgerSession {
   }
 
   /** Loads the bars that the document asks for, then evaluates its entries. */
-  async open(): Promise<void> {
+  open(): Promise<void> {
+    return (this.opening = this.load());
+  }
+
+  private async load(): Promise<void> {
     const { tape: name, rule, flagged, view } = this.document.body;
     const { alone } = this.document;
     const tape = this.tapes.find((candidate) => candidate.name === name);
@@ -91,6 +105,8 @@ export class LedgerSession {
         columns: one.columns,
         numbers: one.numbers,
       }));
+      const source = { tape: name, rule, flagged, alone };
+      if (!this.view.bars) void this.glance(tape, source, makeCalendar(options));
       const bars = await this.results.load({
         tape: name,
         rule,
@@ -101,11 +117,24 @@ export class LedgerSession {
       });
       if (!bars) return; // another choice came in between
       this.results.clear();
-      this.view.show(tape, { tape: name, rule, flagged, alone }, makeCalendar(options), bars, view);
+      this.view.show(tape, source, makeCalendar(options), bars, view);
       this.status = 'ready';
       await this.evaluate();
     } catch (error) {
       this.fail(error instanceof Refusal ? error.problem.detail : String(error));
+    }
+  }
+
+  /** Shows the bars in view ahead of all, where those take longer. */
+  private async glance(tape: Tape, source: BarSource, calendar: Calendar): Promise<void> {
+    const { view: kept } = this.document.body;
+    const stretch = stretchAhead(tape, source.rule, kept);
+    if (!stretch || source.alone) return;
+    try {
+      const bars = await this.results.glance(tape.name, source.rule, source.flagged, stretch);
+      if (bars && bars.time.length > 0 && !this.view.bars) this.view.show(tape, source, calendar, bars, kept, true);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error; // whoever loads all bars is told too
     }
   }
 
@@ -139,6 +168,7 @@ export class LedgerSession {
   }
 
   private async addNext(laneId: string, text: string): Promise<Complaint | undefined> {
+    await this.opening;
     const id = newId();
     const named = this.withName(text);
     const shift = named.length - text.length;

@@ -16,6 +16,8 @@
   let held: { part: 'from' | 'to' | 'window'; x: number; first: number; end: number } | undefined;
 
   const bars = $derived(view.bars!);
+  /** Coarse prices of the whole span, until all bars are there. */
+  const coarse = $derived(view.isPart ? Float64Array.from(view.tape.spark) : undefined);
   // by itself, since the view changes with each step one pans and the axis does not: the strip is then left as it is
   const trueTime = $derived(view.window.trueTime);
   const whole = $derived(wholeSpan(view.rows, trueTime));
@@ -44,6 +46,12 @@
     const y = priceScale(extentOf(ranged, 0, view.rows), heightPx - 2);
     const style = getComputedStyle(canvas);
     context.fillStyle = style.getPropertyValue('--span');
+    if (coarse) {
+      const at = priceScale(extentOf(asRange(coarse), 0, coarse.length), heightPx - 2);
+      const stepPx = widthPx / coarse.length;
+      coarse.forEach((price, index) => context.fillRect(index * stepPx, at(price), Math.ceil(stepPx), heightPx));
+      return;
+    }
     const roomPx = pxPerRow(whole, widthPx);
     const columnPx = Math.max(1, Math.ceil(roomPx));
     if (roomPx >= 1) {
@@ -100,7 +108,7 @@
   <div class="words">
     <strong>The whole span</strong>
     <button type="button" class="aside" onclick={() => view.lookAtAll()}>show all</button>
-    <span>{spanText}</span>
+    <span>{view.isPart ? 'all bars are on their way…' : spanText}</span>
     <span
       >{view.rows.toLocaleString('en')}
       {view.rows === 1 ? 'bar' : 'bars'}
@@ -124,40 +132,42 @@
       role="presentation"
     >
       <canvas bind:this={canvas} aria-hidden="true"></canvas>
-      <div
-        class="window"
-        role="slider"
-        tabindex="0"
-        aria-label="Stretch in view"
-        aria-valuemin={0}
-        aria-valuemax={view.rows}
-        aria-valuenow={Math.round(view.window.first)}
-        style:left="{left}px"
-        style:width="{width}px"
-        onpointerdown={(event) => hold(event, 'window')}
-        onpointermove={move}
-        onpointerup={() => (held = undefined)}
-        onkeydown={(event) => key(event, 'window')}
-      ></div>
-      {#each ['from', 'to'] as const as part (part)}
+      {#if !view.isPart}
         <div
-          class="handle"
-          style:left="{part === 'from' ? left : left + width}px"
+          class="window"
           role="slider"
           tabindex="0"
-          aria-label={part === 'from' ? 'Beginning of the stretch' : 'End of the stretch'}
+          aria-label="Stretch in view"
           aria-valuemin={0}
           aria-valuemax={view.rows}
-          aria-valuenow={Math.round(part === 'from' ? view.window.first : view.window.first + view.window.count)}
-          onpointerdown={(event) => hold(event, part)}
+          aria-valuenow={Math.round(view.window.first)}
+          style:left="{left}px"
+          style:width="{width}px"
+          onpointerdown={(event) => hold(event, 'window')}
           onpointermove={move}
           onpointerup={() => (held = undefined)}
-          onkeydown={(event) => key(event, part)}
+          onkeydown={(event) => key(event, 'window')}
         ></div>
-      {/each}
+        {#each ['from', 'to'] as const as part (part)}
+          <div
+            class="handle"
+            style:left="{part === 'from' ? left : left + width}px"
+            role="slider"
+            tabindex="0"
+            aria-label={part === 'from' ? 'Beginning of the stretch' : 'End of the stretch'}
+            aria-valuemin={0}
+            aria-valuemax={view.rows}
+            aria-valuenow={Math.round(part === 'from' ? view.window.first : view.window.first + view.window.count)}
+            onpointerdown={(event) => hold(event, part)}
+            onpointermove={move}
+            onpointerup={() => (held = undefined)}
+            onkeydown={(event) => key(event, part)}
+          ></div>
+        {/each}
+      {/if}
     </div>
     <div class="texts" aria-hidden="true">
-      {#each calendarTicks as { x, text, isLeft } (x)}{#if text}<span
+      {#each view.isPart ? [] : calendarTicks as { x, text, isLeft } (x)}{#if text}<span
             style:left="{x}px"
             style:transform={isLeft ? 'translateX(-100%)' : undefined}>{text}</span
           >{/if}{/each}

@@ -16,6 +16,10 @@ import { placesOf, timesWithThoseToCome, viewOfRows, viewWithRow } from './viewR
 
 /** Bars of a first view: what a page shows without crowding. */
 const FIRST_VIEW_ROWS = 140;
+/** A tape of more records has the bars in view asked for ahead of all. */
+const MANY_RECORDS = 200_000;
+/** Nights and weekends that the last bars of a tape may lie apart. */
+const CLOSED_MICROS = 4 * 86_400e6;
 /** Fewer are computed before a frame is painted. */
 const MANY_ROWS = 50_000;
 const NO_TIMES = new Float64Array(0);
@@ -50,6 +54,19 @@ export interface ViewOwner {
   looked: (stretch: KeptStretch | null) => void;
 }
 
+/**
+ * The stretch whose bars are shown first, while all are on their way; nothing where all come as soon, or where a bar depends
+ * on what lies before it.
+ */
+export function stretchAhead(tape: Tape, rule: string, kept: KeptStretch | null): Stretch | undefined {
+  const { kind } = parseBarRule(rule);
+  if (tape.rows < MANY_RECORDS || kind.by !== 'interval') return undefined;
+  const most = 2 * FIRST_VIEW_ROWS * kind.micros + CLOSED_MICROS;
+  if (!kept) return { from: instantOf(tape.to) - most, to: instantOf(tape.to) + kind.micros };
+  const stretch = { from: instantOf(kept.from), to: instantOf(kept.to) };
+  return stretch.to - stretch.from <= 10 * most ? stretch : undefined;
+}
+
 /** Bars of a tape as one looks at them: the stretch in view, the row pointed at, the rows held fast and measured between. */
 export class BarView {
   tape = $state.raw() as Tape;
@@ -64,6 +81,8 @@ export class BarView {
   working = $state<{ entryId: string | undefined; row: number }>();
   /** Two rows that are measured between. */
   measure = $state<{ from: number; to: number }>();
+  /** Whether the bars are those in view alone, and all are on their way: one looks at them, and waits to go on. */
+  isPart = $state(false);
   private inView = $state.raw({ first: 0, count: 1 });
   /** Starts of the bars, and of those to come that displaced lines are drawn on, where the calendar tells them. */
   readonly times = $derived(
@@ -121,7 +140,15 @@ export class BarView {
   }
 
   /** Shows other bars, from a stretch on that was kept, else the last ones. */
-  show(tape: Tape, source: BarSource, calendar: Calendar, bars: DrawnBars, kept: KeptStretch | null): void {
+  show(
+    tape: Tape,
+    source: BarSource,
+    calendar: Calendar,
+    bars: DrawnBars,
+    kept: KeptStretch | null,
+    isPart = false,
+  ): void {
+    this.isPart = isPart;
     this.tape = tape;
     this.source = source;
     this.calendar = calendar;
@@ -134,6 +161,7 @@ export class BarView {
   }
 
   look(view: ViewWindow): void {
+    if (this.isPart) return;
     const left = this.owner.rowsTrimmed();
     const within = clamped({ ...view, first: view.first - left, trueTime: this.trueTime }, this.viewPlaces - left);
     this.inView = { first: within.first + left, count: within.count };
@@ -173,6 +201,7 @@ export class BarView {
 
   /** Opens the working of an entry's value, or of the bar itself, at the row that is pinned or pointed at. */
   openWorking(entryId: string | undefined, row = this.figureRow): void {
+    if (this.isPart) return;
     this.pinned = row;
     this.working = { entryId, row };
   }

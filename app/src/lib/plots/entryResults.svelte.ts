@@ -19,6 +19,11 @@ export class EntryResults {
     return this.client.open(asked);
   }
 
+  /** The bars of a stretch, ahead of all. */
+  glance(...asked: Parameters<ComputeClient['glance']>): Promise<DrawnBars | undefined> {
+    return this.client.glance(...asked);
+  }
+
   /** Nothing is shown of the bars before. */
   clear(): void {
     this.shown = new Map();
