@@ -25,14 +25,14 @@ function barsWith(close: number): Table {
 }
 
 /** A service whose server answers when it is told to. */
-function service() {
+function service(sharesMemory = false) {
   const asked: { path: string; answer: (table: Table, version?: string) => void }[] = [];
   const said: FromWorker[] = [];
   const tableAt = (path: string) =>
     new Promise<{ table: Table; version: string | null }>((resolve) =>
       asked.push({ path, answer: (table, version = '1') => resolve({ table, version }) }),
     );
-  const heard = new ComputeService(tableAt, (message) => said.push(message));
+  const heard = new ComputeService(tableAt, (message) => said.push(message), sharesMemory);
   const open = (job: number, rule: string, count = 0) =>
     heard.hear({
       kind: 'open',
@@ -43,6 +43,8 @@ function service() {
       calendar: { zone: 'UTC' },
       tapes: [{ name: 'KELP', kind: 'ticks', columns: [], numbers: [] }],
     });
+  const glance = (job: number) =>
+    heard.hear({ kind: 'glance', job, tape: 'KELP', rule: '1 minute', flagged: true, stretch: { from: 0, to: 60e6 } });
   const evaluate = (job: number, bars: number) =>
     heard.hear({
       kind: 'evaluate',
@@ -60,7 +62,7 @@ function service() {
     const [result] = answer.results;
     return result.state === 'drawn' ? result.columns[0].values[0] : undefined;
   };
-  return { asked, open, evaluate, said, saidOf, closeOf };
+  return { asked, open, glance, evaluate, said, saidOf, closeOf };
 }
 
 it('a question for bars that is answered late takes nobody’s place', async () => {
@@ -105,6 +107,36 @@ it('a formula is evaluated on the bars that it was asked for, or not at all', ()
     ),
     { numRuns: 40 },
   ));
+
+it('bars in view come ahead of all, and take no place of theirs', async () => {
+  const { asked, open, glance, evaluate, said, saidOf, closeOf } = service();
+  const all = open(1, '1 minute');
+  const ahead = glance(2);
+  expect(asked[1].path).toContain('from=1970-01-01T00%3A00%3A00Z&to=1970-01-01T00%3A01%3A00Z');
+  asked[1].answer(barsWith(7));
+  await ahead;
+  expect(said).toMatchObject([{ kind: 'glanced', job: 2, bars: { close: Float64Array.of(7, 7, 7), before: 0 } }]);
+  await evaluate(3, 2);
+  expect(saidOf(3)).toEqual(['stopped']);
+  asked[0].answer(barsWith(5));
+  await all;
+  await evaluate(4, 1);
+  expect([saidOf(1), closeOf(4)]).toEqual([['opened'], 5]);
+});
+
+it('bars in shared memory are the same bars', async () => {
+  const { asked, open, evaluate, said, closeOf } = service(true);
+  const opened = open(1, '1 minute');
+  const table = barsWith(5);
+  asked[0].answer(table);
+  await opened;
+  const [answer] = said;
+  if (answer.kind !== 'opened') throw new Error(answer.kind);
+  expect(answer.bars.close).toEqual(Float64Array.of(5, 5, 5));
+  expect(answer.bars.close.buffer).toBeInstanceOf(SharedArrayBuffer);
+  await evaluate(2, 1);
+  expect(closeOf(2)).toBe(5);
+});
 
 describe('bars and the flagged records among them', () => {
   const flagged: Table = [

@@ -146,6 +146,7 @@ export class ComputeService {
     // what the page draws and what is evaluated on is one memory where it may be
     const bars = this.sharesMemory ? withSharedMemory(own) : own;
     const words = wordsOf(found.table);
+    if (this.sharesMemory) free(found.table);
     this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule, tape, words }), { names, load }) };
     return { ...bars, rule, words, before, ...flagsOn(bars.time, marked?.table) };
   }
@@ -211,6 +212,17 @@ function barsPath(tape: string, rule: string, flagged: boolean, stretch?: Stretc
   return `/api/tapes/${encodeURIComponent(tape)}/bars?${query}`;
 }
 
+/** What not every browser's ArrayBuffer has: moving its bytes elsewhere, which here is nowhere. */
+interface Movable {
+  transfer: (bytes: number) => ArrayBuffer;
+}
+
+/** Gives back the memory of a table that nobody looks at any more, which would else wait for a collection of garbage. */
+function free(table: Table): void {
+  const buffers = new Set(table.map(({ values }) => values.buffer as ArrayBuffer & Partial<Movable>));
+  for (const buffer of buffers) buffer.transfer?.(0);
+}
+
 const NO_TIMES = new Float64Array(0);
 
 /** Bars whose columns lie in memory that threads share; a column without a value in it is one for all such. */
@@ -229,7 +241,7 @@ function withSharedMemory(bars: Bars): Bars {
   const fields = Object.fromEntries(BAR_FIELDS.map((name) => [name, shared(bars[name])]));
   return {
     ...(fields as Record<(typeof BAR_FIELDS)[number], Float64Array>),
-    complete: bars.complete,
+    complete: bars.complete.slice(),
     texts: all(bars.texts),
     numbers: all(bars.numbers),
   };
