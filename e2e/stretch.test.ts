@@ -100,8 +100,13 @@ describe('the rows', () => {
 
   it('open the working of the entry whose figure is pointed at', async () => {
     await reader.click('button', 'last');
-    const cells = await reader.page.$$('[aria-label="Figures of the bars"] tbody tr:last-child td');
-    await cells[1].click();
+    await reader.page.waitForFunction(() => {
+      const row = document.querySelector('[aria-label="Figures of the bars"] tbody tr:last-child');
+      return row?.querySelector('th')?.textContent === 'Sat 1 Mar 2025';
+    });
+    await reader.page.$eval('[aria-label="Figures of the bars"] tbody tr:last-child td:nth-child(3)', (cell) =>
+      (cell as HTMLElement).click(),
+    );
     await reader.sees('lag of close');
     await reader.page.keyboard.press('Escape');
   });

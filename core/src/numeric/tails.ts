@@ -1,3 +1,5 @@
+import erfc from '@stdlib/math-base-special-erfc';
+import erfcinv from '@stdlib/math-base-special-erfcinv';
 import gammainc from '@stdlib/math-base-special-gammainc';
 
 /**
@@ -7,3 +9,12 @@ import gammainc from '@stdlib/math-base-special-gammainc';
  */
 export const chiSquareTail = (value: number, degrees: number): number =>
   value <= 0 ? 1 : gammainc(value / 2, degrees / 2, true, true);
+
+/** The chance that a standard normal variable is at most z. */
+export const normalBelow = (z: number): number => erfc(-z / Math.SQRT2) / 2;
+
+/** The chance that a standard normal variable is at least as far from 0 as z. */
+export const normalBeyond = (z: number): number => erfc(Math.abs(z) / Math.SQRT2);
+
+/** The value that a standard normal variable is below with chance p. */
+export const normalQuantile = (p: number): number => -Math.SQRT2 * erfcinv(2 * p);

@@ -3,7 +3,8 @@
   import { rowsInView } from '$lib/chart/viewWindow';
   import { paced } from '$lib/components/paced.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
-  import { endText, readStretch } from './stretchInput';
+  import { momentFigures } from '$lib/plots/stretchText';
+  import { readStretch } from './stretchInput';
 
   interface Props {
     session: LedgerSession;
@@ -19,14 +20,14 @@
     const [first, end] = rowsInView(view.window, rows);
     if (!bars || end <= first) return undefined;
     const { precision } = view;
-    const text = (row: number) => endText(bars.time[row], calendar, precision);
+    const text = (row: number) => momentFigures(bars.time[row], calendar, precision);
     return { from: text(first), to: text(end - 1), first, end };
   });
 
   const alone = $derived(document.alone);
   const aloneText = $derived.by(() => {
     if (!alone) return '';
-    const text = (at: number) => endText(at, view.calendar, view.precision);
+    const text = (at: number) => momentFigures(at, view.calendar, view.precision);
     if (alone.to === Infinity) return `those from ${text(alone.from)} on alone`;
     return alone.from === -Infinity
       ? `those before ${text(alone.to)} alone`

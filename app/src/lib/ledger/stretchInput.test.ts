@@ -1,6 +1,7 @@
 import { instantOf, makeCalendar, rfc3339 } from '@jaunty-ledger/core';
 import { describe, expect, it } from 'vitest';
-import { endText, readStretch } from './stretchInput';
+import { momentFigures } from '$lib/plots/stretchText';
+import { readStretch } from './stretchInput';
 
 const calendar = makeCalendar({ zone: 'Pacific/Auckland' });
 const numbered = makeCalendar({ zone: 'UTC', undated: true });
@@ -35,7 +36,7 @@ describe('a stretch that is typed', () => {
   it('reads again what it is shown as', () => {
     for (const precision of ['moment', 'day', 'month', 'quarter', 'year'] as const) {
       const at = instantOf('2025-12-31T11:00:00Z');
-      const text = endText(at, calendar, precision);
+      const text = momentFigures(at, calendar, precision);
       expect(rfc3339((readStretch(text, '', calendar) as { from: number }).from), text).toBe('2025-12-31T11:00:00Z');
     }
   });

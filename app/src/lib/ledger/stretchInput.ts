@@ -1,20 +1,4 @@
-import {
-  periodNumber,
-  rfc3339,
-  toldStretch,
-  type Calendar,
-  type Instant,
-  type Precision,
-  type Stretch,
-} from '@jaunty-ledger/core';
-
-/** An end of a stretch as it is typed and shown: `2026-02-02 08:30`, `2026-02-02`, `2026-02`, `2026`, or `7` of a period. */
-export function endText(at: Instant, calendar: Calendar, precision: Precision): string {
-  if (precision === 'period') return String(periodNumber(at));
-  const text = rfc3339(calendar.zone.wallAt(at));
-  const lengths = { year: 4, quarter: 7, month: 7, day: 10, moment: 16 };
-  return text.slice(0, lengths[precision]).replace('T', ' ');
-}
+import { toldStretch, type Calendar, type Stretch } from '@jaunty-ledger/core';
 
 /**
  * The stretch between two ends that are typed; an end that is left empty is that of the bars.

@@ -20,7 +20,6 @@
       value={note.text}
       aria-label="Note at {note.at}"
       placeholder="a note…"
-      size={Math.max(6, note.text.length)}
       onkeydown={(event) => {
         event.stopPropagation();
         if (event.key === 'Enter' || event.key === 'Escape') event.currentTarget.blur();
@@ -44,7 +43,9 @@
     background: var(--paper);
     border: 0;
     padding: 0 4px;
-    max-width: 180px;
+    field-sizing: content;
+    min-width: 6ch;
+    max-width: 320px;
   }
   .note.left input {
     position: absolute;

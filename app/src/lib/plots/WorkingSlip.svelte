@@ -8,6 +8,7 @@
   import type { BarView } from './barView.svelte';
   import type { EntryResults } from './entryResults.svelte';
   import Slip from './Slip.svelte';
+  import { momentFigures } from './stretchText';
 
   interface Props {
     view: BarView;
@@ -52,6 +53,9 @@
       ? 0
       : Math.abs(working.stored - working.recomputed) / (Math.abs(working.stored) || 1),
   );
+  /** In a column of many, where the full figure is told on pointing at it. */
+  const brief = (value: number) =>
+    Number.isNaN(value) ? 'missing' : String(Number(value.toPrecision(8))).replace('-', '−');
   const full = (value: number) =>
     Number.isNaN(value) ? 'missing' : String(Number(value.toPrecision(12))).replace('-', '−');
 </script>
@@ -139,8 +143,10 @@
         <tbody>
           {#each working.rows.at as row, index (row)}
             <tr>
-              <th scope="row">{at(row)}</th>
-              {#each working.rows.columns as column, place (place)}<td>{full(column[index])}</td>{/each}
+              <th scope="row">{row < 0 ? 'before' : momentFigures(view.times[row], view.calendar, view.precision)}</th>
+              {#each working.rows.columns as column, place (place)}<td title={full(column[index])}
+                  >{brief(column[index])}</td
+                >{/each}
             </tr>
           {/each}
         </tbody>

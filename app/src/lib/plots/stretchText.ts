@@ -1,4 +1,4 @@
-import type { WallTime } from '@jaunty-ledger/core';
+import { periodNumber, rfc3339, type Calendar, type Instant, type Precision, type WallTime } from '@jaunty-ledger/core';
 
 const UNITS = [
   ['day', 86_400e6],
@@ -42,4 +42,12 @@ function monthsAfter(date: Date, months: number): number {
   const [year, month] = [date.getUTCFullYear(), date.getUTCMonth() + months];
   const lastDay = new Date(Date.UTC(year, month + 1, 0)).getUTCDate();
   return Date.UTC(year, month, Math.min(date.getUTCDate(), lastDay)) + (date.getTime() % 86_400e3);
+}
+
+/** A moment in figures, as it can be typed too: `2026-02-02 08:30`, `2026-02-02`, `2026-02`, `2026`, or `7` of a period. */
+export function momentFigures(at: Instant, calendar: Calendar, precision: Precision): string {
+  if (precision === 'period') return String(periodNumber(at));
+  const text = rfc3339(calendar.zone.wallAt(at));
+  const lengths = { year: 4, quarter: 7, month: 7, day: 10, moment: 16 };
+  return text.slice(0, lengths[precision]).replace('T', ' ');
 }

@@ -1,0 +1,123 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { changingVariance } from '../src/examination/changingVariance.js';
+import { crossCorrelation } from '../src/examination/crossCorrelation.js';
+import { cycles } from '../src/examination/cycles.js';
+import { powersOf } from '../src/examination/periodogram.js';
+import { profile, type ProfileBy } from '../src/examination/profile.js';
+import { seasonalShape } from '../src/examination/seasonalShape.js';
+import { stationarity } from '../src/examination/stationarity.js';
+import { normalPlot, summary } from '../src/examination/summary.js';
+import { unitRoot, type Terms } from '../src/examination/unitRoot.js';
+import { varianceRatio } from '../src/examination/varianceRatio.js';
+import { makeCalendar, WEEKDAYS } from '../src/time/calendar.js';
+import { column, expectColumn, readReference, type Listed, type ReferenceCase } from './referenceCases.js';
+
+/* Definitions, section 10, against numbers worked out independently. */
+
+type Figures = { [name: string]: number | string | null | Listed | Figures | Figures[] };
+
+/** Holds each figure that is expected against the one of the same name; of a list each value, of a part each figure. */
+function expectFigures(
+  label: string,
+  got: object,
+  want: Figures,
+  toleranceOf: (name: string) => { rel: number; abs: number },
+): void {
+  for (const [name, wanted] of Object.entries(want)) {
+    const value = (got as Record<string, unknown>)[name];
+    const where = `${label}: ${name}`;
+    if (typeof wanted === 'number' || wanted === null)
+      expectColumn(where, [value === undefined ? NaN : (value as number)], [wanted], toleranceOf(name));
+    else if (typeof wanted === 'string') expect(value, where).toBe(wanted);
+    else if (!Array.isArray(wanted)) expectFigures(where, value as object, wanted, toleranceOf);
+    else if (wanted.every((one) => one === null || typeof one === 'number'))
+      expectColumn(where, value as ArrayLike<number>, wanted as Listed, toleranceOf(name));
+    else {
+      const parts = value as object[];
+      expect(parts.length, where).toBe(wanted.length);
+      wanted.forEach((one, index) => expectFigures(`${where} ${index}`, parts[index], one as Figures, toleranceOf));
+    }
+  }
+}
+
+interface Input {
+  x: Listed;
+  y?: Listed;
+  time?: number[];
+  tape?: { zone: string; session: { open: string; close: string; days: string[]; closed: string[] } | null };
+}
+type Request = { [name: string]: number | string | boolean | undefined };
+
+function heldAgainst(file: string, answer: (input: Input, request: Request) => object): void {
+  const { cases, toleranceOf } = readReference<ReferenceCase<Input, Request, Figures>>(file);
+  describe(file, () => {
+    it.each(cases)('$name', ({ input, requests, expected, tolerance }) =>
+      requests.forEach((request, index) =>
+        expectFigures(JSON.stringify(request), answer(input, request), expected[index], (name) =>
+          toleranceOf(name, tolerance),
+        ),
+      ),
+    );
+  });
+}
+
+heldAgainst('examine_summary', ({ x }, { plot }) => {
+  const { jarqueBera, histogram, ...figures } = summary(column(x));
+  const { edges, counts } = histogram;
+  return {
+    ...figures,
+    jarquebera: jarqueBera,
+    histogram: { bins: counts.length, edges, counts },
+    ...(plot && { normal: normalPlot(column(x)) }),
+  };
+});
+heldAgainst('examine_adf', ({ x }, { terms, lags }) => unitRoot(column(x), terms as Terms, lags as number));
+heldAgainst('examine_kpss', ({ x }, { terms, lags }) =>
+  stationarity(column(x), terms as 'constant' | 'trend', lags as number),
+);
+heldAgainst('examine_variance_ratio', ({ x }, { q }) => {
+  const { robustZ, robustP, ...figures } = varianceRatio(column(x), q as number);
+  return { ...figures, robust_z: robustZ, robust_p: robustP };
+});
+heldAgainst('examine_arch', ({ x }, { q }) => changingVariance(column(x), q as number));
+heldAgainst('examine_ccf', ({ x, y }, { K }) => {
+  const most = K as number;
+  const lags = Array.from({ length: 2 * most + 1 }, (_, at) => at - most);
+  return { ...crossCorrelation(column(x), column(y!), most), lags };
+});
+heldAgainst('examine_cycles', ({ x }) => {
+  const { count, filled, power, peaks } = cycles(column(x));
+  return { count, rows_filled: filled, frequencies: power.length, peaks };
+});
+heldAgainst('examine_seasonal', ({ x }, { s, by }) => {
+  const { filled, shape, ...figures } = seasonalShape(column(x), s as number, by as 'difference' | 'ratio');
+  return { ...figures, rows_filled: filled, shape: figures.count < 2 * (s as number) ? NaN : shape };
+});
+heldAgainst('examine_profile', ({ time, x, tape }, { by, interval }) => {
+  const { zone, session } = tape!;
+  const calendar = makeCalendar({
+    zone,
+    ...(session && { session: `${session.open}-${session.close}`, weekdays: session.days, closed: session.closed }),
+  });
+  const seconds = interval as number | undefined;
+  const groups = profile(Float64Array.from(time!), column(x), calendar, by as ProfileBy, seconds && seconds * 1e6);
+  return { groups: groups.map((one) => ({ ...one, group: by === 'weekday' ? WEEKDAYS[one.group] : one.group })) };
+});
+
+it('powers of a long column by fast transforms are those of each frequency by itself', () =>
+  fc.assert(
+    fc.property(fc.integer({ min: 4097, max: 5200 }), fc.integer(), (rows, seed) => {
+      const x = Float64Array.from({ length: rows }, (_, t) => Math.sin(t * 0.7) + ((t * 7919 + seed) % 101) / 50);
+      const powers = powersOf(x, 40);
+      for (const j of [1, 7, 40]) {
+        let [real, imaginary] = [0, 0];
+        for (let t = 0; t < rows; t++) {
+          real += x[t] * Math.cos((2 * Math.PI * j * t) / rows);
+          imaginary += x[t] * Math.sin((2 * Math.PI * j * t) / rows);
+        }
+        expect(powers[j - 1]).toBeCloseTo((real ** 2 + imaginary ** 2) / rows, 6);
+      }
+    }),
+    { numRuns: 10 },
+  ));
