@@ -44,8 +44,9 @@ const COMMON: Readonly<Record<string, string>> = {
   gradient: 'slope',
   forecast: 'fit',
   r2: 'rsquared',
-  acf: 'autocorrelation',
-  autocorr: 'autocorrelation',
+  acf: 'correlation', // with itself some rows before: correlation(x, lag(x), 60 bars)
+  autocorr: 'correlation',
+  autocorrelation: 'correlation',
   normalize: 'zscore',
   standardize: 'zscore',
   score: 'zscore',

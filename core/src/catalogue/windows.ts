@@ -263,6 +263,8 @@ export const windowFunctions: readonly FunctionEntry[] = [
     name: 'correlation',
     byHand: byHand.correlation,
     sentence: 'How far two columns move together, from -1 (against each other) over 0 to 1.',
+    remark:
+      'With itself some rows before, `correlation(x, lag(x), 60 bars)`, it tells what a column keeps of its past.',
     formula: 'covariance / (s of x × s of y)',
     source: 'Pearson 1895',
     compute: pair(rollingCorrelation),

@@ -89,6 +89,7 @@ describe('a wrong formula names the place and what would be right', () => {
     ['average(close, 5 bars)', 0, /did you mean `mean`\?/],
     ['std(close, 5 bars)', 0, /did you mean `stdev`\?/],
     ['corr(close, open, 5 bars)', 0, /did you mean `correlation`\?/],
+    ['acf(close, 60 bars)', 0, /did you mean `correlation`\?/],
     ['diff(close)', 0, /did you mean `change`\?/],
     ['shift + 1', 0, /did you mean `lag`\?/],
     ['ema(close, 0.2)', 11, /write `factor: 0.2`/],
