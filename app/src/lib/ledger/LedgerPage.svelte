@@ -146,7 +146,8 @@
       if (view.working) view.openWorking(view.working.entryId, row);
     },
     step: (rows) => {
-      const row = inRows(view.figureRow + rows);
+      // on over bars to come that lines are drawn on
+      const row = Math.max(0, Math.min(view.times.length - 1, view.figureRow + rows));
       view.pointer = row;
       view.bringIntoView(row);
     },

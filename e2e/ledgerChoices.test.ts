@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Reader } from './reader';
 
-/* A stretch is looked at, worked with alone, read by rows and taken away, all as it was chosen. */
+/* What is chosen on a ledger: the stretch, the columns of the rows, labels, scales, and one ledger among many. */
 
 let reader: Reader;
 
@@ -110,6 +110,67 @@ describe('the rows', () => {
     await reader.sees('lag of close');
     await reader.page.keyboard.press('Escape');
   });
+});
+
+describe('an entry', () => {
+  const more = async (name: string) => {
+    await (await reader.find(`::-p-aria(Entry ${name})`)).hover();
+    await reader.click('button', `More of ${name}`);
+  };
+
+  it('has a label, and a line that is drawn later reaches bars to come, which say what they are', async () => {
+    await more('later');
+    await (await reader.control('textbox', 'Label of later')).type('yesterday');
+    await reader.page.keyboard.press('Tab');
+    await reader.page.waitForFunction(
+      () => document.querySelector('[aria-label="Entry later"] .label')?.textContent?.trim() === 'yesterday',
+    );
+    const later = await reader.control('spinbutton', 'Rows that later is drawn later');
+    await later.click({ count: 3 });
+    await reader.page.keyboard.type('3');
+    await reader.page.keyboard.press('Tab');
+    await more('later');
+    await (await reader.page.$$('.canvas'))[0].focus();
+    for (let step = 0; step < 29; step++) await reader.page.keyboard.press('ArrowRight');
+    await reader.page.keyboard.press('w');
+    await reader.sees('This bar is still to come');
+    await reader.sees('later stands here since it is drawn 3 bars later');
+    await reader.click('button', 'Show that one');
+    await reader.sees('lag of close');
+    await reader.page.keyboard.press('Escape');
+  });
+
+  it('shares the scale of the lane above, where it is asked for', async () => {
+    await more('later');
+    await reader.click('button', 'own lane');
+    await reader.find('::-p-aria(Lane 2)');
+    const axis = (lane: string) =>
+      reader.page.$$eval(`[aria-label="${lane}"] .axis span`, (texts) => texts.map((text) => text.textContent));
+    const apart = await axis('Lane 2');
+    await (await reader.find('::-p-aria(Lane 2)')).hover();
+    await reader.click('button', 'Scale and order of the lane 2');
+    await reader.page.select('[aria-label="Lane 2"] .tools select', 'above');
+    await reader.page.waitForFunction(
+      (old) =>
+        [...document.querySelectorAll('[aria-label="Lane 2"] .axis span')].map((t) => t.textContent).join() !== old,
+      {},
+      apart.join(),
+    );
+    // of one scale: figures of the lower lane, which has less room, are among those of the upper one's range
+    expect(Number(String((await axis('Lane 2')).at(-1)).replaceAll(',', ''))).toBeGreaterThan(100);
+  });
+});
+
+it('ledgers are found by words, those of the tape first', async () => {
+  await reader.saved();
+  await reader.page.keyboard.press('Escape');
+  await reader.click('button', 'ledgers');
+  const field = await reader.control('searchbox', 'Find a ledger');
+  await reader.sees('of LEVEL');
+  await field.type('cumulative');
+  await reader.page.waitForFunction(() => document.querySelectorAll('[aria-label="All ledgers"] li').length === 1);
+  await field.type(' nowhere');
+  await reader.sees('No ledger has these words.');
 });
 
 it('files have the columns that were chosen, of bars that were worked with alone', async () => {
