@@ -47,6 +47,11 @@ const VIEWS = [
     ['value', '250000 value'],
     ['range', 'range 0.5'],
   ].map(([name, rule]) => ({ name: `bars-${name}`, path: '/', size: { width: 900, height: 420 }, rule })),
+  {
+    name: 'examine',
+    path: '/examine?tape=TIDE&bars=15+minutes&profile=slot',
+    act: (page) => page.waitForFunction(() => document.querySelector('.verdicts h2')?.textContent === 'Verdicts'),
+  },
   { name: 'help', path: '/help' },
   { name: 'records', path: '/records' },
   { name: 'calendars', path: '/calendars' },

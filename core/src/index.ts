@@ -61,3 +61,7 @@ export { workingOf, type Working } from './working/working.js';
 export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';
 export { scaleOf, type Scale, type Unit } from './catalogue/units.js';
 export { commonWordsFor } from './catalogue/commonWords.js';
+export { examine, type Examination, type ExaminationChoices } from './examine/examination.js';
+export { parseTreatment, treated, treatmentText, type Treatment } from './examine/treatments.js';
+export { QUESTIONS, type Question, type Verdict } from './examine/verdicts.js';
+export { PROFILES, type ProfileBy, type ProfileGroup } from './examine/profile.js';

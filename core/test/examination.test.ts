@@ -1,15 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { changingVariance } from '../src/examination/changingVariance.js';
-import { crossCorrelation } from '../src/examination/crossCorrelation.js';
-import { cycles } from '../src/examination/cycles.js';
-import { powersOf } from '../src/examination/periodogram.js';
-import { profile, type ProfileBy } from '../src/examination/profile.js';
-import { seasonalShape } from '../src/examination/seasonalShape.js';
-import { stationarity } from '../src/examination/stationarity.js';
-import { normalPlot, summary } from '../src/examination/summary.js';
-import { unitRoot, type Terms } from '../src/examination/unitRoot.js';
-import { varianceRatio } from '../src/examination/varianceRatio.js';
+import { changingVariance } from '../src/examine/changingVariance.js';
+import { crossCorrelation } from '../src/examine/crossCorrelation.js';
+import { cycles } from '../src/examine/cycles.js';
+import { powersOf } from '../src/examine/periodogram.js';
+import { regressLong } from '../src/examine/longRegression.js';
+import { regress } from '../src/examine/regression.js';
+import { shuffled } from '../src/examine/shuffled.js';
+import { profile, type ProfileBy } from '../src/examine/profile.js';
+import { seasonalShape } from '../src/examine/seasonalShape.js';
+import { stationarity } from '../src/examine/stationarity.js';
+import { normalPlot, summary } from '../src/examine/summary.js';
+import { unitRoot, type Terms } from '../src/examine/unitRoot.js';
+import { varianceRatio } from '../src/examine/varianceRatio.js';
 import { makeCalendar, WEEKDAYS } from '../src/time/calendar.js';
 import { column, expectColumn, readReference, type Listed, type ReferenceCase } from './referenceCases.js';
 
@@ -103,6 +106,31 @@ heldAgainst('examine_profile', ({ time, x, tape }, { by, interval }) => {
   const seconds = interval as number | undefined;
   const groups = profile(Float64Array.from(time!), column(x), calendar, by as ProfileBy, seconds && seconds * 1e6);
   return { groups: groups.map((one) => ({ ...one, group: by === 'weekday' ? WEEKDAYS[one.group] : one.group })) };
+});
+
+it('a regression by sums of products is that by reflections', () => {
+  const random = fc.integer({ min: 1, max: 1e6 });
+  fc.assert(
+    fc.property(random, fc.integer({ min: 0, max: 6 }), fc.boolean(), (seed, lags, trend) => {
+      const steps = shuffled(
+        Float64Array.from({ length: 400 }, (_, i) => (i % 29) - 14 + ((i * i) % 13) / 7),
+        seed,
+      );
+      let level = 0;
+      const x = steps.map((step) => (level = 0.9 * level + step));
+      const rows = x.length - 1 - lags;
+      const of = (at: (t: number) => number) => Float64Array.from({ length: rows }, (_, row) => at(lags + 1 + row));
+      const change = (t: number) => x[t] - x[t - 1];
+      const columns = [of(() => 1), ...(trend ? [of((t) => t)] : []), of((t) => x[t - 1])];
+      for (let lag = 1; lag <= lags; lag++) columns.push(of((t) => change(t - lag)));
+      const plain = regress(columns, of(change), trend ? 2 : 1);
+      const long = regressLong(x, lags, trend);
+      expect(long.coefficient).toBeCloseTo(plain.coefficient, 9);
+      expect(long.error).toBeCloseTo(plain.error, 9);
+      for (let k = 1; k < plain.left.length; k++) expect(long.left[k] / plain.left[k]).toBeCloseTo(1, 8);
+    }),
+    { numRuns: 50 },
+  );
 });
 
 it('powers of a long column by fast transforms are those of each frequency by itself', () =>

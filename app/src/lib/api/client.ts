@@ -1,3 +1,4 @@
+import { ToldExamination, type ExaminationBody } from './examinations';
 import { z } from 'zod';
 import { ask, type Fetch } from './ask';
 import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
@@ -50,6 +51,10 @@ export async function forgetEntry(fetcher: Fetch, name: string): Promise<void> {
 export async function postColumns(fetcher: Fetch, body: ColumnsBody, type: string): Promise<Blob> {
   const init = send('POST', body);
   return (await ask(fetcher, '/api/columns', { ...init, headers: { ...init.headers, accept: type } })).blob();
+}
+
+export async function postExamination(fetcher: Fetch, body: ExaminationBody): Promise<ToldExamination> {
+  return ToldExamination.parse(await (await ask(fetcher, '/api/examinations', send('POST', body))).json());
 }
 
 /** Enters a file; `query` as of `POST /api/tapes`. It may make several tapes. */

@@ -6,6 +6,7 @@
   const tabs = [
     { path: '/records', text: 'Records', also: '/calendars' },
     { path: '/ledger', text: 'Ledger', also: '/ledger' },
+    { path: '/examine', text: 'Examine', also: '/examine' },
   ];
 </script>
 

@@ -162,6 +162,7 @@
       {document}
       {model}
       openWorking={() => session.view.openWorking(entry.id)}
+      examine={session.examineAddress(entry.text)}
       onclose={() => (isOpen = false)}
     />{/if}
   {#if model.wrong}

@@ -5,12 +5,15 @@
   import { splitEntry, type EntryModel } from '$lib/plots/laneModel';
   import type { LedgerDocument } from './ledgerDocument.svelte';
 
-  let {
-    document,
-    model,
-    openWorking,
-    onclose,
-  }: { document: LedgerDocument; model: EntryModel; openWorking: () => void; onclose: () => void } = $props();
+  interface Props {
+    document: LedgerDocument;
+    model: EntryModel;
+    openWorking: () => void;
+    /** Where the entry is examined. */
+    examine: string;
+    onclose: () => void;
+  }
+  let { document, model, openWorking, examine, onclose }: Props = $props();
 
   const entry = $derived(model.entry);
   const parts = $derived(splitEntry(entry.text));
@@ -45,6 +48,7 @@
 >
   <div class="acts">
     <button type="button" class="aside" aria-label="Working of {name}" onclick={openWorking}>working</button>
+    <a class="aside" href={examine} aria-label="Examine {name}">examine</a>
     <button type="button" class="aside" onclick={() => document.soloEntry(entry.id)}>show alone</button>
     <button type="button" class="aside" onclick={() => document.duplicateEntry(entry.id)}>copy</button>
     <button type="button" class="aside" aria-label="Remove {name}" onclick={() => document.removeEntry(entry.id)}

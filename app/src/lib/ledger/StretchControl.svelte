@@ -4,7 +4,7 @@
   import { paced } from '$lib/components/paced.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
   import { momentFigures } from '$lib/plots/stretchText';
-  import { readStretch } from './stretchInput';
+  import { readStretch } from '$lib/plots/stretchInput';
 
   interface Props {
     session: LedgerSession;

@@ -12,6 +12,7 @@ import type { KeptEntry } from '$lib/api/keptEntries';
 import type { Ledger, LedgerBody, NewLedger } from '$lib/api/ledgers';
 import { Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
+import { addressOf, usesOf } from '$lib/examine/examineAddress';
 import { BarView, stretchAhead, type BarSource } from '$lib/plots/barView.svelte';
 import { EntryResults } from '$lib/plots/entryResults.svelte';
 import { splitEntry } from '$lib/plots/laneModel';
@@ -78,6 +79,15 @@ export class LedgerSession {
       result.state === 'drawn' ? result.columns.map(({ firstValid, values }) => firstValid % values.length) : [],
     );
     return Math.max(0, ...firsts);
+  }
+
+  /** Where an entry is examined, on what is in view. */
+  examineAddress(entry: string): string {
+    const { tape, rule, view, alone } = this.document.body;
+    const texts = this.document.entries.map(({ text }) => text);
+    const [from, to] = [view?.from ?? alone?.from ?? '', view?.to ?? alone?.to ?? ''];
+    const treated = { treatments: [], lags: 40, season: undefined, profile: undefined };
+    return addressOf({ tape, bars: rule, entry, uses: usesOf(entry, texts), from, to, ...treated });
   }
 
   close(): void {

@@ -1,5 +1,4 @@
 import {
-  BAR_COLUMNS,
   BAR_FIELDS,
   barsBetween,
   evaluate,
@@ -8,19 +7,18 @@ import {
   namesOf,
   planEntries,
   type Column,
-  type Frame,
   type OtherThread,
 } from '@jaunty-ledger/core';
-import { fittingRule } from '$lib/api/fittingRule';
 import { calendarOptions } from '$lib/api/tapes';
 import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
-import { listTapes, type StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapes';
 import { refuse } from '$lib/api/problems';
 import { barTable, refuseCells } from './barTable';
-import { barsWithin, type BarChoice } from './tapeBars';
+import { otherFrames } from './otherFrames';
+import { barsWithin } from './tapeBars';
 import type { Range } from './range';
-import type { TaskKind, Tools } from './taskKind';
+import type { TaskKind } from './taskKind';
 
 interface ColumnsInput {
   tape: StoredTape;
@@ -75,28 +73,6 @@ export const columns: TaskKind<ColumnsInput> = {
     return writeTable(table, { ...writing, about, goOn: course.goOn });
   },
 };
-
-/** Bars of the other tapes that the entries read, on the same rule. */
-async function otherFrames(
-  { tape, entries, rule, flagged }: ColumnsInput & BarChoice,
-  { store, bars, course }: Tools,
-): Promise<Record<string, Frame>> {
-  const tapes = (await store.read(listTapes)).filter(({ id }) => id !== tape.id);
-  const others = new Map(
-    tapes.map(({ name, numbers }) => [name, new Set([...BAR_COLUMNS, ...numbers.map((column) => column.name)])]),
-  );
-  const texts = tape.texts.map(({ name }) => name);
-  const columns = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)];
-  const read = new Set(planEntries(entries, { columns, texts, others, self: tape.name }).flatMap((plan) => plan.tapes));
-  const frames: [string, Frame][] = [];
-  const calendar = makeCalendar(calendarOptions(tape));
-  for (const one of tapes) {
-    if (!read.has(one.name)) continue;
-    const other = await bars.of(one, { rule: fittingRule(rule, one), flagged }, course);
-    frames.push([one.name, frameOf(other.bars, calendar, { rule: other.rule })]);
-  }
-  return Object.fromEntries(frames);
-}
 
 /** The time, then the columns of some names. @throws {Refusal} where there is no such column */
 function chosenColumns(table: Table, names: readonly string[]): Table {

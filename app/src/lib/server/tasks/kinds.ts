@@ -4,12 +4,24 @@ import { calendarEffect } from './calendarEffect';
 import { changeTape } from './changeTape';
 import { columns } from './columns';
 import { demo } from './demo';
+import { examination } from './examination';
 import { previewFile } from './previewFile';
 import { records } from './records';
 import { summary } from './summary';
 
 /** Every kind of work that threads of the server do. */
-export const TASKS = { barRecords, bars, calendarEffect, changeTape, columns, demo, previewFile, records, summary };
+export const TASKS = {
+  barRecords,
+  bars,
+  calendarEffect,
+  changeTape,
+  columns,
+  demo,
+  examination,
+  previewFile,
+  records,
+  summary,
+};
 
 export type TaskName = keyof typeof TASKS;
 export type TaskInput<Name extends TaskName> = Parameters<(typeof TASKS)[Name]['run']>[0];

@@ -1,5 +1,6 @@
 import { requireWhole } from '../arguments.js';
 import { normalBelow } from '../numeric/tails.js';
+import { regressLong } from './longRegression.js';
 import { regress } from './regression.js';
 import { isConstant, NOTHING, squaresOf, validOf } from './valid.js';
 
@@ -104,12 +105,8 @@ export function unitRoot(x: Float64Array, terms: Terms = 'constant', lags?: numb
   if (isConstant(values)) return found;
   const chosen = lags ?? bestLags(values, terms);
   if (chosen === undefined) return found;
-  const { columns, y } = equation(values, terms, chosen, chosen);
-  const rows = y.length;
-  const [k, total] = [columns.length, squaresOf(y)];
-  if (rows < k + 1) return found;
-  const { left, coefficient, error } = regress(columns, y, TERMS[terms]);
-  if (!(left[k] > NOTHING * total)) return found;
+  const { rows, k, total, left, coefficient, error } = fitted(values, terms, chosen);
+  if (rows < k + 1 || !(left[k] > NOTHING * total)) return found;
   const tau = coefficient / error;
   return { ...found, coefficient, error, tau, lags: chosen, rows, ...judged(tau, terms, rows) };
 }
@@ -130,9 +127,7 @@ function bestLags(values: Float64Array, terms: Terms): number | undefined {
   const n = values.length;
   const most = Math.min(longestSearched(n), Math.floor(n / 2) - 1 - Math.max(1, TERMS[terms]));
   if (most < 0) return undefined;
-  const { columns, y } = equation(values, terms, most, most);
-  const [m, total] = [y.length, squaresOf(y)];
-  const { left } = regress(columns, y, TERMS[terms]);
+  const { rows: m, total, left } = fitted(values, terms, most);
   let best: { lags: number; aic: number } | undefined;
   for (let lags = 0; lags <= most; lags++) {
     const k = TERMS[terms] + 1 + lags;
@@ -141,6 +136,23 @@ function bestLags(values: Float64Array, terms: Terms): number | undefined {
     if (!best || aic < best.aic) best = { lags, aic };
   }
   return best?.lags;
+}
+
+/** Reflections take so many products at most; beyond, sums of products are taken that lagged columns share. */
+const MOST_PRODUCTS = 3e8;
+
+/** The regression with so many changes before, on all rows that it can use. */
+function fitted(values: Float64Array, terms: Terms, lags: number) {
+  const k = TERMS[terms] + 1 + lags;
+  const rows = Math.max(0, values.length - 1 - lags);
+  if (terms !== 'none' && rows * k * k > MOST_PRODUCTS) {
+    const moved = values.map((value) => value - values[0]);
+    const regression = regressLong(moved, lags, terms === 'trend');
+    return { rows, k, total: regression.left[1], ...regression };
+  }
+  const { columns, y } = equation(values, terms, lags);
+  const total = squaresOf(y);
+  return { rows, k, total, ...regress(columns, y, TERMS[terms]) };
 }
 
 /** The greatest p with 100 p^4 <= 12^4 n, exactly (Schwert 1989). */
@@ -152,19 +164,14 @@ function longestSearched(n: number): number {
 }
 
 /**
- * Change on terms, the level before and so many changes before, in this order, on the rows that `from` changes before can use.
+ * Change on terms, the level before and so many changes before, in this order.
  * With a constant the level is taken about its first value: the coefficients that are asked for are the same.
  */
-function equation(
-  values: Float64Array,
-  terms: Terms,
-  lags: number,
-  from: number,
-): { columns: Float64Array[]; y: Float64Array } {
-  const rows = Math.max(0, values.length - 1 - from);
+function equation(values: Float64Array, terms: Terms, lags: number): { columns: Float64Array[]; y: Float64Array } {
+  const rows = Math.max(0, values.length - 1 - lags);
   const changes = values.map((value, row) => (row === 0 ? 0 : value - values[row - 1]));
   const base = terms === 'none' ? 0 : values[0];
-  const columnOf = (of: (t: number) => number) => Float64Array.from({ length: rows }, (_, row) => of(from + 1 + row));
+  const columnOf = (of: (t: number) => number) => Float64Array.from({ length: rows }, (_, row) => of(lags + 1 + row));
   const columns: Float64Array[] = [];
   if (terms !== 'none') columns.push(columnOf(() => 1));
   if (terms === 'trend') columns.push(columnOf((t) => t - values.length / 2));

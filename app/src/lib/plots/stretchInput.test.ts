@@ -1,6 +1,6 @@
 import { instantOf, makeCalendar, rfc3339 } from '@jaunty-ledger/core';
 import { describe, expect, it } from 'vitest';
-import { momentFigures } from '$lib/plots/stretchText';
+import { momentFigures } from './stretchText';
 import { readStretch } from './stretchInput';
 
 const calendar = makeCalendar({ zone: 'Pacific/Auckland' });

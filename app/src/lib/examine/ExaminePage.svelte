@@ -1,0 +1,363 @@
+<script lang="ts">
+  import { isTimed, makeCalendar, instantOf, parseBarRule, PROFILES } from '@jaunty-ledger/core';
+  import { goto } from '$app/navigation';
+  import { askLatest } from '$lib/api/ask';
+  import { postExamination } from '$lib/api/client';
+  import type { ToldExamination } from '$lib/api/examinations';
+  import { Refusal } from '$lib/api/problems';
+  import { calendarOptions, type Tape } from '$lib/api/tapes';
+  import { momentText } from '$lib/chart/calendarTicks';
+  import Said from '$lib/components/Said.svelte';
+  import { momentFigures, stretchText } from '$lib/plots/stretchText';
+  import Correlogram from './Correlogram.svelte';
+  import CyclePlot from './CyclePlot.svelte';
+  import ExamineSentence from './ExamineSentence.svelte';
+  import { addressOf, bodyOf, type Examined } from './examineAddress';
+  import { brief } from './lines';
+  import ProfilePlot from './ProfilePlot.svelte';
+  import SeriesPlot from './SeriesPlot.svelte';
+  import ShapePlot from './ShapePlot.svelte';
+  import Verdicts from './Verdicts.svelte';
+
+  let { examined, tapes }: { examined: Examined; tapes: readonly Tape[] } = $props();
+
+  const SHUFFLES = 200;
+  let told = $state.raw<ToldExamination>();
+  let problem = $state('');
+  let isWorking = $state(false);
+  let pointer = $state<number>();
+  let lag = $state<number>();
+  let isOfSquares = $state(false);
+
+  const tape = $derived(tapes.find(({ name }) => name === examined.tape));
+  const calendar = $derived(tape && makeCalendar(calendarOptions(tape)));
+
+  // what takes no copies is there at once; what memory is held against follows
+  $effect(() => {
+    const asked = examined;
+    isWorking = true;
+    problem = '';
+    return askLatest(
+      async (fetcher) => {
+        told = await postExamination(fetcher, bodyOf(asked, 0));
+        return postExamination(fetcher, bodyOf(asked, SHUFFLES));
+      },
+      (whole) => {
+        told = whole;
+        isWorking = false;
+      },
+      (error) => {
+        problem = error instanceof Refusal ? error.problem.detail : String(error);
+        isWorking = false;
+      },
+    );
+  });
+
+  const change = (what: Partial<Examined>) =>
+    void goto(addressOf({ ...examined, ...what }), { keepFocus: true, noScroll: true });
+
+  /** How long the market is open on a day. */
+  const sessionMicros = $derived.by(() => {
+    const clocks = tape?.session?.split('-').map((clock) => clock.split(':').map(Number));
+    if (!clocks) return 86_400e6;
+    const [opens, closes] = clocks.map(([hours, minutes]) => (hours * 60 + minutes) * 60e6);
+    return closes > opens ? closes - opens : closes - opens + 86_400e6;
+  });
+
+  /** So many rows in time, for bars by the clock. */
+  function lagText(rows: number): string {
+    const { kind } = parseBarRule(examined.bars);
+    if (!isTimed(kind)) return '';
+    if (kind.by === 'interval') {
+      const sessions = (rows * kind.micros) / sessionMicros;
+      return sessions < 1
+        ? stretchText(rows * kind.micros)
+        : `about ${brief(sessions)} ${tape?.session ? 'sessions' : 'days'}`;
+    }
+    return rows >= 2 ? `about ${brief(rows)} ${kind.unit}s` : `a ${kind.unit}`;
+  }
+
+  /** The first value of each year, month or day, whichever are few enough to be named. */
+  const marks = $derived.by(() => {
+    if (!told || !calendar || !tape) return [];
+    const texts = told.time.map((time) => momentFigures(instantOf(time), calendar, tape.precision));
+    const length = [4, 7, 10].find((chars) => new Set(texts.map((text) => text.slice(0, chars))).size > 2) ?? 10;
+    const found = texts.flatMap((text, at) =>
+      at > 0 && text.slice(0, length) !== texts[at - 1].slice(0, length) ? [{ at, text: text.slice(0, length) }] : [],
+    );
+    const step = Math.ceil(found.length / 8);
+    return found.filter((_, index) => index % step === 0);
+  });
+  const pointed = $derived(
+    told && calendar && tape && pointer !== undefined && told.time[pointer]
+      ? `${momentText(instantOf(told.time[pointer]), calendar, tape.precision)}: ${brief(told.before[pointer])}${
+          told.treatments.length > 0 ? `, then ${brief(told.after[pointer])}` : ''
+        }`
+      : '',
+  );
+  const memory = $derived(told?.memory && (isOfSquares ? told.memory.squares : told.memory.values));
+  const hasClock = $derived(tape?.precision === 'moment');
+</script>
+
+<div class="page">
+  <header class="page-head">
+    <p class="book"><strong>Jaunty Ledger</strong> <em>Examine</em></p>
+    <ExamineSentence {examined} {tapes} {calendar} precision={tape?.precision ?? 'moment'} {change} />
+  </header>
+  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
+  {#if told}
+    {@const { summary } = told}
+    <div class="parts" aria-busy={isWorking}>
+      <div class="plots">
+        <section aria-label="The series">
+          <h2>
+            {told.phrase}, as it stands{told.every > 1
+              ? `; every ${told.every}th of ${told.rows.toLocaleString('en')} rows is drawn`
+              : ''}
+          </h2>
+          <SeriesPlot
+            label="{told.phrase}, as it stands"
+            values={told.before}
+            mean={told.treatments.length === 0 ? summary.mean : null}
+            {marks}
+            showsTexts={told.treatments.length === 0}
+            {pointer}
+            onpoint={(at) => (pointer = at)}
+          />
+          {#if told.treatments.length > 0}
+            <h2>{told.treatments.join(', then ')}</h2>
+            <SeriesPlot
+              label={told.treatments.join(', then ')}
+              values={told.after}
+              mean={summary.mean}
+              ink="var(--blue)"
+              {marks}
+              showsTexts
+              {pointer}
+              onpoint={(at) => (pointer = at)}
+            />
+          {/if}
+          <p class="pointed" role="status">{pointed}</p>
+        </section>
+        <section aria-label="Shape">
+          <h2>Shape</h2>
+          {#if summary.count === 0}<p>There is no value.</p>
+          {:else}
+            <ShapePlot histogram={told.histogram} {summary} />
+            <dl>
+              {#each [['values', summary.count], ['missing', summary.missing], ['zeros', summary.zeros]] as const as [says, count] (says)}<dt
+                >
+                  {says}
+                </dt>
+                <dd>{count.toLocaleString('en')}</dd>{/each}
+              {#each [['mean', summary.mean], ['deviation', summary.stdev], ['least', summary.least], ['lower quartile', summary.quartiles[0]], ['middle', summary.quartiles[1]], ['upper quartile', summary.quartiles[2]], ['greatest', summary.greatest], ['skewness', summary.skewness], ['kurtosis', summary.kurtosis]] as const as [says, value] (says)}<dt
+                >
+                  {says}
+                </dt>
+                <dd>{brief(value)}</dd>{/each}
+            </dl>
+          {/if}
+        </section>
+        <section class="wide" aria-label="Memory">
+          <h2>
+            Memory of
+            <select
+              class="word"
+              aria-label="What memory is shown of"
+              value={isOfSquares ? 'squares' : 'values'}
+              onchange={(event) => (isOfSquares = event.currentTarget.value === 'squares')}
+            >
+              <option value="values">its values</option>
+              <option value="squares">their squares</option>
+            </select>, lags 1 to
+            <input
+              class="word"
+              type="number"
+              min="1"
+              max="400"
+              value={examined.lags}
+              aria-label="Most lags"
+              onchange={(event) => change({ lags: Math.round(event.currentTarget.valueAsNumber) || examined.lags })}
+            />
+          </h2>
+          {#if memory}
+            <div class="pair">
+              <Correlogram
+                title="all of it (acf)"
+                values={memory.acf}
+                band={memory.band}
+                pointer={lag}
+                onpoint={(at) => (lag = at)}
+                {lagText}
+              />
+              <Correlogram
+                title="its own part (pacf)"
+                values={memory.pacf}
+                band={memory.band}
+                pointer={lag}
+                onpoint={(at) => (lag = at)}
+                {lagText}
+              />
+            </div>
+          {:else}<p>Two values that differ are needed at least.</p>{/if}
+        </section>
+        <section aria-label="Cycle">
+          <h2>Cycle</h2>
+          <CyclePlot cycles={told.cycles} {lagText} />
+        </section>
+        <section aria-label="By the calendar">
+          <h2>
+            By the
+            <select
+              class="word"
+              aria-label="What rows are put together by"
+              value={examined.profile ?? ''}
+              onchange={(event) => change({ profile: (event.currentTarget.value || undefined) as Examined['profile'] })}
+            >
+              <option value="">calendar…</option>
+              {#each PROFILES.filter((by) => hasClock || (by !== 'slot' && by !== 'hour')) as by (by)}<option value={by}
+                  >{by === 'slot' ? 'slot of the session' : by === 'day' ? 'day of the month' : by}</option
+                >{/each}
+            </select>
+          </h2>
+          {#if told.profile && told.profile.groups.length > 0}<ProfilePlot profile={told.profile} />{/if}
+        </section>
+        <section class="wide" aria-label="Parts">
+          <h2>
+            Parts, with a season of
+            <input
+              class="word"
+              type="number"
+              min="2"
+              value={examined.season ?? ''}
+              placeholder="so many"
+              aria-label="Rows of a season"
+              onchange={(event) => change({ season: Math.round(event.currentTarget.valueAsNumber) || undefined })}
+            /> rows
+          </h2>
+          {#if told.season}
+            {#each [['trend', told.season.trend], ['remainder', told.season.remainder]] as const as [says, values] (says)}
+              <h3>{says}</h3>
+              <SeriesPlot label={says} {values} heightPx={70} {pointer} onpoint={(at) => (pointer = at)} />
+            {/each}
+            <h3>shape of the season</h3>
+            <SeriesPlot
+              label="Shape of the season"
+              values={told.season.shape}
+              heightPx={70}
+              ink="var(--ink-2)"
+              pointer={undefined}
+              onpoint={() => undefined}
+            />
+            <p class="pointed">
+              The season explains {brief(told.season.strength.season)} of what the trend leaves, the trend {brief(
+                told.season.strength.trend,
+              )} of what the season leaves.
+            </p>
+          {:else if examined.season}<p>
+              {(2 * examined.season).toLocaleString('en')} values are needed at least.
+            </p>{/if}
+        </section>
+      </div>
+      <section class="verdicts" aria-label="Verdicts">
+        <h2>Verdicts{isWorking ? ', memory still at work' : ''}</h2>
+        <Verdicts verdicts={told.verdicts} />
+      </section>
+    </div>
+  {:else if !problem}
+    <p class="state" role="status">Examining…</p>
+  {/if}
+</div>
+
+<style>
+  .problem,
+  .state {
+    margin: 0;
+    padding: 12px 20px;
+  }
+  .problem {
+    color: var(--wrong);
+  }
+  .parts {
+    display: grid;
+    grid-template-columns: minmax(0, 1.75fr) minmax(0, 1fr);
+  }
+  .plots {
+    display: grid;
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+    align-content: start;
+  }
+  section {
+    padding: 6px 20px 10px;
+    min-width: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  .wide {
+    grid-column: 1 / -1;
+  }
+  .verdicts {
+    border-left: 4px double var(--margin-rule);
+    border-bottom: 0;
+  }
+  .pair {
+    display: grid;
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+    gap: 20px;
+  }
+  h2 {
+    font-size: 14px;
+    margin: 2px 0 4px;
+  }
+  h3 {
+    font-size: 13px;
+    font-weight: 400;
+    font-style: italic;
+    color: var(--quiet);
+  }
+  h2 select {
+    appearance: none;
+    background-image: none;
+    padding-right: 0;
+    cursor: pointer;
+    field-sizing: content;
+  }
+  h2 option {
+    color: var(--ink);
+    background: var(--paper);
+  }
+  h2 input {
+    appearance: textfield;
+    field-sizing: content;
+    min-width: 3ch;
+  }
+  .pointed {
+    margin: 0;
+    min-height: 1.4em;
+    font-size: 13px;
+    color: var(--quiet);
+  }
+  dl {
+    display: grid;
+    grid-template-columns: repeat(2, auto minmax(0, 1fr));
+    gap: 0 12px;
+    margin: 6px 0 0;
+    font-size: 13px;
+  }
+  dt {
+    color: var(--quiet);
+  }
+  dd {
+    margin: 0;
+  }
+  @media (max-width: 900px) {
+    .parts,
+    .plots,
+    .pair {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .verdicts {
+      border-left: 0;
+      border-top: 4px double var(--margin-rule);
+    }
+  }
+</style>

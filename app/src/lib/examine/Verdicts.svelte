@@ -1,0 +1,66 @@
+<script lang="ts">
+  import type { ToldVerdict } from '$lib/api/examinations';
+
+  let { verdicts }: { verdicts: readonly ToldVerdict[] } = $props();
+
+  /** Answers to so many questions at 5 %: one of them at least comes out by chance alone. */
+  const byChance = $derived(Math.round(100 * (1 - 0.95 ** verdicts.length)));
+  const full = (value: number | null) =>
+    value === null ? 'missing' : String(Number(value.toPrecision(8))).replace('-', '−');
+</script>
+
+<ul>
+  {#each verdicts as { question, asks, says, figures, but, supposes, working } (question)}
+    <li>
+      <p class="says"><strong>{asks}</strong> {says}</p>
+      {#if figures}<p class="figures">{figures}.</p>{/if}
+      <details>
+        <summary>working</summary>
+        <p>{supposes}</p>
+        <table class="reckoning">
+          <tbody>
+            {#each working as { says: name, value }, at (at)}<tr><th scope="row">{name}</th><td>{full(value)}</td></tr
+              >{/each}
+          </tbody>
+        </table>
+        <p>{but} Decisions are made at 5 %.</p>
+      </details>
+    </li>
+  {/each}
+</ul>
+<p class="chance">
+  {verdicts.length} questions at 5 %: of columns without any of this, {byChance} % would get a yes somewhere by chance.
+</p>
+
+<style>
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  li {
+    padding: 6px 0;
+    border-bottom: 1px solid var(--rule-faint);
+  }
+  p {
+    margin: 0;
+  }
+  .says {
+    font-size: 15.5px;
+  }
+  .figures,
+  details,
+  .chance {
+    font-size: 13px;
+    color: var(--quiet);
+  }
+  summary {
+    cursor: pointer;
+    width: max-content;
+    color: var(--blue);
+  }
+  .chance {
+    margin-top: 8px;
+    font-style: italic;
+  }
+</style>

@@ -1,0 +1,38 @@
+import fc from 'fast-check';
+import { expect, it } from 'vitest';
+import { PROFILES } from '@jaunty-ledger/core';
+import { addressOf, examinedOf, usesOf } from './examineAddress';
+
+it('an address holds all that a page shows', () =>
+  fc.assert(
+    fc.property(
+      fc.record({
+        tape: fc.constantFrom('KELP', 'SALT_days'),
+        bars: fc.constantFrom('1 day', '15 minutes, empty: carry', '500 trades'),
+        entry: fc.string({ minLength: 1 }).filter((text) => text !== ''),
+        uses: fc.array(fc.string()),
+        from: fc.constantFrom('', '2026-02-02T08:30:00Z'),
+        to: fc.constantFrom('', '2026-04-02T08:30:00Z'),
+        treatments: fc.array(fc.constantFrom('log', 'change', 'less season 34')),
+        lags: fc.integer({ min: 1, max: 400 }),
+        season: fc.option(fc.integer({ min: 2, max: 1_000_000 }), { nil: undefined }),
+        profile: fc.option(fc.constantFrom(...PROFILES), { nil: undefined }),
+      }),
+      (examined) => {
+        const { searchParams } = new URL(addressOf(examined), 'http://x');
+        expect(examinedOf(searchParams, { tape: '', bars: '' })).toEqual(examined);
+      },
+    ),
+  ));
+
+it('an entry is examined with those that it uses, and they use', () => {
+  const entries = ['slow = mean(close, 9 bars)', 'gap = close - slow', 'wide = 2 * gap', 'own = slow == close'];
+  expect(usesOf(entries[2], entries)).toEqual(entries.slice(0, 2));
+  expect(usesOf(entries[0], entries)).toEqual([]);
+  expect(usesOf('close', entries)).toEqual([]);
+});
+
+it('an address that says nothing, or nonsense, is of what is usual', () =>
+  expect(
+    examinedOf(new URLSearchParams('lags=0&season=x&profile=__proto__'), { tape: 'KELP', bars: '1 day' }),
+  ).toMatchObject({ tape: 'KELP', bars: '1 day', entry: 'close', lags: 40, season: undefined, profile: undefined }));

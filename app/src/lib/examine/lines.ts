@@ -1,0 +1,33 @@
+/** Figures as they are told: missing is null. */
+export type Figures = readonly (number | null)[];
+
+/** Least and greatest of some figures; nothing where there is none. */
+export function extentOfFigures(...columns: readonly Figures[]): [number, number] | undefined {
+  let [least, greatest] = [Infinity, -Infinity];
+  for (const column of columns)
+    for (const value of column) {
+      if (value === null) continue;
+      least = Math.min(least, value);
+      greatest = Math.max(greatest, value);
+    }
+  return least <= greatest ? [least, greatest] : undefined;
+}
+
+/** A line through figures, broken where one is missing. */
+export function linePath(values: Figures, x: (at: number) => number, y: (value: number) => number): string {
+  let path = '';
+  let isOpen = false;
+  values.forEach((value, at) => {
+    if (value !== null) path += `${isOpen ? 'L' : 'M'}${x(at).toFixed(1)} ${y(value).toFixed(1)}`;
+    isOpen = value !== null;
+  });
+  return path;
+}
+
+/** The density of a normal variable. */
+export const normalDensity = (x: number, mean: number, stdev: number): number =>
+  Math.exp(-(((x - mean) / stdev) ** 2) / 2) / (stdev * Math.sqrt(2 * Math.PI));
+
+/** A figure in three digits, as it is said in a line of text. */
+export const brief = (value: number | null): string =>
+  value === null ? 'missing' : String(Number(value.toPrecision(3))).replace('-', '−');

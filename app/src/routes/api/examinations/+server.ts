@@ -1,0 +1,29 @@
+import { ExaminationBody, ToldExamination } from '$lib/api/examinations';
+import { jsonAnswer, rangeOf, tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { runTask } from '$lib/server/tasks/runTask';
+
+export const POST = endpoint(
+  {
+    says: 'What one column of bars is like: its shape, its memory, its cycles, and what tests say of it.',
+    body: ExaminationBody,
+    answer: ToldExamination,
+    refuses: [
+      'unknown-tape',
+      'invalid-body',
+      'invalid-rule',
+      'invalid-formula',
+      'too-many-bars',
+      'too-much-work',
+      'tape-changed',
+      'damaged-tape',
+    ],
+    writes: false,
+  },
+  async ({ event, body, client, signal }) => {
+    const tape = await tapeOf(event, body.tape);
+    const { bars: rule, flagged = true, stretch, season, profile, ...rest } = body;
+    const input = { ...rest, tape, rule, flagged, season, profile, stretch: stretch && rangeOf(stretch) };
+    return jsonAnswer(await runTask('examination', input, { client, signal }));
+  },
+);

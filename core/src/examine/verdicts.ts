@@ -1,0 +1,368 @@
+import { autocorrelation } from '../memory/autocorrelation.js';
+import { HURST_METHODS, hurstPoints, SHORTEST_HURST, type HurstMethod } from '../memory/hurst.js';
+import { fitLine, type Line } from '../memory/leastSquares.js';
+import { changingVariance } from './changingVariance.js';
+import { cycles } from './cycles.js';
+import { shuffled } from './shuffled.js';
+import { stationarity, type Stationarity } from './stationarity.js';
+import { summary } from './summary.js';
+import { unitRoot, type UnitRoot } from './unitRoot.js';
+import { validOf } from './valid.js';
+import { varianceRatio } from './varianceRatio.js';
+
+/* One question each, its answer in words, and all that it was answered by. */
+
+export const QUESTIONS = [
+  'stationary',
+  'differences',
+  'walk',
+  'memory',
+  'clusters',
+  'past',
+  'normal',
+  'cycle',
+] as const;
+export type Question = (typeof QUESTIONS)[number];
+
+export interface Verdict {
+  question: Question;
+  asks: string;
+  /** `yes` and `no` are to the question; `open` where the values do not tell. */
+  answer: 'yes' | 'no' | 'open';
+  says: string;
+  /** Its figures in a line. */
+  figures: string;
+  /** What it does not say. */
+  but: string;
+  /** What the test supposes until the values speak against it. */
+  supposes: string;
+  working: { says: string; value: number }[];
+}
+
+/** What is asked of. */
+export interface Examined {
+  x: Float64Array;
+  /** Changes of x, or x itself where it is one of changes already. */
+  changes: Float64Array;
+  /** Whether it is one of changes. */
+  areChanges: boolean;
+}
+
+/** Weaker swings are not named. */
+const LEAST_SHARE = 0.01;
+
+/** Decisions are made at 5 %. */
+const LEVEL = 0.05;
+/** Values beyond these are not shuffled: the band would take longer than one looks. */
+const SHUFFLED_VALUES = 5000;
+export const MOST_SHUFFLES = 200;
+
+/** Copies of the changes in another order, and where their order comes from. */
+interface Shuffles {
+  shuffles: number;
+  seed: number;
+}
+
+/** All verdicts on a column. */
+export function verdictsOn(examined: Examined, copies: Shuffles): Verdict[] {
+  const { x, changes, areChanges } = examined;
+  const of = areChanges ? 'of its values, which are changes: ' : 'of its changes: ';
+  const root = unitRoot(x);
+  const level = stationarity(x);
+  return [
+    stationaryVerdict(root, level),
+    differencesVerdict(x, root, level),
+    walkVerdict(changes, of),
+    memoryVerdict(changes, of, copies),
+    clustersVerdict(changes, of),
+    pastVerdict(x),
+    normalVerdict(x),
+    cycleVerdict(x),
+  ];
+}
+
+const wanders = ({ p }: UnitRoot) => p >= LEVEL;
+const isSteady = ({ statistic, critical }: Stationarity) => statistic < critical.five;
+
+function stationaryVerdict(root: UnitRoot, level: Stationarity): Verdict {
+  const verdict = {
+    question: 'stationary' as const,
+    asks: 'Is it stationary?',
+    supposes: 'The unit-root test supposes that it wanders; the stationarity test, that it stands. They are opposite.',
+    figures: `unit root p ${chance(root.p)} (tau ${figure(root.tau)}, ${root.lags} ${root.lags === 1 ? 'lag' : 'lags'}); stationarity p ${kpssChance(level)} (${figure(level.statistic)})`,
+    but: 'A break in the level looks like wandering to both tests.',
+    working: [
+      { says: 'values', value: root.count },
+      { says: 'coefficient of the level before', value: root.coefficient },
+      { says: 'its standard error', value: root.error },
+      { says: 'tau, the one over the other', value: root.tau },
+      { says: 'changes before that are in the regression', value: root.lags },
+      { says: 'rows of the regression', value: root.rows },
+      { says: 'few are below, at 5 %', value: root.critical.five },
+      { says: 'stationarity: its statistic', value: level.statistic },
+      { says: 'rows apart in its variance', value: level.lags },
+      { says: 'few are above, at 5 %', value: level.critical.five },
+    ],
+  };
+  if (Number.isNaN(root.p) || Number.isNaN(level.statistic)) return { ...verdict, ...untold() };
+  if (!wanders(root) && isSteady(level))
+    return { ...verdict, answer: 'yes', says: 'Yes: it keeps coming back to a level.' };
+  if (wanders(root) && !isSteady(level))
+    return { ...verdict, answer: 'no', says: 'No: it wanders. Look at its change instead.' };
+  if (wanders(root))
+    return {
+      ...verdict,
+      answer: 'open',
+      says: 'It cannot be told: neither test speaks against what it supposes. There are too few values, or it comes back only slowly.',
+    };
+  return {
+    ...verdict,
+    answer: 'open',
+    says: 'The tests disagree: it comes back, but not to one level. It may hold a memory of long ago, or its level may move.',
+  };
+}
+
+function differencesVerdict(x: Float64Array, root: UnitRoot, level: Stationarity): Verdict {
+  const MOST = 2;
+  const steps = [{ root, level }];
+  let column = x;
+  while (steps.length <= MOST) {
+    const { root: last, level: lastLevel } = steps[steps.length - 1];
+    if (Number.isNaN(last.p) || (!wanders(last) && isSteady(lastLevel))) break;
+    column = column.map((value, row) => (row === 0 ? NaN : value - column[row - 1]));
+    steps.push({ root: unitRoot(column), level: stationarity(column) });
+  }
+  const last = steps[steps.length - 1];
+  const count = steps.length - 1;
+  const holds = !Number.isNaN(last.root.p) && !wanders(last.root) && isSteady(last.level);
+  return {
+    question: 'differences',
+    asks: 'How many differences does it need?',
+    answer: holds ? (count === 0 ? 'no' : 'yes') : 'open',
+    says: holds
+      ? `${['None: it is stationary as it stands', 'One: its change is stationary', 'Two: the change of its change is stationary'][count]}.`
+      : 'Two do not make it stationary by both tests; something else than wandering is at work.',
+    figures: steps
+      .map(
+        (step, at) =>
+          `${['as it stands', 'its change', 'the change of that'][at]}: p ${chance(step.root.p)} and ${kpssChance(step.level)}`,
+      )
+      .join('; '),
+    but: 'A difference that is not needed brings in memory of its own.',
+    supposes: 'As in the question before, asked again after each difference.',
+    working: steps.flatMap((step, at) => [
+      { says: `after ${at}: tau`, value: step.root.tau },
+      { says: `after ${at}: stationarity statistic`, value: step.level.statistic },
+    ]),
+  };
+}
+
+function walkVerdict(changes: Float64Array, of: string): Verdict {
+  const ratios = [2, 4, 8, 16]
+    .map((q) => ({ q, ...varianceRatio(changes, q) }))
+    .filter(({ ratio }) => !Number.isNaN(ratio));
+  const told = {
+    question: 'walk' as const,
+    asks: 'Is it a random walk?',
+    supposes: 'That its changes do not hang on each other, though their size may come in spells.',
+    figures: of + ratios.map(({ q, ratio, robustZ }) => `${figure(ratio)} over ${q} (z ${figure(robustZ)})`).join('; '),
+    but: 'A walk by this test may still be foretold by something that is not in its own past.',
+    working: ratios.flatMap(({ q, ratio, z, robustZ, robustP }) => [
+      { says: `ratio over ${q}`, value: ratio },
+      { says: `z over ${q}, if the variance is steady`, value: z },
+      { says: `z over ${q}, if it may change`, value: robustZ },
+      { says: `chance of that over ${q}`, value: robustP },
+    ]),
+  };
+  if (ratios.length === 0) return { ...told, ...untold() };
+  // four are asked at once, so each must be four times as unlikely
+  const strongest = ratios.reduce((a, b) => (a.robustP <= b.robustP ? a : b));
+  if (!(strongest.robustP * ratios.length < LEVEL))
+    return { ...told, answer: 'yes', says: 'It may well be: its changes neither go on nor turn back.' };
+  return strongest.ratio > 1
+    ? { ...told, answer: 'no', says: `No: its moves go on for a while, most over ${strongest.q} rows.` }
+    : { ...told, answer: 'no', says: `No: its moves turn back, most over ${strongest.q} rows.` };
+}
+
+function memoryVerdict(changes: Float64Array, of: string, { shuffles, seed }: Shuffles): Verdict {
+  const values = validOf(changes);
+  const told = {
+    question: 'memory' as const,
+    asks: 'Does it remember?',
+    supposes: 'That it does not: H is 0.5.',
+    but: 'H of a series with a season or a break is not one of memory.',
+    figures: '',
+    working: [] as Verdict['working'],
+  };
+  if (values.length < SHORTEST_HURST) return { ...told, ...untold(`${SHORTEST_HURST} changes at least are needed`) };
+  const found = HURST_METHODS.map((by) => ({ by, ...hurstOf(values, by) }));
+  const { h, error } = found.find(({ by }) => by === 'dfa')!;
+  const own = values.slice(-SHUFFLED_VALUES);
+  const copies = Float64Array.from(
+    { length: shuffles },
+    (_, copy) => hurstOf(shuffled(own, seed + copy), 'dfa').h,
+  ).sort();
+  const [low, high] =
+    shuffles > 0
+      ? [copies[Math.floor(0.025 * shuffles)], copies[Math.ceil(0.975 * shuffles) - 1]]
+      : [0.5 - 1.96 * error, 0.5 + 1.96 * error];
+  const band = shuffles > 0 ? `95 % of ${shuffles} shuffled copies lie` : 'without memory it lies';
+  const verdict = {
+    ...told,
+    figures: `${of}${found.map((one) => `${one.by} ${figure(one.h)} ± ${figure(one.error)}`).join(', ')}; ${band} between ${figure(low)} and ${figure(high)}`,
+    working: [
+      ...found.flatMap((one) => [
+        { says: `H by ${one.by}`, value: one.h },
+        { says: 'its standard error', value: one.error },
+      ]),
+      { says: `lower end of where ${band}`, value: low },
+      { says: 'its upper end', value: high },
+    ],
+  };
+  if (Number.isNaN(h)) return { ...verdict, ...untold() };
+  if (h > high)
+    return {
+      ...verdict,
+      answer: 'yes',
+      says: `Yes: moves are followed by their like. H ${figure(h)} ± ${figure(error)}.`,
+    };
+  if (h < low)
+    return {
+      ...verdict,
+      answer: 'yes',
+      says: `Yes: moves are followed by their opposite. H ${figure(h)} ± ${figure(error)}.`,
+    };
+  return {
+    ...verdict,
+    answer: 'no',
+    says: `No: the same changes in any order give such an H. H ${figure(h)} ± ${figure(error)}.`,
+  };
+}
+
+/** The exponent of all values at once. */
+function hurstOf(values: Float64Array, by: HurstMethod): { h: number; error: number } {
+  const { logSizes, logSpreads } = hurstPoints(values, by);
+  const line: Line = { slope: NaN, error: NaN, rsquared: NaN };
+  fitLine(logSizes, logSpreads, logSizes.length, line);
+  const share = by === 'variance' ? 0.5 : 1;
+  return { h: (by === 'rs' ? 0.5 : 0) + share * line.slope, error: share * line.error };
+}
+
+function clustersVerdict(changes: Float64Array, of: string): Verdict {
+  const LAGS = 5;
+  const { statistic, degrees, p, rows } = changingVariance(changes, LAGS);
+  const told = {
+    question: 'clusters' as const,
+    asks: 'Is it calm and wild by turns?',
+    supposes: 'That its variance is steady.',
+    figures: `${of}p ${chance(p)} over ${LAGS} rows (statistic ${figure(statistic)})`,
+    but: 'It does not say which way the next large move goes.',
+    working: [
+      { says: 'rows', value: rows },
+      { says: 'statistic, rows × R²', value: statistic },
+      { says: 'degrees of freedom', value: degrees },
+      { says: 'chance of as much', value: p },
+    ],
+  };
+  if (Number.isNaN(p)) return { ...told, ...untold() };
+  return p < LEVEL
+    ? { ...told, answer: 'yes', says: 'Yes: large moves come together.' }
+    : { ...told, answer: 'no', says: 'No: large moves come at any time.' };
+}
+
+function pastVerdict(x: Float64Array): Verdict {
+  const n = validOf(x).length;
+  const lags = Math.min(10, Math.floor(n / 5));
+  const told = {
+    question: 'past' as const,
+    asks: 'Does it hang on its own past?',
+    supposes: 'That none of the first lags correlates with it.',
+    figures: '',
+    but: 'Which lags stand out, the picture of its memory says.',
+    working: [] as Verdict['working'],
+  };
+  const spread = summary(x).stdev;
+  if (lags < 1 || !(spread > 0)) return { ...told, ...untold() };
+  const { acf, ljungBox } = autocorrelation(x, lags);
+  const { statistic, p } = ljungBox[lags - 1];
+  const verdict = {
+    ...told,
+    figures: `Ljung-Box p ${chance(p)} over ${lags} lags (${figure(statistic)}); lag 1 is ${figure(acf[1])}`,
+    working: [
+      ...Array.from(acf.subarray(1), (value, lag) => ({ says: `correlation at lag ${lag + 1}`, value })),
+      { says: 'statistic', value: statistic },
+      { says: 'chance of as much', value: p },
+    ],
+  };
+  return p < LEVEL
+    ? { ...verdict, answer: 'yes', says: 'Yes: what it is now tells something of what comes.' }
+    : { ...verdict, answer: 'no', says: 'No: nothing stands out.' };
+}
+
+function normalVerdict(x: Float64Array): Verdict {
+  const { jarqueBera, skewness, kurtosis, stdev, mean, least, greatest, count } = summary(x);
+  const farthest = Math.max(Math.abs(least - mean), Math.abs(greatest - mean)) / stdev;
+  const told = {
+    question: 'normal' as const,
+    asks: 'Is it normal?',
+    supposes: 'That it is.',
+    figures: `Jarque-Bera p ${chance(jarqueBera.p)}; skewness ${figure(skewness)}, excess kurtosis ${figure(kurtosis)}, the farthest at ${figure(farthest)} deviations`,
+    but: 'Of values that hang on their past, this test rejects too often.',
+    working: [
+      { says: 'values', value: count },
+      { says: 'skewness', value: skewness },
+      { says: 'excess kurtosis', value: kurtosis },
+      { says: 'statistic', value: jarqueBera.statistic },
+      { says: 'chance of as much', value: jarqueBera.p },
+    ],
+  };
+  if (Number.isNaN(jarqueBera.p) || count < 8) return { ...told, ...untold() };
+  if (jarqueBera.p >= LEVEL) return { ...told, answer: 'yes', says: 'It may well be.' };
+  return {
+    ...told,
+    answer: 'no',
+    says:
+      kurtosis > 1 ? 'No: far values come too often.' : Math.abs(skewness) > 0.5 ? 'No: it leans to one side.' : 'No.',
+  };
+}
+
+function cycleVerdict(x: Float64Array): Verdict {
+  const { peaks, count } = cycles(x);
+  const told = {
+    question: 'cycle' as const,
+    asks: 'Has it a cycle?',
+    supposes: 'That it is noise without memory: a column that wanders seems to have a very long cycle.',
+    figures: peaks
+      .map(({ period, share, p }) => `${figure(period)} rows ${(100 * share).toFixed(0)} % (p ${chance(p)})`)
+      .join('; '),
+    but: 'A cycle of the past need not go on.',
+    working: peaks.flatMap(({ j, period, share, p }) => [
+      { says: `${j} swings over all rows: rows of one`, value: period },
+      { says: 'its share of all swings', value: share },
+      { says: 'chance of as much in noise', value: p },
+    ]),
+  };
+  if (peaks.length === 0) return { ...told, ...untold() };
+  const sure = peaks.filter(({ p, share }) => p < LEVEL && share >= LEAST_SHARE);
+  if (sure.length === 0) return { ...told, answer: 'no', says: 'No: no length stands out.' };
+  // fewer than four swings are the shape of one wandering
+  const [first] = sure;
+  if (first.j < 4)
+    return {
+      ...told,
+      answer: 'open',
+      says: `It cannot be told: the strongest swing, of ${figure(first.period)} of ${count} rows, is as long as a drift.`,
+    };
+  return { ...told, answer: 'yes', says: `Yes: ${sure.map(({ period }) => figure(period)).join(', ')} rows.` };
+}
+
+const untold = (why = 'there are too few values, or they do not differ'): Pick<Verdict, 'answer' | 'says'> => ({
+  answer: 'open',
+  says: `It cannot be told: ${why}.`,
+});
+
+const figure = (value: number): string =>
+  Number.isNaN(value) ? 'missing' : String(Number(value.toPrecision(3))).replace('-', '−');
+const chance = (p: number): string =>
+  Number.isNaN(p) ? 'missing' : p < 0.001 ? 'below 0.001' : String(Number(p.toPrecision(2)));
+const kpssChance = ({ p, beyond }: Stationarity): string => beyond ?? chance(p);
