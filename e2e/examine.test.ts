@@ -52,6 +52,17 @@ describe('a page', () => {
     await reader.sees('No: it wanders.');
   });
 
+  it('is written into a ledger as a formula, which waits to be entered', async () => {
+    await reader.click('button', 'take its change');
+    await reader.click('link', 'Write it into the ledger');
+    await reader.find('::-p-aria(Price lane)');
+    const field = await reader.find('input[aria-label="New entry"]');
+    expect(await field.evaluate((input) => (input as HTMLInputElement).value)).toBe('change(close)');
+    await reader.page.keyboard.press('Enter');
+    await reader.find('::-p-aria(Entry my_change)');
+    await reader.open('/examine?tape=WOOL_days&bars=1+day');
+  });
+
   it('is of the stretch that is typed', async () => {
     const field = await reader.control('textbox', 'First bar');
     await field.click({ count: 3 });
@@ -85,6 +96,23 @@ describe('a page', () => {
         /lag 1 \(a day\)/.test(text.textContent!),
       ),
     );
+  });
+
+  it('has another instrument beside it, with the same lags on the same scale', async () => {
+    await reader.open('/examine?tape=SALT_days&bars=1+day&lags=12');
+    await (await reader.control('combobox', 'Tape beside it')).select('TIDE_days');
+    await reader.sees('all of it (acf) of TIDE_days');
+    const heights = await reader.page.$$eval('[aria-label="Memory"] svg', (plots) =>
+      plots.map((plot) => plot.querySelectorAll('rect:not(.hit, .band)').length),
+    );
+    expect(heights).toEqual([12, 12, 12, 12]);
+    const axes = await reader.page.$$eval('[aria-label="Memory"] svg', (plots) =>
+      plots.map((plot) => [...plot.querySelectorAll('text')].map((text) => text.textContent).join()),
+    );
+    expect(new Set(axes).size).toBe(1);
+    await reader.page.waitForFunction(() => document.querySelectorAll('.verdicts .beside').length === 8);
+    await reader.page.reload();
+    await reader.sees('all of it (acf) of TIDE_days');
   });
 
   it('is taken apart by a season, and put together by the calendar', async () => {

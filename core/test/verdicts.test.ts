@@ -5,6 +5,7 @@ import { shuffled } from '../src/examine/shuffled.js';
 import { parseTreatment, treated, treatmentText } from '../src/examine/treatments.js';
 import { QUESTIONS, type Question } from '../src/examine/verdicts.js';
 import { normalBelow, normalBeyond, normalQuantile } from '../src/numeric/tails.js';
+import { evaluate } from '../src/formula/evaluate.js';
 import { makeCalendar } from '../src/time/calendar.js';
 
 /* Columns that were made to be so get the verdicts that they were made for. */
@@ -160,6 +161,23 @@ describe('treatments', () => {
     '%j is none',
     (text) => expect(() => parseTreatment(text)).toThrow(/one of `log`, `change`/),
   );
+});
+
+it('what treatments make of a column can be an entry, marked as made of later rows', () => {
+  const close = Float64Array.from({ length: 90 }, (_, t) => 10 + t / 3 + [3, -1, -2][t % 3] + ((t * t) % 7) / 10);
+  const frame = { time: times(90), columns: { close } };
+  for (const [formula, text] of [
+    ['close - season(close, 3)', 'less season 3'],
+    ['detrended(close)', 'detrended'],
+    ['change(log(close))', 'log, change'],
+  ]) {
+    const [entry] = evaluate([formula], frame);
+    const wanted = treated(close, text.split(', ').map(parseTreatment));
+    entry.values.forEach((value, row) =>
+      Number.isNaN(wanted[row]) ? expect(value).toBeNaN() : expect(value).toBeCloseTo(wanted[row], 10),
+    );
+    expect(entry.looksAhead).toBe(!formula.startsWith('change'));
+  }
 });
 
 describe('the normal distribution', () => {

@@ -1,4 +1,5 @@
 import { averageFunctions } from './averages.js';
+import { examineFunctions } from './examine.js';
 import type { FunctionEntry } from './functionEntry.js';
 import { memoryFunctions } from './memory.js';
 import { moveFunctions } from './moves.js';
@@ -14,6 +15,7 @@ export const catalogue: ReadonlyMap<string, FunctionEntry> = new Map(
     ...averageFunctions,
     ...tradeFunctions,
     ...memoryFunctions,
+    ...examineFunctions,
     ...rowwiseFunctions,
   ].map((entry) => [entry.name, entry]),
 );

@@ -90,9 +90,9 @@
     nav {
       position: static;
       height: auto;
-      padding: 8px 12px 0;
+      padding: 8px 8px 0;
       flex-direction: row;
-      gap: 6px;
+      gap: 4px;
       border-bottom: 1px solid var(--rule);
       align-items: flex-end;
     }
@@ -100,7 +100,7 @@
     a.here {
       width: auto;
       height: 34px;
-      padding: 0 14px;
+      padding: 0 9px;
       margin: 0 0 -1px;
       border: 1px solid var(--rule);
       border-radius: 8px 8px 0 0;

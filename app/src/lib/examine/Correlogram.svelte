@@ -7,15 +7,16 @@
     /** From lag 0, which is not drawn. */
     values: Figures;
     band: number | null;
+    /** The greatest size that is drawn, where pictures share a scale. */
+    scale: number;
     pointer: number | undefined;
     onpoint: (lag: number | undefined) => void;
     /** How far back a lag is, in time, where that is known. */
     lagText: (lag: number) => string;
   }
-  let { title, values, band, pointer, onpoint, lagText }: Props = $props();
+  let { title, values, band, scale, pointer, onpoint, lagText }: Props = $props();
 
   const lags = $derived(values.length - 1);
-  const most = $derived(Math.max(0.1, band ?? 0, ...values.slice(1).map((value) => Math.abs(value ?? 0))));
   const step = $derived([1, 2, 3, 6, 12, 24, 60, 120].find((one) => lags / one <= 6) ?? 120);
   const isOut = (value: number | null) => value !== null && band !== null && Math.abs(value) > band;
   const outside = $derived(
@@ -29,7 +30,7 @@
 
 <div class="correlogram">
   <h3>{title}</h3>
-  <Frame label="{title}, {lags} lags" heightPx={110} extent={[-most, most]}>
+  <Frame label="{title}, {lags} lags" heightPx={110} extent={[-scale, scale]}>
     {#snippet children(widthPx, y)}
       {#if band !== null}<rect class="band" width={widthPx} y={y(band)} height={y(-band) - y(band)} />{/if}
       <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />

@@ -8,12 +8,16 @@
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import { momentText } from '$lib/chart/calendarTicks';
   import Said from '$lib/components/Said.svelte';
+  import { saveAs } from '$lib/plots/figuresOut';
   import { momentFigures, stretchText } from '$lib/plots/stretchText';
-  import Correlogram from './Correlogram.svelte';
   import CyclePlot from './CyclePlot.svelte';
   import ExamineSentence from './ExamineSentence.svelte';
-  import { addressOf, bodyOf, type Examined } from './examineAddress';
+  import { addressOf, bodyOf, formulaOf, type Examined } from './examineAddress';
   import { brief } from './lines';
+  import { filesOf, pictureText } from './examineFiles';
+  import MemorySection from './MemorySection.svelte';
+  import NormalPlot from './NormalPlot.svelte';
+  import PartsSection from './PartsSection.svelte';
   import ProfilePlot from './ProfilePlot.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
   import ShapePlot from './ShapePlot.svelte';
@@ -23,11 +27,14 @@
 
   const SHUFFLES = 200;
   let told = $state.raw<ToldExamination>();
+  /** The same of another tape. */
+  let other = $state.raw<ToldExamination>();
   let problem = $state('');
   let isWorking = $state(false);
   let pointer = $state<number>();
-  let lag = $state<number>();
-  let isOfSquares = $state(false);
+  let shapeAs = $state<'counts' | 'normal'>('counts');
+  let isExporting = $state(false);
+  let plots = $state<HTMLElement>();
 
   const tape = $derived(tapes.find(({ name }) => name === examined.tape));
   const calendar = $derived(tape && makeCalendar(calendarOptions(tape)));
@@ -52,6 +59,29 @@
       },
     );
   });
+
+  $effect(() => {
+    const { beside: name } = examined;
+    other = undefined;
+    if (!name) return;
+    const asked = { ...examined, tape: name };
+    return askLatest(
+      (fetcher) => postExamination(fetcher, bodyOf(asked, SHUFFLES)),
+      (whole) => (other = whole),
+      (error) => (problem = `${name}: ${error instanceof Refusal ? error.problem.detail : String(error)}`),
+    );
+  });
+
+  const fileName = (what: string) => `${examined.tape}_${what}`.replaceAll(/[^\w-]+/g, '_');
+
+  /** Each picture of the page as a file. */
+  function savePictures(): void {
+    for (const picture of plots?.querySelectorAll('svg') ?? [])
+      saveAs(
+        new Blob([pictureText(picture)], { type: 'image/svg+xml' }),
+        `${fileName((picture.getAttribute('aria-label') ?? 'picture').slice(0, 40))}.svg`,
+      );
+  }
 
   const change = (what: Partial<Examined>) =>
     void goto(addressOf({ ...examined, ...what }), { keepFocus: true, noScroll: true });
@@ -95,20 +125,36 @@
         }`
       : '',
   );
-  const memory = $derived(told?.memory && (isOfSquares ? told.memory.squares : told.memory.values));
   const hasClock = $derived(tape?.precision === 'moment');
 </script>
 
 <div class="page">
   <header class="page-head">
-    <p class="book"><strong>Jaunty Ledger</strong> <em>Examine</em></p>
+    <p class="book">
+      <strong>Jaunty Ledger</strong> <em>Examine</em>
+      {#if told}<button
+          type="button"
+          class="aside"
+          aria-expanded={isExporting}
+          onclick={() => (isExporting = !isExporting)}>export</button
+        >{/if}
+    </p>
     <ExamineSentence {examined} {tapes} {calendar} precision={tape?.precision ?? 'moment'} {change} />
   </header>
+  {#if isExporting && told}
+    <p class="files">
+      As CSV: {#each filesOf(told) as { says, name, text }, at (name)}{at > 0 ? ', ' : ''}<button
+          type="button"
+          class="word"
+          onclick={() => saveAs(new Blob([text], { type: 'text/csv' }), `${fileName(name)}.csv`)}>{says}</button
+        >{/each}. As SVG: <button type="button" class="word" onclick={savePictures}>all pictures</button>.
+    </p>
+  {/if}
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
   {#if told}
     {@const { summary } = told}
     <div class="parts" aria-busy={isWorking}>
-      <div class="plots">
+      <div class="plots" bind:this={plots}>
         <section aria-label="The series">
           <h2>
             {told.phrase}, as it stands{told.every > 1
@@ -138,12 +184,32 @@
             />
           {/if}
           <p class="pointed" role="status">{pointed}</p>
+          {#if other}
+            <h2>
+              {other.phrase} of {other.tape}{other.treatments.length > 0 ? `, ${other.treatments.join(', then ')}` : ''}
+            </h2>
+            <SeriesPlot
+              label="{other.phrase} of {other.tape}"
+              values={other.after}
+              mean={other.summary.mean}
+              ink="var(--ink-1)"
+              pointer={undefined}
+              onpoint={() => undefined}
+            />
+          {/if}
         </section>
         <section aria-label="Shape">
-          <h2>Shape</h2>
+          <h2>
+            Shape, as
+            <select class="word" aria-label="Picture of the shape" bind:value={shapeAs}>
+              <option value="counts">counts</option>
+              <option value="normal">a normal plot</option>
+            </select>
+          </h2>
           {#if summary.count === 0}<p>There is no value.</p>
           {:else}
-            <ShapePlot histogram={told.histogram} {summary} />
+            {#if shapeAs === 'counts'}<ShapePlot histogram={told.histogram} {summary} />
+            {:else}<NormalPlot normal={told.normal} {summary} />{/if}
             <dl>
               {#each [['values', summary.count], ['missing', summary.missing], ['zeros', summary.zeros]] as const as [says, count] (says)}<dt
                 >
@@ -158,49 +224,7 @@
             </dl>
           {/if}
         </section>
-        <section class="wide" aria-label="Memory">
-          <h2>
-            Memory of
-            <select
-              class="word"
-              aria-label="What memory is shown of"
-              value={isOfSquares ? 'squares' : 'values'}
-              onchange={(event) => (isOfSquares = event.currentTarget.value === 'squares')}
-            >
-              <option value="values">its values</option>
-              <option value="squares">their squares</option>
-            </select>, lags 1 to
-            <input
-              class="word"
-              type="number"
-              min="1"
-              max="400"
-              value={examined.lags}
-              aria-label="Most lags"
-              onchange={(event) => change({ lags: Math.round(event.currentTarget.valueAsNumber) || examined.lags })}
-            />
-          </h2>
-          {#if memory}
-            <div class="pair">
-              <Correlogram
-                title="all of it (acf)"
-                values={memory.acf}
-                band={memory.band}
-                pointer={lag}
-                onpoint={(at) => (lag = at)}
-                {lagText}
-              />
-              <Correlogram
-                title="its own part (pacf)"
-                values={memory.pacf}
-                band={memory.band}
-                pointer={lag}
-                onpoint={(at) => (lag = at)}
-                {lagText}
-              />
-            </div>
-          {:else}<p>Two values that differ are needed at least.</p>{/if}
-        </section>
+        <MemorySection {examined} {told} {other} {lagText} {change} />
         <section aria-label="Cycle">
           <h2>Cycle</h2>
           <CyclePlot cycles={told.cycles} {lagText} />
@@ -222,46 +246,16 @@
           </h2>
           {#if told.profile && told.profile.groups.length > 0}<ProfilePlot profile={told.profile} />{/if}
         </section>
-        <section class="wide" aria-label="Parts">
-          <h2>
-            Parts, with a season of
-            <input
-              class="word"
-              type="number"
-              min="2"
-              value={examined.season ?? ''}
-              placeholder="so many"
-              aria-label="Rows of a season"
-              onchange={(event) => change({ season: Math.round(event.currentTarget.valueAsNumber) || undefined })}
-            /> rows
-          </h2>
-          {#if told.season}
-            {#each [['trend', told.season.trend], ['remainder', told.season.remainder]] as const as [says, values] (says)}
-              <h3>{says}</h3>
-              <SeriesPlot label={says} {values} heightPx={70} {pointer} onpoint={(at) => (pointer = at)} />
-            {/each}
-            <h3>shape of the season</h3>
-            <SeriesPlot
-              label="Shape of the season"
-              values={told.season.shape}
-              heightPx={70}
-              ink="var(--ink-2)"
-              pointer={undefined}
-              onpoint={() => undefined}
-            />
-            <p class="pointed">
-              The season explains {brief(told.season.strength.season)} of what the trend leaves, the trend {brief(
-                told.season.strength.trend,
-              )} of what the season leaves.
-            </p>
-          {:else if examined.season}<p>
-              {(2 * examined.season).toLocaleString('en')} values are needed at least.
-            </p>{/if}
-        </section>
+        <PartsSection {examined} {told} {change} {pointer} onpoint={(at) => (pointer = at)} />
       </div>
       <section class="verdicts" aria-label="Verdicts">
+        <p class="add">
+          <a href="/ledger?{new URLSearchParams({ tape: examined.tape, write: formulaOf(examined) })}"
+            >Write it into the ledger</a
+          >: <code>{formulaOf(examined)}</code>
+        </p>
         <h2>Verdicts{isWorking ? ', memory still at work' : ''}</h2>
-        <Verdicts verdicts={told.verdicts} />
+        <Verdicts verdicts={told.verdicts} beside={other && { name: other.tape, verdicts: other.verdicts }} />
       </section>
     </div>
   {:else if !problem}
@@ -270,6 +264,20 @@
 </div>
 
 <style>
+  .add {
+    margin: 2px 0 6px;
+    font-size: 13px;
+    color: var(--quiet);
+  }
+  .add code {
+    font-family: var(--mono);
+    font-size: 12px;
+  }
+  .files {
+    margin: 0;
+    padding: 8px 20px;
+    border-bottom: 1px solid var(--rule);
+  }
   .problem,
   .state {
     margin: 0;
@@ -287,50 +295,45 @@
     grid-template-columns: repeat(2, minmax(0, 1fr));
     align-content: start;
   }
-  section {
+  .page :global(section) {
     padding: 6px 20px 10px;
     min-width: 0;
     border-bottom: 1px solid var(--rule);
   }
-  .wide {
+  .page :global(.wide) {
     grid-column: 1 / -1;
   }
   .verdicts {
     border-left: 4px double var(--margin-rule);
     border-bottom: 0;
   }
-  .pair {
-    display: grid;
-    grid-template-columns: repeat(2, minmax(0, 1fr));
-    gap: 20px;
-  }
-  h2 {
+  .page :global(h2) {
     font-size: 14px;
     margin: 2px 0 4px;
   }
-  h3 {
+  .page :global(h3) {
     font-size: 13px;
     font-weight: 400;
     font-style: italic;
     color: var(--quiet);
   }
-  h2 select {
+  .page :global(h2 select) {
     appearance: none;
     background-image: none;
     padding-right: 0;
     cursor: pointer;
     field-sizing: content;
   }
-  h2 option {
+  .page :global(h2 option) {
     color: var(--ink);
     background: var(--paper);
   }
-  h2 input {
+  .page :global(h2 input) {
     appearance: textfield;
     field-sizing: content;
     min-width: 3ch;
   }
-  .pointed {
+  .page :global(.pointed) {
     margin: 0;
     min-height: 1.4em;
     font-size: 13px;
@@ -351,8 +354,7 @@
   }
   @media (max-width: 900px) {
     .parts,
-    .plots,
-    .pair {
+    .plots {
       grid-template-columns: minmax(0, 1fr);
     }
     .verdicts {

@@ -102,7 +102,16 @@
       >take its change</button
     >
     or <button type="button" class="word" onclick={() => (isAdding = true)}>treat it otherwise</button>
-  {/if}.
+  {/if}; beside it
+  <select
+    class="word"
+    aria-label="Tape beside it"
+    value={examined.beside}
+    onchange={(event) => change({ beside: event.currentTarget.value })}
+  >
+    <option value="">nothing</option>
+    {#each tapes as { name } (name)}{#if name !== examined.tape}<option value={name}>{name}</option>{/if}{/each}
+  </select>.
 </h1>
 {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 

@@ -1,7 +1,14 @@
 <script lang="ts">
   import type { ToldVerdict } from '$lib/api/examinations';
 
-  let { verdicts }: { verdicts: readonly ToldVerdict[] } = $props();
+  interface Props {
+    verdicts: readonly ToldVerdict[];
+    /** Those on another tape, and its name. */
+    beside?: { name: string; verdicts: readonly ToldVerdict[] };
+  }
+  let { verdicts, beside }: Props = $props();
+
+  const other = $derived(new Map(beside?.verdicts.map((verdict) => [verdict.question, verdict])));
 
   /** Answers to so many questions at 5 %: one of them at least comes out by chance alone. */
   const byChance = $derived(Math.round(100 * (1 - 0.95 ** verdicts.length)));
@@ -14,6 +21,10 @@
     <li>
       <p class="says"><strong>{asks}</strong> {says}</p>
       {#if figures}<p class="figures">{figures}.</p>{/if}
+      {#if beside && other.has(question)}
+        <p class="beside"><strong>{beside.name}</strong> {other.get(question)!.says}</p>
+        <p class="figures">{other.get(question)!.figures}.</p>
+      {/if}
       <details>
         <summary>working</summary>
         <p>{supposes}</p>
@@ -47,6 +58,10 @@
   }
   .says {
     font-size: 15.5px;
+  }
+  .beside {
+    margin-top: 3px;
+    font-size: 14.5px;
   }
   .figures,
   details,

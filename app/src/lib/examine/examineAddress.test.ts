@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { PROFILES } from '@jaunty-ledger/core';
-import { addressOf, examinedOf, usesOf } from './examineAddress';
+import { planEntries, PROFILES } from '@jaunty-ledger/core';
+import { addressOf, examinedOf, formulaOf, usesOf } from './examineAddress';
 
 it('an address holds all that a page shows', () =>
   fc.assert(
@@ -17,6 +17,7 @@ it('an address holds all that a page shows', () =>
         lags: fc.integer({ min: 1, max: 400 }),
         season: fc.option(fc.integer({ min: 2, max: 1_000_000 }), { nil: undefined }),
         profile: fc.option(fc.constantFrom(...PROFILES), { nil: undefined }),
+        beside: fc.constantFrom('', 'WOOL'),
       }),
       (examined) => {
         const { searchParams } = new URL(addressOf(examined), 'http://x');
@@ -30,6 +31,16 @@ it('an entry is examined with those that it uses, and they use', () => {
   expect(usesOf(entries[2], entries)).toEqual(entries.slice(0, 2));
   expect(usesOf(entries[0], entries)).toEqual([]);
   expect(usesOf('close', entries)).toEqual([]);
+});
+
+it.each([
+  ['gap = close - open', [], 'close - open'],
+  ['close', ['log', 'change'], 'change(log(close))'],
+  ['close', ['change 5', 'detrended'], 'detrended(change(close, 5))'],
+  ['a = close == 3', ['less season 12'], '(close == 3) - season(close == 3, 12)'],
+])('%s taken %j is the formula %s', (entry, treatments, formula) => {
+  expect(formulaOf({ entry, treatments })).toBe(formula);
+  expect(() => planEntries([formula], { columns: ['open', 'close'] })).not.toThrow();
 });
 
 it('an address that says nothing, or nonsense, is of what is usual', () =>

@@ -14,6 +14,8 @@ export interface Examined {
   lags: number;
   season: number | undefined;
   profile: ProfileBy | undefined;
+  /** Another tape whose same entry is examined beside it; empty for none. */
+  beside: string;
 }
 
 const USUAL_LAGS = 40;
@@ -53,11 +55,13 @@ export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape
     lags: number('lags', 1, 400) ?? USUAL_LAGS,
     season: number('season', 2, 1_000_000),
     profile: profile && PROFILES.includes(profile) ? profile : undefined,
+    beside: address.get('beside') ?? '',
   };
 }
 
 /** The other way round; what is usual is left out. */
-export function addressOf({ tape, bars, entry, uses, from, to, treatments, lags, season, profile }: Examined): string {
+export function addressOf(examined: Examined): string {
+  const { tape, bars, entry, uses, from, to, treatments, lags, season, profile, beside } = examined;
   const address = new URLSearchParams({ tape, bars, entry });
   for (const one of uses) address.append('uses', one);
   if (from) address.set('from', from);
@@ -66,7 +70,18 @@ export function addressOf({ tape, bars, entry, uses, from, to, treatments, lags,
   if (lags !== USUAL_LAGS) address.set('lags', String(lags));
   if (season !== undefined) address.set('season', String(season));
   if (profile !== undefined) address.set('profile', profile);
+  if (beside) address.set('beside', beside);
   return `/examine?${address}`;
+}
+
+/** What is examined as a formula of a ledger: the entry, treated. */
+export function formulaOf({ entry, treatments }: Pick<Examined, 'entry' | 'treatments'>): string {
+  const formula = entry.replace(/^\s*[A-Za-z_]\w*\s*=(?!=)\s*/, '');
+  return treatments.reduce((inner, treatment) => {
+    const [, kind, rows = ''] = /^(log|change|detrended|less season)\s*(\d*)$/.exec(treatment) ?? [];
+    if (kind === 'less season') return `(${inner}) - season(${inner}, ${rows})`;
+    return kind === 'change' && rows ? `change(${inner}, ${rows})` : `${kind}(${inner})`;
+  }, formula);
 }
 
 /** The question to the server. */

@@ -9,6 +9,7 @@
     texts,
     label = 'New entry',
     initial = '',
+    begun = '',
     onleave,
   }: {
     /** Takes what was written. @returns what is wrong with it */
@@ -20,11 +21,13 @@
     label?: string;
     /** A text to begin with: then one field is written anew, and left when that is done. */
     initial?: string;
+    /** A text that the empty line has already; it waits to be entered. */
+    begun?: string;
     onleave?: () => void;
   } = $props();
 
   // svelte-ignore state_referenced_locally
-  let text = $state(initial);
+  let text = $state(initial || begun);
   let wrong = $state<{ text: string; complaint: Complaint }>();
   let field: HTMLInputElement;
   let items = $state<Completion[]>([]);
@@ -34,7 +37,7 @@
   const id = $props.id();
 
   $effect(() => {
-    if (!initial) return;
+    if (!initial && !begun) return;
     field.focus();
     field.select();
   });

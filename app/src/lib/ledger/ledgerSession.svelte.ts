@@ -30,6 +30,8 @@ export class LedgerSession {
   readonly document: LedgerDocument;
   readonly view: BarView;
   readonly results = new EntryResults();
+  /** A formula that was brought along, for the first line that is empty. */
+  readonly written: string;
   private adding: Promise<unknown> = Promise.resolve();
   /** The latest time that bars were asked for. */
   private opening: Promise<void> = Promise.resolve();
@@ -42,6 +44,7 @@ export class LedgerSession {
     address: URLSearchParams = new URLSearchParams(),
     created: (id: number) => void = () => undefined,
   ) {
+    this.written = (address.get('write') ?? '').slice(0, 2000);
     const told = { bars: () => void this.open(), entries: () => void this.evaluate() };
     this.document = new LedgerDocument(ledger, told, kept, address, created);
     this.view = new BarView({
@@ -86,7 +89,7 @@ export class LedgerSession {
     const { tape, rule, view, alone } = this.document.body;
     const texts = this.document.entries.map(({ text }) => text);
     const [from, to] = [view?.from ?? alone?.from ?? '', view?.to ?? alone?.to ?? ''];
-    const treated = { treatments: [], lags: 40, season: undefined, profile: undefined };
+    const treated = { treatments: [], lags: 40, season: undefined, profile: undefined, beside: '' };
     return addressOf({ tape, bars: rule, entry, uses: usesOf(entry, texts), from, to, ...treated });
   }
 

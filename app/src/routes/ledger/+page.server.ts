@@ -11,7 +11,9 @@ import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
 export async function load({ locals, url }) {
   const name = url.searchParams.get('tape');
   const last = await locals.store.read((rows) => lastLedger(rows, name ?? undefined));
-  if (last) redirect(307, `/ledger/${last.id}`);
+  // a formula that is brought along is put where entries are written, and entered by whoever looks at it
+  const written = url.searchParams.get('write');
+  if (last) redirect(307, `/ledger/${last.id}${written === null ? '' : `?${new URLSearchParams({ write: written })}`}`);
   if (name === null) redirect(307, '/records');
   return locals.store.read(async (rows) => {
     const tape = await findTape(rows, name);

@@ -1,0 +1,89 @@
+<script lang="ts">
+  import type { ToldExamination } from '$lib/api/examinations';
+  import Correlogram from './Correlogram.svelte';
+  import type { Examined } from './examineAddress';
+
+  interface Props {
+    examined: Examined;
+    told: ToldExamination;
+    /** The same of another tape. */
+    other: ToldExamination | undefined;
+    lagText: (lag: number) => string;
+    change: (what: Partial<Examined>) => void;
+  }
+  let { examined, told, other, lagText, change }: Props = $props();
+
+  let lag = $state<number>();
+  let isOfSquares = $state(false);
+  const memoryOf = (examination: ToldExamination | undefined) =>
+    examination?.memory && (isOfSquares ? examination.memory.squares : examination.memory.values);
+  const memories = $derived(
+    [
+      { name: examined.tape, memory: memoryOf(told) },
+      { name: examined.beside, memory: memoryOf(other) },
+    ].flatMap(({ name, memory }) => (memory ? [{ name, ...memory }] : [])),
+  );
+  /** One scale for all pictures of memory. */
+  const memoryScale = $derived(
+    Math.max(
+      0.1,
+      ...memories.flatMap(({ acf, pacf, band }) => [
+        band ?? 0,
+        ...[...acf.slice(1), ...pacf.slice(1)].map((r) => Math.abs(r ?? 0)),
+      ]),
+    ),
+  );
+</script>
+
+<section class="wide" aria-label="Memory">
+  <h2>
+    Memory of
+    <select
+      class="word"
+      aria-label="What memory is shown of"
+      value={isOfSquares ? 'squares' : 'values'}
+      onchange={(event) => (isOfSquares = event.currentTarget.value === 'squares')}
+    >
+      <option value="values">its values</option>
+      <option value="squares">their squares</option>
+    </select>, lags 1 to
+    <input
+      class="word"
+      type="number"
+      min="1"
+      max="400"
+      value={examined.lags}
+      aria-label="Most lags"
+      onchange={(event) => change({ lags: Math.round(event.currentTarget.valueAsNumber) || examined.lags })}
+    />
+  </h2>
+  {#each memories as { name, acf, pacf, band } (name)}
+    {@const of = memories.length > 1 ? ` of ${name}` : ''}
+    <div class="pair">
+      {#each [['all of it (acf)', acf], ['its own part (pacf)', pacf]] as const as [title, values] (title)}
+        <Correlogram
+          title="{title}{of}"
+          {values}
+          {band}
+          scale={memoryScale}
+          pointer={lag}
+          onpoint={(at) => (lag = at)}
+          {lagText}
+        />
+      {/each}
+    </div>
+  {:else}<p>Two values that differ are needed at least.</p>{/each}
+</section>
+
+<style>
+  .pair {
+    display: grid;
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+    gap: 20px;
+  }
+  @media (max-width: 900px) {
+    .pair {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
+</style>

@@ -1,0 +1,52 @@
+import { seasonalShape } from '../examine/seasonalShape.js';
+import { treated } from '../examine/treatments.js';
+import { COLUMN_X, type FunctionEntry } from './functionEntry.js';
+import { moveOfX } from './units.js';
+
+const DEFINITION = '10. Examination of one column';
+
+/** What Examine makes of a column, as functions: they are made of all rows, later ones too, and marked so. */
+export const examineFunctions: readonly FunctionEntry[] = [
+  {
+    name: 'season',
+    sentence: 'What comes again with every cycle of so many rows, and what that and the drift leave.',
+    remark: 'Positions in the cycle count from the first row; the shape is made of all rows, also of later ones.',
+    formula:
+      'shape = mean of x - trend at each position, less its mean; trend = centred mean over s; rest = x - trend - shape',
+    example: 'season(close, 12)',
+    definition: DEFINITION,
+    source: 'classical decomposition; Macaulay 1931',
+    cost: 'O(s) a row',
+    unit: moveOfX,
+    phrase: ([x], { numbers: { s } }) => `season of ${x} over ${s} rows`,
+    parameters: [
+      COLUMN_X,
+      { kind: 'number', name: 's', says: 'rows of a cycle', above: 1, max: 1e6, whole: true, default: 12 },
+    ],
+    options: {},
+    parts: [
+      { name: 'shape', says: 'what comes again', drawn: true },
+      { name: 'rest', says: 'what both leave', drawn: false },
+    ],
+    looksAhead: () => true,
+    compute: ([x], { numbers: { s } }) => {
+      const { shape, remainder } = seasonalShape(x, s);
+      return [x.map((_, row) => shape[row % s]), remainder];
+    },
+  },
+  {
+    name: 'detrended',
+    sentence: 'What the straight line through all values leaves of each.',
+    formula: 'x - (a + b t), least squares over all rows',
+    example: 'detrended(close)',
+    definition: DEFINITION,
+    source: 'least squares',
+    cost: 'O(1) a row',
+    unit: moveOfX,
+    phrase: ([x]) => `what a straight line leaves of ${x}`,
+    parameters: [COLUMN_X],
+    options: {},
+    looksAhead: () => true,
+    compute: ([x]) => treated(x, [{ kind: 'detrended' }]),
+  },
+];
