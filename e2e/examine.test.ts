@@ -101,7 +101,7 @@ describe('a page', () => {
   it('has another instrument beside it, with the same lags on the same scale', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day&lags=12');
     await (await reader.control('combobox', 'Tape beside it')).select('TIDE_days');
-    await reader.sees('all of it (acf) of TIDE_days');
+    await reader.sees('autocorrelation of TIDE_days');
     const heights = await reader.page.$$eval('[aria-label="Memory"] svg', (plots) =>
       plots.map((plot) => plot.querySelectorAll('rect:not(.hit, .band)').length),
     );
@@ -112,7 +112,7 @@ describe('a page', () => {
     expect(new Set(axes).size).toBe(1);
     await reader.page.waitForFunction(() => document.querySelectorAll('.verdicts .beside').length === 8);
     await reader.page.reload();
-    await reader.sees('all of it (acf) of TIDE_days');
+    await reader.sees('autocorrelation of TIDE_days');
   });
 
   it('is taken apart by a season, and put together by the calendar', async () => {
@@ -147,12 +147,21 @@ describe('a page', () => {
 });
 
 describe('what cannot be examined is refused with its reason', () => {
+  beforeAll(async () => {
+    const rows = Array.from({ length: 20 }, (_, at) => `${at + 1},${(at * 7) % 11}`);
+    const body = `period,orders\n${rows.join('\n')}\n`;
+    const entered = await fetch(`${reader.origin}/api/tapes?name=ORDERS`, { method: 'POST', body });
+    expect(entered.status).toBe(201);
+  });
+
   it.each([
     [{ tape: 'NOWHERE', bars: '1 day' }, 404, /NOWHERE/],
     [{ tape: 'KELP_days', bars: '1 fortnight' }, 400, /fortnight/],
     [{ tape: 'KELP_days', bars: '1 day', entry: 'mean(close, [5, 9] bars)' }, 422, /a fan of 2 lines/],
     [{ tape: 'KELP_days', bars: '1 day', treatments: ['square'] }, 400, /one of `log`, `change`/],
     [{ tape: 'KELP_days', bars: '1 day', lags: 401 }, 400, /400/],
+    [{ tape: 'KELP_days', bars: '1 day', entry: 'price' }, 422, /called `price`.*"position":0,/],
+    [{ tape: 'ORDERS', bars: '1 day', profile: 'weekday' }, 400, /numbered periods/],
     [{ tape: 'KELP_days', bars: '1 day', profile: 'slot' }, 400, /bars by the clock/],
   ])('%j', async (body, status, detail) => {
     const answer = await asked(body);

@@ -59,14 +59,26 @@ describe('a stretch', () => {
   it('is worked with alone, which is said and can be undone', async () => {
     await totalIs((59 * 60) / 2); // through day 59
     await work('shown');
-    await reader.sees('those from 2025-02-01 to 2025-02-28 alone');
+    await reader.sees('only the bars from 2025-02-01 to 2025-02-28');
     await totalIs((59 * 60 - 31 * 32) / 2);
     await reader.click('button', 'undo');
     await totalIs((59 * 60) / 2);
     await reader.click('button', 'redo');
     await reader.saved();
     await reader.page.reload();
-    await reader.sees('those from 2025-02-01 to 2025-02-28 alone');
+    await reader.sees('only the bars from 2025-02-01 to 2025-02-28');
+  });
+
+  it('is all bars again where all are shown', async () => {
+    await work('all');
+    await reader.click('button', 'show all');
+    await work('shown');
+    await totalIs((60 * 61) / 2);
+    expect(
+      await (
+        await reader.control('combobox', 'Bars that are worked with')
+      ).evaluate((field) => (field as HTMLSelectElement).value),
+    ).toBe('all');
   });
 
   it('is measured in months where bars are long', async () => {

@@ -38,6 +38,7 @@ export { planEach, planEntries, type KnownNames, type Plan, type Planned } from 
 export { widest } from './formula/reach.js';
 export { completionsAt, type Completion, type Completions } from './formula/complete.js';
 export { parseEntry } from './formula/parser.js';
+export { splitEntry } from './formula/splitEntry.js';
 export { printEntry, printFormula } from './formula/print.js';
 export { frameRows, namesOf, type Column, type Frame } from './formula/frame.js';
 export { FormulaError, type Span } from './formula/tree.js';
@@ -61,7 +62,7 @@ export { workingOf, type Working } from './working/working.js';
 export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';
 export { scaleOf, type Scale, type Unit } from './catalogue/units.js';
 export { commonWordsFor } from './catalogue/commonWords.js';
-export { examine, type Examination, type ExaminationChoices } from './examine/examination.js';
+export { examine, MOST_EXAMINED_ROWS, type Examination, type ExaminationChoices } from './examine/examination.js';
 export { parseTreatment, treated, treatmentText, type Treatment } from './examine/treatments.js';
 export { QUESTIONS, type Question, type Verdict } from './examine/verdicts.js';
 export { PROFILES, type ProfileBy, type ProfileGroup } from './examine/profile.js';

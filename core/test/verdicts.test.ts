@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { examine } from '../src/examine/examination.js';
+import { examine, MOST_EXAMINED_ROWS } from '../src/examine/examination.js';
 import { shuffled } from '../src/examine/shuffled.js';
 import { parseTreatment, treated, treatmentText } from '../src/examine/treatments.js';
 import { QUESTIONS, type Question } from '../src/examine/verdicts.js';
@@ -117,6 +117,29 @@ describe('verdicts', () => {
     ));
 });
 
+it('an examination is stopped at any of its parts', () => {
+  const x = Float64Array.from({ length: 300 }, (_, t) => Math.sin(t) * (t % 17));
+  const choices = { treatments: [], lags: 20, season: 12, shuffles: 5 };
+  let parts = 0;
+  examine(times(300), x, calendar, { ...choices, goOn: () => parts++ });
+  expect(parts).toBeGreaterThan(12);
+  for (let stopAt = 1; stopAt <= parts; stopAt++) {
+    let reached = 0;
+    const goOn = () => {
+      if (++reached === stopAt) throw new Error('stop');
+    };
+    expect(() => examine(times(300), x, calendar, { ...choices, goOn })).toThrow('stop');
+    expect(reached).toBe(stopAt);
+  }
+});
+
+it('more rows than memory has room for are refused', () => {
+  const x = new Float64Array(MOST_EXAMINED_ROWS + 1);
+  expect(() => examine(x, x, calendar, { treatments: [], lags: 1 })).toThrow(
+    'rows must be at most 2,000,000, got 2,000,001',
+  );
+});
+
 describe('treatments', () => {
   const x = Float64Array.of(1, 2, 4, 8, NaN, 32);
   it.each([
@@ -153,7 +176,7 @@ describe('treatments', () => {
       'its logarithm',
       'its change',
       'its change over 34 rows',
-      'what its straight line leaves',
+      'itself less its straight line',
       'itself less its season of 12 rows',
     ]));
 

@@ -5,7 +5,7 @@ import { isTimed, type BarRule } from './barKind.js';
 
 /**
  * The stretch of records, [from, to), that the bars which start in [from, to) are made of and no other bar is; nothing where
- * bars hang on all that came before them: running totals, and empty intervals that carry a price on.
+ * bars depend on all that came before them: running totals, and empty intervals that carry a price on.
  */
 export function coveringRange(
   { kind, empty }: BarRule,

@@ -9,14 +9,14 @@ const DEFINITION = '10. Examination of one column';
 export const examineFunctions: readonly FunctionEntry[] = [
   {
     name: 'season',
-    sentence: 'What comes again with every cycle of so many rows, and what that and the drift leave.',
+    sentence: 'The seasonal shape over a cycle of so many rows, and the remainder once trend and shape are taken off.',
     remark: 'Positions in the cycle count from the first row; the shape is made of all rows, also of later ones.',
     formula:
       'shape = mean of x - trend at each position, less its mean; trend = centred mean over s; rest = x - trend - shape',
     example: 'season(close, 12)',
     definition: DEFINITION,
     source: 'classical decomposition; Macaulay 1931',
-    cost: 'O(s) a row',
+    cost: 'O(1) a row',
     unit: moveOfX,
     phrase: ([x], { numbers: { s } }) => `season of ${x} over ${s} rows`,
     parameters: [
@@ -25,8 +25,8 @@ export const examineFunctions: readonly FunctionEntry[] = [
     ],
     options: {},
     parts: [
-      { name: 'shape', says: 'what comes again', drawn: true },
-      { name: 'rest', says: 'what both leave', drawn: false },
+      { name: 'shape', says: 'seasonal shape', drawn: true },
+      { name: 'rest', says: 'remainder', drawn: false },
     ],
     looksAhead: () => true,
     compute: ([x], { numbers: { s } }) => {
@@ -36,14 +36,14 @@ export const examineFunctions: readonly FunctionEntry[] = [
   },
   {
     name: 'detrended',
-    sentence: 'What the straight line through all values leaves of each.',
+    sentence: 'Each value less the straight line through all values.',
     formula: 'x - (a + b t), least squares over all rows',
     example: 'detrended(close)',
     definition: DEFINITION,
     source: 'least squares',
     cost: 'O(1) a row',
     unit: moveOfX,
-    phrase: ([x]) => `what a straight line leaves of ${x}`,
+    phrase: ([x]) => `${x} less its straight line`,
     parameters: [COLUMN_X],
     options: {},
     looksAhead: () => true,

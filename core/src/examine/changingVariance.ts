@@ -16,7 +16,7 @@ export interface ChangingVariance {
 
 /**
  * @param x  returns, or whatever may be wild at times; missing values are left out first
- * @param q  rows before that a squared deviation may hang on, from 1
+ * @param q  rows before that a squared deviation may depend on, from 1
  * @throws {ArgumentError} for a q that is no whole number from 1
  * @see definitions, section 10
  */

@@ -2,7 +2,7 @@ import { requireWhole } from '../arguments.js';
 import { isFinite } from '../windows/anchoredSums.js';
 import { deviationsOf, isConstant, squaresOf } from './valid.js';
 
-/** How two columns hang together, the one some rows before or after the other. */
+/** How two columns move together, the one some rows before or after the other. */
 export interface CrossCorrelation {
   /** Rows on which both have a value. */
   count: number;

@@ -43,11 +43,11 @@ export function cycles(x: Float64Array): Cycles {
   const total = power.reduce((sum, one) => sum + one, 0);
   const found: Cycles = { count: n, filled, power, peaks: [] };
   if (!(total > 0)) return found;
-  const at = (index: number) => (index < 0 || index >= frequencies ? -Infinity : power[index]);
-  const peaks = Array.from({ length: frequencies }, (_, index) => index)
-    .filter((index) => at(index) > at(index - 1) && at(index) > at(index + 1) && at(index) >= LEAST_SHARE * total)
-    .sort((a, b) => power[b] - power[a])
-    .slice(0, MOST_PEAKS);
+  const at = (index: number) => power[index] ?? -Infinity;
+  const peaks: number[] = [];
+  for (let index = 0; index < frequencies; index++)
+    if (at(index) > at(index - 1) && at(index) > at(index + 1) && at(index) >= LEAST_SHARE * total) peaks.push(index);
+  peaks.sort((a, b) => power[b] - power[a]).splice(MOST_PEAKS);
   let left = total;
   peaks.forEach((index, order) => {
     const g = power[index] / left;

@@ -1,3 +1,4 @@
+import { ArgumentError } from '../arguments.js';
 import { autocorrelation, type Autocorrelation } from '../memory/autocorrelation.js';
 import type { Calendar } from '../time/calendar.js';
 import { cycles, type Cycles } from './cycles.js';
@@ -14,9 +15,9 @@ export interface Examination {
   values: Float64Array;
   summary: Summary;
   normal: { quantiles: Float64Array; values: Float64Array };
-  memory?: { values: Autocorrelation; squares: Autocorrelation };
+  memory: { values: Autocorrelation; squares: Autocorrelation } | undefined;
   cycles: Cycles;
-  season?: SeasonalShape;
+  season: SeasonalShape | undefined;
   profile: { by: ProfileBy; groups: ProfileGroup[] } | undefined;
   verdicts: Verdict[];
 }
@@ -34,7 +35,12 @@ export interface ExaminationChoices {
   /** Shuffled copies that memory is held against, and their seed; without copies it is held against the error of H. */
   shuffles?: number;
   seed?: number;
+  /** Called between its parts; it may throw to stop. */
+  goOn?: () => void;
 }
+
+/** The most rows that are examined at once: transforms of more take more memory than a server has to spare. */
+export const MOST_EXAMINED_ROWS = 2_000_000;
 
 /**
  * Examines one column.
@@ -54,8 +60,15 @@ export function examine(
     isOfChanges = false,
     shuffles = MOST_SHUFFLES,
     seed = 1,
+    goOn = () => undefined,
   }: ExaminationChoices,
 ): Examination {
+  if (x.length > MOST_EXAMINED_ROWS)
+    throw new ArgumentError(
+      'rows',
+      `at most ${MOST_EXAMINED_ROWS.toLocaleString('en')}`,
+      x.length.toLocaleString('en'),
+    );
   const values = treated(x, treatments);
   const valid = validOf(values);
   const most = Math.min(lags, valid.length - 1);
@@ -65,16 +78,23 @@ export function examine(
   const squares = valid.map((value) => (value / scale) ** 2);
   const areChanges = isOfChanges || treatments.some(({ kind }) => kind === 'change');
   const changes = areChanges ? values : values.map((value, row) => (row === 0 ? NaN : value - values[row - 1]));
+  const part = <T>(work: () => T): T => {
+    goOn();
+    return work();
+  };
+  const foundSummary = part(() => summary(values));
+  const foundCycles = part(() => cycles(values));
+  const examined = { x: values, summary: foundSummary, cycles: foundCycles, changes, areChanges };
   return {
     values,
-    summary: summary(values),
-    normal: normalPlot(values),
-    ...(hasMemory && {
-      memory: { values: autocorrelation(values, most), squares: autocorrelation(squares, most) },
-    }),
-    cycles: cycles(values),
-    ...(season !== undefined && valid.length >= 2 * season && { season: seasonalShape(values, season) }),
-    profile: by && { by: by.by, groups: profile(time, values, calendar, by.by, by.interval) },
-    verdicts: verdictsOn({ x: values, changes, areChanges }, { shuffles, seed }),
+    summary: foundSummary,
+    normal: part(() => normalPlot(values)),
+    memory: hasMemory
+      ? part(() => ({ values: autocorrelation(values, most), squares: autocorrelation(squares, most) }))
+      : undefined,
+    cycles: foundCycles,
+    season: season !== undefined && valid.length >= 2 * season ? part(() => seasonalShape(values, season)) : undefined,
+    profile: by && { by: by.by, groups: part(() => profile(time, values, calendar, by.by, by.interval)) },
+    verdicts: verdictsOn(examined, { shuffles, seed, goOn }),
   };
 }

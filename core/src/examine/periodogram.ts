@@ -36,35 +36,29 @@ function byTransform(x: Float64Array, count: number): Float64Array {
   const n = x.length;
   const size = 2 ** Math.ceil(Math.log2(2 * n));
   const fft = new FFT(size);
-  // e^(-pi i t^2 / n), its square taken modulo 2n so that large t keep their digits
-  const angle = (t: number) => (Math.PI * Number((BigInt(t) * BigInt(t)) % BigInt(2 * n))) / n;
-  const signal = fft.createComplexArray() as number[];
-  const chirp = fft.createComplexArray() as number[];
-  const [cosine, sine] = [new Float64Array(n), new Float64Array(n)];
-  signal.fill(0);
-  chirp.fill(0);
+  const [signal, chirp, product] = [new Float64Array(2 * size), new Float64Array(2 * size), new Float64Array(2 * size)];
   for (let t = 0; t < n; t++) {
-    const at = angle(t);
-    cosine[t] = Math.cos(at);
-    sine[t] = Math.sin(at);
-    signal[2 * t] = x[t] * cosine[t];
-    signal[2 * t + 1] = -x[t] * sine[t];
-    for (const place of t === 0 ? [0] : [t, size - t]) {
-      chirp[2 * place] = cosine[t];
-      chirp[2 * place + 1] = sine[t];
-    }
+    // e^(-pi i t^2 / n), its square taken modulo 2n so that large t keep their digits; exact up to 2^53
+    const angle = (Math.PI * ((t * t) % (2 * n))) / n;
+    const [cosine, sine] = [Math.cos(angle), Math.sin(angle)];
+    signal[2 * t] = x[t] * cosine;
+    signal[2 * t + 1] = -x[t] * sine;
+    const mirrored = (size - t) % size;
+    chirp[2 * t] = chirp[2 * mirrored] = cosine;
+    chirp[2 * t + 1] = chirp[2 * mirrored + 1] = sine;
   }
-  const [a, b] = [fft.createComplexArray() as number[], fft.createComplexArray() as number[]];
-  fft.transform(a, signal);
-  fft.transform(b, chirp);
+  fft.transform(product, signal);
+  const spectrum = signal; // its values are not needed any more
+  fft.transform(spectrum, chirp);
   for (let i = 0; i < 2 * size; i += 2) {
-    const real = a[i] * b[i] - a[i + 1] * b[i + 1];
-    a[i + 1] = a[i] * b[i + 1] + a[i + 1] * b[i];
-    a[i] = real;
+    const real = product[i] * spectrum[i] - product[i + 1] * spectrum[i + 1];
+    product[i + 1] = product[i] * spectrum[i + 1] + product[i + 1] * spectrum[i];
+    product[i] = real;
   }
-  fft.inverseTransform(b, a);
+  const found = chirp;
+  fft.inverseTransform(found, product);
   return Float64Array.from({ length: count }, (_, index) => {
     const j = index + 1;
-    return (b[2 * j] ** 2 + b[2 * j + 1] ** 2) / n; // the last turn changes no length
+    return (found[2 * j] ** 2 + found[2 * j + 1] ** 2) / n; // the last turn changes no length
   });
 }

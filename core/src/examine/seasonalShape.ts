@@ -1,4 +1,6 @@
 import { requireWhole } from '../arguments.js';
+import { rollingSum } from '../windows/rollingSum.js';
+import { lastBars } from '../windows/window.js';
 import { filledOf, NOTHING, squaresOf, sumOf } from './valid.js';
 
 /** A column in parts: where it drifts, what comes again with each cycle, and the rest. */
@@ -33,13 +35,15 @@ export function seasonalShape(x: Float64Array, s: number, by: 'difference' | 'ra
   const half = s >> 1;
   // about the first value, so that numbers around 1e9 keep their digits
   const base = by === 'ratio' ? 0 : values[0];
+  const about = values.map((value) => value - base);
+  const width = 2 * half + 1;
+  const sumsBack = rollingSum(about, lastBars(width), width);
   const drift = new Float64Array(n);
   const known: number[] = [];
   for (let row = half; row < n - half; row++) {
-    let sum = 0;
-    for (let at = row - half; at <= row + half; at++) sum += values[at] - base;
-    if (s % 2 === 0) sum -= (values[row - half] + values[row + half] - 2 * base) / 2;
-    drift[row] = sum / s;
+    // an even cycle has half of either end
+    const ends = s % 2 === 0 ? (about[row - half] + about[row + half]) / 2 : 0;
+    drift[row] = (sumsBack[row + half] - ends) / s;
     trend[first + row] = base + drift[row];
     known.push(first + row);
   }

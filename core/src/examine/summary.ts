@@ -1,7 +1,7 @@
 import { chiSquareTail, normalQuantile } from '../numeric/tails.js';
 import { deviationsOf, isConstant, squaresOf, sumOf, validOf } from './valid.js';
 
-/** What a column is like as a heap of values, whatever their order. NaN where there are too few values, or no spread. */
+/** The distribution of a column's values, whatever their order. NaN where there are too few values, or no spread. */
 export interface Summary {
   count: number;
   missing: number;

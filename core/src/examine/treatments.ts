@@ -30,7 +30,7 @@ export function treatmentText(treatment: Treatment): string {
     case 'change':
       return treatment.rows === 1 ? 'its change' : `its change over ${treatment.rows} rows`;
     case 'detrended':
-      return 'what its straight line leaves';
+      return 'itself less its straight line';
     case 'less season':
       return `itself less its season of ${treatment.rows} rows`;
   }

@@ -2,10 +2,10 @@ import { autocorrelation } from '../memory/autocorrelation.js';
 import { HURST_METHODS, hurstPoints, SHORTEST_HURST, type HurstMethod } from '../memory/hurst.js';
 import { fitLine, type Line } from '../memory/leastSquares.js';
 import { changingVariance } from './changingVariance.js';
-import { cycles } from './cycles.js';
+import type { Cycles } from './cycles.js';
 import { shuffled } from './shuffled.js';
 import { stationarity, type Stationarity } from './stationarity.js';
-import { summary } from './summary.js';
+import type { Summary } from './summary.js';
 import { unitRoot, type UnitRoot } from './unitRoot.js';
 import { validOf } from './valid.js';
 import { varianceRatio } from './varianceRatio.js';
@@ -34,7 +34,7 @@ export interface Verdict {
   figures: string;
   /** What it does not say. */
   but: string;
-  /** What the test supposes until the values speak against it. */
+  /** What the test supposes until the values reject it. */
   supposes: string;
   working: { says: string; value: number }[];
 }
@@ -42,6 +42,8 @@ export interface Verdict {
 /** What is asked of. */
 export interface Examined {
   x: Float64Array;
+  summary: Summary;
+  cycles: Cycles;
   /** Changes of x, or x itself where it is one of changes already. */
   changes: Float64Array;
   /** Whether it is one of changes. */
@@ -57,28 +59,37 @@ const LEVEL = 0.05;
 const SHUFFLED_VALUES = 5000;
 export const MOST_SHUFFLES = 200;
 
-/** Copies of the changes in another order, and where their order comes from. */
-interface Shuffles {
+/** How verdicts are come to. */
+interface VerdictChoices {
+  /** Copies of the changes in another order, and where their order comes from. */
   shuffles: number;
   seed: number;
+  /** Called between its parts; it may throw to stop. */
+  goOn: () => void;
 }
 
 /** All verdicts on a column. */
-export function verdictsOn(examined: Examined, copies: Shuffles): Verdict[] {
-  const { x, changes, areChanges } = examined;
+export function verdictsOn(examined: Examined, choices: VerdictChoices): Verdict[] {
+  const { x, changes, areChanges, summary, cycles } = examined;
+  const { goOn } = choices;
   const of = areChanges ? 'of its values, which are changes: ' : 'of its changes: ';
+  goOn();
   const root = unitRoot(x);
   const level = stationarity(x);
-  return [
-    stationaryVerdict(root, level),
-    differencesVerdict(x, root, level),
-    walkVerdict(changes, of),
-    memoryVerdict(changes, of, copies),
-    clustersVerdict(changes, of),
-    pastVerdict(x),
-    normalVerdict(x),
-    cycleVerdict(x),
+  const answers = [
+    () => stationaryVerdict(root, level),
+    () => differencesVerdict(x, root, level, goOn),
+    () => walkVerdict(changes, of),
+    () => memoryVerdict(changes, of, choices),
+    () => clustersVerdict(changes, of),
+    () => pastVerdict(x, summary),
+    () => normalVerdict(summary),
+    () => cycleVerdict(cycles),
   ];
+  return answers.map((answer) => {
+    goOn();
+    return answer();
+  });
 }
 
 const wanders = ({ p }: UnitRoot) => p >= LEVEL;
@@ -113,7 +124,7 @@ function stationaryVerdict(root: UnitRoot, level: Stationarity): Verdict {
     return {
       ...verdict,
       answer: 'open',
-      says: 'It cannot be told: neither test speaks against what it supposes. There are too few values, or it comes back only slowly.',
+      says: 'It cannot be told: neither test rejects. There are too few values, or it comes back only slowly.',
     };
   return {
     ...verdict,
@@ -122,13 +133,14 @@ function stationaryVerdict(root: UnitRoot, level: Stationarity): Verdict {
   };
 }
 
-function differencesVerdict(x: Float64Array, root: UnitRoot, level: Stationarity): Verdict {
+function differencesVerdict(x: Float64Array, root: UnitRoot, level: Stationarity, goOn: () => void): Verdict {
   const MOST = 2;
   const steps = [{ root, level }];
   let column = x;
   while (steps.length <= MOST) {
     const { root: last, level: lastLevel } = steps[steps.length - 1];
     if (Number.isNaN(last.p) || (!wanders(last) && isSteady(lastLevel))) break;
+    goOn();
     column = column.map((value, row) => (row === 0 ? NaN : value - column[row - 1]));
     steps.push({ root: unitRoot(column), level: stationarity(column) });
   }
@@ -141,7 +153,7 @@ function differencesVerdict(x: Float64Array, root: UnitRoot, level: Stationarity
     answer: holds ? (count === 0 ? 'no' : 'yes') : 'open',
     says: holds
       ? `${['None: it is stationary as it stands', 'One: its change is stationary', 'Two: the change of its change is stationary'][count]}.`
-      : 'Two do not make it stationary by both tests; something else than wandering is at work.',
+      : 'Two are not enough by both tests: something other than a unit root is at work.',
     figures: steps
       .map(
         (step, at) =>
@@ -164,9 +176,9 @@ function walkVerdict(changes: Float64Array, of: string): Verdict {
   const told = {
     question: 'walk' as const,
     asks: 'Is it a random walk?',
-    supposes: 'That its changes do not hang on each other, though their size may come in spells.',
+    supposes: 'That its changes do not depend on each other, though large ones may come together.',
     figures: of + ratios.map(({ q, ratio, robustZ }) => `${figure(ratio)} over ${q} (z ${figure(robustZ)})`).join('; '),
-    but: 'A walk by this test may still be foretold by something that is not in its own past.',
+    but: 'A walk by this test may still be predicted by something other than its own past.',
     working: ratios.flatMap(({ q, ratio, z, robustZ, robustP }) => [
       { says: `ratio over ${q}`, value: ratio },
       { says: `z over ${q}, if the variance is steady`, value: z },
@@ -184,7 +196,7 @@ function walkVerdict(changes: Float64Array, of: string): Verdict {
     : { ...told, answer: 'no', says: `No: its moves turn back, most over ${strongest.q} rows.` };
 }
 
-function memoryVerdict(changes: Float64Array, of: string, { shuffles, seed }: Shuffles): Verdict {
+function memoryVerdict(changes: Float64Array, of: string, { shuffles, seed, goOn }: VerdictChoices): Verdict {
   const values = validOf(changes);
   const told = {
     question: 'memory' as const,
@@ -198,10 +210,10 @@ function memoryVerdict(changes: Float64Array, of: string, { shuffles, seed }: Sh
   const found = HURST_METHODS.map((by) => ({ by, ...hurstOf(values, by) }));
   const { h, error } = found.find(({ by }) => by === 'dfa')!;
   const own = values.slice(-SHUFFLED_VALUES);
-  const copies = Float64Array.from(
-    { length: shuffles },
-    (_, copy) => hurstOf(shuffled(own, seed + copy), 'dfa').h,
-  ).sort();
+  const copies = Float64Array.from({ length: shuffles }, (_, copy) => {
+    goOn();
+    return hurstOf(shuffled(own, seed + copy), 'dfa').h;
+  }).sort();
   const [low, high] =
     shuffles > 0
       ? [copies[Math.floor(0.025 * shuffles)], copies[Math.ceil(0.975 * shuffles) - 1]]
@@ -270,19 +282,17 @@ function clustersVerdict(changes: Float64Array, of: string): Verdict {
     : { ...told, answer: 'no', says: 'No: large moves come at any time.' };
 }
 
-function pastVerdict(x: Float64Array): Verdict {
-  const n = validOf(x).length;
-  const lags = Math.min(10, Math.floor(n / 5));
+function pastVerdict(x: Float64Array, { count, stdev }: Summary): Verdict {
+  const lags = Math.min(10, Math.floor(count / 5));
   const told = {
     question: 'past' as const,
-    asks: 'Does it hang on its own past?',
+    asks: 'Does it depend on its own past?',
     supposes: 'That none of the first lags correlates with it.',
     figures: '',
-    but: 'Which lags stand out, the picture of its memory says.',
+    but: 'The picture of its memory shows which lags stand out.',
     working: [] as Verdict['working'],
   };
-  const spread = summary(x).stdev;
-  if (lags < 1 || !(spread > 0)) return { ...told, ...untold() };
+  if (lags < 1 || !(stdev > 0)) return { ...told, ...untold() };
   const { acf, ljungBox } = autocorrelation(x, lags);
   const { statistic, p } = ljungBox[lags - 1];
   const verdict = {
@@ -299,15 +309,15 @@ function pastVerdict(x: Float64Array): Verdict {
     : { ...verdict, answer: 'no', says: 'No: nothing stands out.' };
 }
 
-function normalVerdict(x: Float64Array): Verdict {
-  const { jarqueBera, skewness, kurtosis, stdev, mean, least, greatest, count } = summary(x);
+function normalVerdict(summary: Summary): Verdict {
+  const { jarqueBera, skewness, kurtosis, stdev, mean, least, greatest, count } = summary;
   const farthest = Math.max(Math.abs(least - mean), Math.abs(greatest - mean)) / stdev;
   const told = {
     question: 'normal' as const,
     asks: 'Is it normal?',
     supposes: 'That it is.',
     figures: `Jarque-Bera p ${chance(jarqueBera.p)}; skewness ${figure(skewness)}, excess kurtosis ${figure(kurtosis)}, the farthest at ${figure(farthest)} deviations`,
-    but: 'Of values that hang on their past, this test rejects too often.',
+    but: 'Of values that depend on their past, this test rejects too often.',
     working: [
       { says: 'values', value: count },
       { says: 'skewness', value: skewness },
@@ -326,12 +336,11 @@ function normalVerdict(x: Float64Array): Verdict {
   };
 }
 
-function cycleVerdict(x: Float64Array): Verdict {
-  const { peaks, count } = cycles(x);
+function cycleVerdict({ peaks, count }: Cycles): Verdict {
   const told = {
     question: 'cycle' as const,
-    asks: 'Has it a cycle?',
-    supposes: 'That it is noise without memory: a column that wanders seems to have a very long cycle.',
+    asks: 'Does it have a cycle?',
+    supposes: 'That it is noise without memory. A column that wanders seems to have a very long cycle.',
     figures: peaks
       .map(({ period, share, p }) => `${figure(period)} rows ${(100 * share).toFixed(0)} % (p ${chance(p)})`)
       .join('; '),

@@ -129,6 +129,7 @@ describe('a wrong formula names the place and what would be right', () => {
 
   it('names the entries of a circle, and a name that is given twice', () => {
     expect(() => planEntries(['a = b + 1', 'b = 2 * a'], columns)).toThrow('entries go in a circle: b uses a uses b');
+    expect(() => planEntries(['price'], columns)).toThrow('called `price`');
     expect(() => planEntries(['a = 1', 'a = 2'], columns)).toThrow('`a` is the name of an entry above');
   });
 

@@ -9,6 +9,7 @@ import { fanMembers } from './fan.js';
 import { parseEntry } from './parser.js';
 import { printFormula } from './print.js';
 import { reachOf } from './reach.js';
+import { splitEntry } from './splitEntry.js';
 import { childrenOf, fail, FormulaError, namesIn, type EntryNode, type Node, type Span } from './tree.js';
 
 /** One column to be: what an entry, or a member of its fan, says, with every name looked up. */
@@ -98,7 +99,7 @@ class Planner {
     const columns = (this.columns = new Set(names.columns));
     const texts = (this.texts = new Set(names.texts));
     entries.forEach((text, index) => {
-      const named = /^\s*([A-Za-z_]\w*)\s*=(?!=)/.exec(text)?.[1];
+      const { name: named } = splitEntry(text);
       const isRead = this.attempt(index, text, () => {
         const { name = text.trim(), expression } = parseEntry(text);
         if (names.undated) refuseDates(expression);
@@ -111,7 +112,7 @@ class Planner {
         return true;
       });
       // those that use it are told that it is the one to be mended
-      if (!isRead && named !== undefined && !this.byName.has(named)) this.byName.set(named, index);
+      if (!isRead && named && !this.byName.has(named)) this.byName.set(named, index);
     });
   }
 
@@ -174,7 +175,9 @@ class Planner {
         noteTape: (tape) => tapes.add(tape),
         entry: (used, at) => {
           const index = this.byName.get(used);
-          if (index === undefined) return undefined;
+          // a word alone is an entry without a name, which goes by its text: it does not mean itself
+          const isItself = index === entryIndex && name === text.trim();
+          if (index === undefined || isItself) return undefined;
           const plan = uses.get(used) ?? this.use(index, used, at);
           uses.set(used, plan);
           for (const tape of plan.tapes) tapes.add(tape);

@@ -2,7 +2,7 @@ import { requireWhole } from '../arguments.js';
 import { chiSquareTail } from '../numeric/tails.js';
 import { isFinite } from '../windows/anchoredSums.js';
 
-/** How a series hangs on its own past, lag by lag from 0. */
+/** How a series depends on its own past, lag by lag from 0. */
 export interface Autocorrelation {
   acf: Float64Array;
   pacf: Float64Array;

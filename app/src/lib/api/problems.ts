@@ -80,5 +80,8 @@ export class Refusal extends Error {
   }
 }
 
+/** What an error says on screen: a refusal in its own words. */
+export const reasonOf = (error: unknown): string => (error instanceof Refusal ? error.problem.detail : String(error));
+
 export const refuse = (code: ProblemCode, detail: string, more?: Partial<Problem>, options?: ErrorOptions): Refusal =>
   new Refusal(makeProblem(code, detail, more), options);

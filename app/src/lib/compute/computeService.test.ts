@@ -1,4 +1,4 @@
-import { BAR_FIELDS } from '@jaunty-ledger/core';
+import { BAR_FIELDS, type Stretch } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Table } from '@jaunty-ledger/files/tables/table';
@@ -33,13 +33,14 @@ function service(sharesMemory = false) {
       asked.push({ path, answer: (table, version = '1') => resolve({ table, version }) }),
     );
   const heard = new ComputeService(tableAt, (message) => said.push(message), sharesMemory);
-  const open = (job: number, rule: string, count = 0) =>
+  const open = (job: number, rule: string, count = 0, alone?: Stretch) =>
     heard.hear({
       kind: 'open',
       job,
       tape: 'KELP',
       rule,
       flagged: { shown: true, count },
+      alone,
       calendar: { zone: 'UTC' },
       tapes: [{ name: 'KELP', kind: 'ticks', columns: [], numbers: [] }],
     });
@@ -156,5 +157,20 @@ describe('bars and the flagged records among them', () => {
     const [answer] = said;
     if (answer.kind !== 'opened') throw new Error(answer.kind);
     expect([answer.bars.close[0], [...answer.bars.flaggedRow], [...answer.bars.flaggedPrice]]).toEqual([5, [1], [9]]);
+  });
+
+  it('are those of the bars that are worked with alone', async () => {
+    const { asked, open, said } = service();
+    const opened = open(1, '1 minute', 3, { from: 60e6, to: 120e6 });
+    asked[0].answer(barsWith(1));
+    asked[1].answer([
+      { name: 'time', kind: 'instants', values: Float64Array.of(1e6, 61e6, 121e6) },
+      { name: 'price', kind: 'numbers', values: Float64Array.of(7, 8, 9) },
+    ]);
+    await opened;
+    const [answer] = said;
+    if (answer.kind !== 'opened') throw new Error(answer.kind);
+    const { time, flaggedRow, flaggedPrice, before } = answer.bars;
+    expect([[...time], [...flaggedRow], [...flaggedPrice], before]).toEqual([[60e6], [0], [8], 1]);
   });
 });

@@ -148,7 +148,7 @@ export class ComputeService {
     const words = wordsOf(found.table);
     if (this.sharesMemory) free(found.table);
     this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule, tape, words }), { names, load }) };
-    return { ...bars, rule, words, before, ...flagsOn(bars.time, marked?.table) };
+    return { ...bars, rule, words, before, ...flagsOn(bars.time, marked?.table, alone?.to) };
   }
 }
 
@@ -195,15 +195,21 @@ function courseOf(
   };
 }
 
-/** Flagged records by the bar that each lies in, or the one before where it lies in none. */
-function flagsOn(time: Float64Array, records: Table = []): Pick<DrawnBars, 'flaggedRow' | 'flaggedPrice'> {
+/** Flagged records before an instant, by the bar that each lies in, or the one before where it lies in none. */
+function flagsOn(
+  time: Float64Array,
+  records: Table = [],
+  end = Infinity,
+): Pick<DrawnBars, 'flaggedRow' | 'flaggedPrice'> {
   const column = (...names: string[]) =>
     (names.map((name) => columnNamed(records, name)).find(Boolean)?.values ?? new Float64Array(0)) as Float64Array;
-  const row = column('time').map((instant) => firstRowFrom(time, instant + 1) - 1);
+  const instants = column('time');
+  const last = firstRowFrom(instants, end);
+  const row = instants.subarray(0, last).map((instant) => firstRowFrom(time, instant + 1) - 1);
   const price = column('price', 'close', 'bid');
   const before = row.findIndex((bar) => bar >= 0);
   const first = before < 0 ? row.length : before;
-  return { flaggedRow: row.subarray(first), flaggedPrice: price.subarray(first) };
+  return { flaggedRow: row.subarray(first), flaggedPrice: price.subarray(first, last) };
 }
 
 function barsPath(tape: string, rule: string, flagged: boolean, stretch?: Stretch): string {

@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { isTimed, makeCalendar, instantOf, parseBarRule, PROFILES } from '@jaunty-ledger/core';
+  import { BarRuleError, instantOf, isTimed, makeCalendar, parseBarRule, PROFILES } from '@jaunty-ledger/core';
   import { goto } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
   import { postExamination } from '$lib/api/client';
+  import { fittingRule } from '$lib/api/fittingRule';
   import type { ToldExamination } from '$lib/api/examinations';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import { momentText } from '$lib/chart/calendarTicks';
   import Said from '$lib/components/Said.svelte';
@@ -36,39 +37,57 @@
   let isExporting = $state(false);
   let plots = $state<HTMLElement>();
 
-  const tape = $derived(tapes.find(({ name }) => name === examined.tape));
+  const tapeNamed = (name: string | undefined) => tapes.find((one) => one.name === name);
+  const tape = $derived(tapeNamed(examined.tape));
   const calendar = $derived(tape && makeCalendar(calendarOptions(tape)));
+  /** The tape that the figures are of; the question may be about another one already. */
+  const toldTape = $derived(tapeNamed(told?.tape));
+  const toldCalendar = $derived(toldTape && makeCalendar(calendarOptions(toldTape)));
 
   // what takes no copies is there at once; what memory is held against follows
   $effect(() => {
     const asked = examined;
     isWorking = true;
     problem = '';
-    return askLatest(
-      async (fetcher) => {
-        told = await postExamination(fetcher, bodyOf(asked, 0));
-        return postExamination(fetcher, bodyOf(asked, SHUFFLES));
-      },
-      (whole) => {
-        told = whole;
-        isWorking = false;
-      },
-      (error) => {
-        problem = error instanceof Refusal ? error.problem.detail : String(error);
-        isWorking = false;
-      },
-    );
+    const askFor = (shuffles: number, take: (answer: ToldExamination) => void) =>
+      askLatest(
+        (fetcher) => postExamination(fetcher, bodyOf(asked, shuffles)),
+        (answer) => {
+          told = answer;
+          take(answer);
+        },
+        (error) => {
+          told = undefined;
+          problem = reasonOf(error);
+          isWorking = false;
+        },
+      );
+    let giveUp = askFor(0, () => {
+      giveUp = askFor(SHUFFLES, () => (isWorking = false));
+    });
+    return () => giveUp();
   });
+
+  /** The rule as another tape can have it. What is no rule stays: whoever reads it says what is wrong. */
+  function ruleOn(name: string): string {
+    const other = tapeNamed(name);
+    try {
+      return other ? fittingRule(examined.bars, other) : examined.bars;
+    } catch (error) {
+      if (!(error instanceof BarRuleError)) throw error;
+      return examined.bars;
+    }
+  }
 
   $effect(() => {
     const { beside: name } = examined;
     other = undefined;
     if (!name) return;
-    const asked = { ...examined, tape: name };
+    const asked = { ...examined, tape: name, bars: ruleOn(name) };
     return askLatest(
       (fetcher) => postExamination(fetcher, bodyOf(asked, SHUFFLES)),
       (whole) => (other = whole),
-      (error) => (problem = `${name}: ${error instanceof Refusal ? error.problem.detail : String(error)}`),
+      (error) => (problem = `${name}: ${reasonOf(error)}`),
     );
   });
 
@@ -84,11 +103,14 @@
   }
 
   const change = (what: Partial<Examined>) =>
-    void goto(addressOf({ ...examined, ...what }), { keepFocus: true, noScroll: true });
+    void goto(addressOf({ ...examined, ...(what.tape && { bars: ruleOn(what.tape) }), ...what }), {
+      keepFocus: true,
+      noScroll: true,
+    });
 
   /** How long the market is open on a day. */
   const sessionMicros = $derived.by(() => {
-    const clocks = tape?.session?.split('-').map((clock) => clock.split(':').map(Number));
+    const clocks = toldTape?.session?.split('-').map((clock) => clock.split(':').map(Number));
     if (!clocks) return 86_400e6;
     const [opens, closes] = clocks.map(([hours, minutes]) => (hours * 60 + minutes) * 60e6);
     return closes > opens ? closes - opens : closes - opens + 86_400e6;
@@ -96,21 +118,22 @@
 
   /** So many rows in time, for bars by the clock. */
   function lagText(rows: number): string {
-    const { kind } = parseBarRule(examined.bars);
-    if (!isTimed(kind)) return '';
+    const { kind } = parseBarRule(told!.rule);
+    if (!isTimed(kind) || isUndated) return '';
     if (kind.by === 'interval') {
       const sessions = (rows * kind.micros) / sessionMicros;
       return sessions < 1
         ? stretchText(rows * kind.micros)
-        : `about ${brief(sessions)} ${tape?.session ? 'sessions' : 'days'}`;
+        : `about ${brief(sessions)} ${toldTape?.session ? 'sessions' : 'days'}`;
     }
     return rows >= 2 ? `about ${brief(rows)} ${kind.unit}s` : `a ${kind.unit}`;
   }
 
   /** The first value of each year, month or day, whichever are few enough to be named. */
   const marks = $derived.by(() => {
-    if (!told || !calendar || !tape) return [];
-    const texts = told.time.map((time) => momentFigures(instantOf(time), calendar, tape.precision));
+    if (!told || !toldCalendar || !toldTape) return [];
+    const { precision } = toldTape;
+    const texts = told.time.map((time) => momentFigures(instantOf(time), toldCalendar, precision));
     const length = [4, 7, 10].find((chars) => new Set(texts.map((text) => text.slice(0, chars))).size > 2) ?? 10;
     const found = texts.flatMap((text, at) =>
       at > 0 && text.slice(0, length) !== texts[at - 1].slice(0, length) ? [{ at, text: text.slice(0, length) }] : [],
@@ -119,13 +142,14 @@
     return found.filter((_, index) => index % step === 0);
   });
   const pointed = $derived(
-    told && calendar && tape && pointer !== undefined && told.time[pointer]
-      ? `${momentText(instantOf(told.time[pointer]), calendar, tape.precision)}: ${brief(told.before[pointer])}${
+    told && toldCalendar && toldTape && pointer !== undefined && told.time[pointer]
+      ? `${momentText(instantOf(told.time[pointer]), toldCalendar, toldTape.precision)}: ${brief(told.before[pointer])}${
           told.treatments.length > 0 ? `, then ${brief(told.after[pointer])}` : ''
         }`
       : '',
   );
-  const hasClock = $derived(tape?.precision === 'moment');
+  const hasClock = $derived(toldTape?.precision === 'moment');
+  const isUndated = $derived(toldTape?.precision === 'period');
 </script>
 
 <div class="page">
@@ -216,7 +240,7 @@
                   {says}
                 </dt>
                 <dd>{count.toLocaleString('en')}</dd>{/each}
-              {#each [['mean', summary.mean], ['deviation', summary.stdev], ['least', summary.least], ['lower quartile', summary.quartiles[0]], ['middle', summary.quartiles[1]], ['upper quartile', summary.quartiles[2]], ['greatest', summary.greatest], ['skewness', summary.skewness], ['kurtosis', summary.kurtosis]] as const as [says, value] (says)}<dt
+              {#each [['mean', summary.mean], ['standard deviation', summary.stdev], ['least', summary.least], ['lower quartile', summary.quartiles[0]], ['median', summary.quartiles[1]], ['upper quartile', summary.quartiles[2]], ['greatest', summary.greatest], ['skewness', summary.skewness], ['kurtosis', summary.kurtosis]] as const as [says, value] (says)}<dt
                 >
                   {says}
                 </dt>
@@ -229,23 +253,24 @@
           <h2>Cycle</h2>
           <CyclePlot cycles={told.cycles} {lagText} />
         </section>
-        <section aria-label="By the calendar">
-          <h2>
-            By the
-            <select
-              class="word"
-              aria-label="What rows are put together by"
-              value={examined.profile ?? ''}
-              onchange={(event) => change({ profile: (event.currentTarget.value || undefined) as Examined['profile'] })}
-            >
-              <option value="">calendar…</option>
-              {#each PROFILES.filter((by) => hasClock || (by !== 'slot' && by !== 'hour')) as by (by)}<option value={by}
-                  >{by === 'slot' ? 'slot of the session' : by === 'day' ? 'day of the month' : by}</option
-                >{/each}
-            </select>
-          </h2>
-          {#if told.profile && told.profile.groups.length > 0}<ProfilePlot profile={told.profile} />{/if}
-        </section>
+        {#if !isUndated}<section aria-label="By the calendar">
+            <h2>
+              By the
+              <select
+                class="word"
+                aria-label="What rows are put together by"
+                value={examined.profile ?? ''}
+                onchange={(event) =>
+                  change({ profile: (event.currentTarget.value || undefined) as Examined['profile'] })}
+              >
+                <option value="">calendar…</option>
+                {#each PROFILES.filter((by) => hasClock || (by !== 'slot' && by !== 'hour')) as by (by)}<option
+                    value={by}>{by === 'slot' ? 'slot of the session' : by === 'day' ? 'day of the month' : by}</option
+                  >{/each}
+              </select>
+            </h2>
+            {#if told.profile && told.profile.groups.length > 0}<ProfilePlot profile={told.profile} />{/if}
+          </section>{/if}
         <PartsSection {examined} {told} {change} {pointer} onpoint={(at) => (pointer = at)} />
       </div>
       <section class="verdicts" aria-label="Verdicts">
@@ -316,17 +341,6 @@
     font-weight: 400;
     font-style: italic;
     color: var(--quiet);
-  }
-  .page :global(h2 select) {
-    appearance: none;
-    background-image: none;
-    padding-right: 0;
-    cursor: pointer;
-    field-sizing: content;
-  }
-  .page :global(h2 option) {
-    color: var(--ink);
-    background: var(--paper);
   }
   .page :global(h2 input) {
     appearance: textfield;

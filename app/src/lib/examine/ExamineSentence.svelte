@@ -125,19 +125,6 @@
     font-family: var(--mono);
     font-size: 0.85em;
   }
-  select {
-    appearance: none;
-    cursor: pointer;
-    field-sizing: content;
-    background-image: none;
-    padding-right: 0;
-  }
-  option {
-    font-size: 15px;
-    font-weight: 400;
-    color: var(--ink);
-    background: var(--paper);
-  }
   .problem {
     margin: 2px 0 0;
     color: var(--wrong);

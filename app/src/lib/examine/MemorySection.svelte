@@ -60,7 +60,7 @@
   {#each memories as { name, acf, pacf, band } (name)}
     {@const of = memories.length > 1 ? ` of ${name}` : ''}
     <div class="pair">
-      {#each [['all of it (acf)', acf], ['its own part (pacf)', pacf]] as const as [title, values] (title)}
+      {#each [['autocorrelation', acf], ['partial autocorrelation', pacf]] as const as [title, values] (title)}
         <Correlogram
           title="{title}{of}"
           {values}

@@ -10,7 +10,7 @@
 
   const other = $derived(new Map(beside?.verdicts.map((verdict) => [verdict.question, verdict])));
 
-  /** Answers to so many questions at 5 %: one of them at least comes out by chance alone. */
+  /** Of pages about pure noise, those with one test or more that rejects. */
   const byChance = $derived(Math.round(100 * (1 - 0.95 ** verdicts.length)));
   const full = (value: number | null) =>
     value === null ? 'missing' : String(Number(value.toPrecision(8))).replace('-', '−');
@@ -40,7 +40,7 @@
   {/each}
 </ul>
 <p class="chance">
-  {verdicts.length} questions at 5 %: of columns without any of this, {byChance} % would get a yes somewhere by chance.
+  {verdicts.length} questions at 5 %: even of pure noise, about {byChance} % of pages have a test that rejects by chance.
 </p>
 
 <style>

@@ -45,5 +45,17 @@ it.each([
 
 it('an address that says nothing, or nonsense, is of what is usual', () =>
   expect(
-    examinedOf(new URLSearchParams('lags=0&season=x&profile=__proto__'), { tape: 'KELP', bars: '1 day' }),
-  ).toMatchObject({ tape: 'KELP', bars: '1 day', entry: 'close', lags: 40, season: undefined, profile: undefined }));
+    examinedOf(new URLSearchParams('lags=0&season=x&profile=__proto__&from=abc&to=2026-99-01'), {
+      tape: 'KELP',
+      bars: '1 day',
+    }),
+  ).toMatchObject({
+    tape: 'KELP',
+    bars: '1 day',
+    entry: 'close',
+    lags: 40,
+    season: undefined,
+    profile: undefined,
+    from: '',
+    to: '',
+  }));

@@ -1,5 +1,6 @@
-import { PROFILES, type ProfileBy } from '@jaunty-ledger/core';
+import { PROFILES, splitEntry, type ProfileBy } from '@jaunty-ledger/core';
 import type { ExaminationBody } from '$lib/api/examinations';
+import { instantText } from '$lib/api/tapes';
 
 /** All that a page of Examine shows, as its address holds it. */
 export interface Examined {
@@ -22,14 +23,12 @@ const USUAL_LAGS = 40;
 
 /** The entries that one uses, and those that they use, by the names that stand in them. */
 export function usesOf(entry: string, others: readonly string[]): string[] {
-  const nameOf = (text: string) => /^\s*([A-Za-z_]\w*)\s*=(?!=)/.exec(text)?.[1];
   const used = new Set<string>();
   const waiting = [entry];
   for (let text = waiting.pop(); text !== undefined; text = waiting.pop()) {
     const words = new Set(text.match(/[A-Za-z_]\w*/g));
     for (const other of others) {
-      const name = nameOf(other);
-      if (other === entry || used.has(other) || name === undefined || !words.has(name)) continue;
+      if (other === entry || used.has(other) || !words.has(splitEntry(other).name)) continue;
       used.add(other);
       waiting.push(other);
     }
@@ -44,13 +43,14 @@ export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape
     return Number.isInteger(value) && value >= least && value <= most ? value : undefined;
   };
   const profile = address.get('profile') as ProfileBy | null;
+  const end = (name: string) => instantText.safeParse(address.get(name)).data ?? '';
   return {
     tape: address.get('tape') ?? usual.tape,
     bars: address.get('bars') ?? usual.bars,
     entry: address.get('entry') || 'close',
     uses: address.getAll('uses'),
-    from: address.get('from') ?? '',
-    to: address.get('to') ?? '',
+    from: end('from'),
+    to: end('to'),
     treatments: address.getAll('taken'),
     lags: number('lags', 1, 400) ?? USUAL_LAGS,
     season: number('season', 2, 1_000_000),
@@ -76,12 +76,11 @@ export function addressOf(examined: Examined): string {
 
 /** What is examined as a formula of a ledger: the entry, treated. */
 export function formulaOf({ entry, treatments }: Pick<Examined, 'entry' | 'treatments'>): string {
-  const formula = entry.replace(/^\s*[A-Za-z_]\w*\s*=(?!=)\s*/, '');
   return treatments.reduce((inner, treatment) => {
     const [, kind, rows = ''] = /^(log|change|detrended|less season)\s*(\d*)$/.exec(treatment) ?? [];
     if (kind === 'less season') return `(${inner}) - season(${inner}, ${rows})`;
     return kind === 'change' && rows ? `change(${inner}, ${rows})` : `${kind}(${inner})`;
-  }, formula);
+  }, splitEntry(entry).formula);
 }
 
 /** The question to the server. */

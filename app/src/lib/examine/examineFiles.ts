@@ -67,7 +67,7 @@ export function filesOf(told: ToldExamination): FiguresFile[] {
       says: `by ${profile.by}`,
       name: profile.by,
       text: csv(
-        [profile.by, 'count', 'mean', 'lower_quartile', 'middle', 'upper_quartile'],
+        [profile.by, 'count', 'mean', 'lower_quartile', 'median', 'upper_quartile'],
         profile.groups.map(({ group, count, mean, quartiles }) => [
           profile.by === 'weekday' ? WEEKDAYS[group] : group,
           count,

@@ -84,7 +84,7 @@
     if (event.key === 'Escape') {
       if (items.length > 0) items = [];
       else {
-        text = initial; // what was typed is given up
+        if (initial) text = initial; // what was typed over it is given up
         onleave?.();
       }
       return;

@@ -1,11 +1,12 @@
 <script lang="ts">
+  import { splitEntry } from '@jaunty-ledger/core';
   import { tick } from 'svelte';
   import type { Unit } from '@jaunty-ledger/core';
   import { dashOf, INK_NAMES, memberStrength } from '$lib/chart/inks';
   import { figureText } from '$lib/plots/figures';
   import FormulaText from './FormulaText.svelte';
   import ComplaintText from './Complaint.svelte';
-  import { definitionOf, splitEntry, type EntryModel } from '$lib/plots/laneModel';
+  import { definitionOf, type EntryModel } from '$lib/plots/laneModel';
   import EntryInput from './EntryInput.svelte';
   import EntryStyle from './EntryStyle.svelte';
   import type { Complaint } from './complaint';

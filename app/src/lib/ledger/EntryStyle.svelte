@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { splitEntry } from '@jaunty-ledger/core';
   import { ENTRY_SHAPES } from '$lib/api/ledgers';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import { DASH_NAMES, INK_NAMES } from '$lib/chart/inks';
-  import { splitEntry, type EntryModel } from '$lib/plots/laneModel';
+  import type { EntryModel } from '$lib/plots/laneModel';
   import type { LedgerDocument } from './ledgerDocument.svelte';
 
   interface Props {
@@ -26,7 +27,7 @@
       await document.kept.toggle(parts);
       told = '';
     } catch (error) {
-      told = error instanceof Refusal ? error.problem.detail : String(error);
+      told = reasonOf(error);
     }
   }
 

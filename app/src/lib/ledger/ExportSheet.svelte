@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import { pictureAsSvg, svgAsPng } from '$lib/plots/picture';
   import { fetchFigures, FIGURE_FORMATS, saveAs } from '$lib/plots/figuresOut';
   import type { PlottedPage } from '$lib/plots/plottedPage';
@@ -18,7 +18,7 @@
       await what();
       told = 'The file is with your downloads.';
     } catch (error) {
-      told = error instanceof Refusal ? error.problem.detail : String(error);
+      told = reasonOf(error);
     }
   }
 
@@ -62,16 +62,6 @@
 </Sheet>
 
 <style>
-  select {
-    field-sizing: content;
-    appearance: none;
-    background-image: none;
-    padding-right: 0;
-    cursor: pointer;
-  }
-  select option {
-    background: var(--paper);
-  }
   .told {
     color: var(--quiet);
     font-style: italic;

@@ -144,20 +144,6 @@
     line-height: 1.5;
     margin: 0;
   }
-  h1 :global(select) {
-    appearance: none;
-    cursor: pointer;
-    field-sizing: content;
-    text-align: left;
-    background-image: none;
-    padding-right: 0;
-  }
-  h1 :global(select option) {
-    font-size: 15px;
-    font-weight: 400;
-    color: var(--ink);
-    background: var(--paper);
-  }
   .problem {
     margin: 2px 0 0;
     color: var(--wrong);

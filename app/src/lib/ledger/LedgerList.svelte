@@ -3,7 +3,7 @@
   import { createLedger, deleteLedger, fetchLedgers } from '$lib/api/client';
   import { LedgerFile, type Ledger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import { saveAs } from '$lib/plots/figuresOut';
   import { parsedJson } from '$lib/api/browserStorage';
   import { dateText, sparkPath } from '$lib/records/shelfModel';
@@ -32,7 +32,7 @@
     try {
       await what();
     } catch (error) {
-      told = error instanceof Refusal ? error.problem.detail : String(error);
+      told = reasonOf(error);
     }
   }
 

@@ -93,14 +93,14 @@
   }
 
   function measureFrom(): void {
-    const row = view.figureRow;
+    const row = inRows(view.figureRow);
     view.measure = view.measure ? undefined : { from: row, to: row };
   }
 
   $effect(() => {
     const { pointer } = view;
     // by keys the far end goes with the pointer; by hand the drag says it
-    if (pointer !== undefined && untrack(() => view.measure)) view.measure!.to = pointer;
+    if (pointer !== undefined && untrack(() => view.measure)) view.measure!.to = untrack(() => inRows(pointer));
   });
 
   const isNumbered = $derived(view.bars !== undefined && view.precision === 'period');

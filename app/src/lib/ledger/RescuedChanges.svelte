@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { createLedger } from '$lib/api/client';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import Said from '$lib/components/Said.svelte';
   import type { LedgerSaver } from './ledgerSaver.svelte';
 
@@ -16,7 +16,7 @@
       saver.forgetRescued();
       await goto(`/ledger/${id}`);
     } catch (error) {
-      problem = error instanceof Refusal ? error.problem.detail : String(error);
+      problem = reasonOf(error);
     }
   }
 </script>

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { splitEntry, type EntryModel } from '$lib/plots/laneModel';
+  import { splitEntry } from '@jaunty-ledger/core';
+  import type { EntryModel } from '$lib/plots/laneModel';
   import type { LedgerDocument } from './ledgerDocument.svelte';
 
   let {

@@ -21,40 +21,47 @@
     if (!bars || end <= first) return undefined;
     const { precision } = view;
     const text = (row: number) => momentFigures(bars.time[row], calendar, precision);
-    return { from: text(first), to: text(end - 1), first, end };
+    const times = { from: bars.time[first], to: end < rows ? bars.time[end] : Infinity };
+    return { from: text(first), to: text(end - 1), first, end, times };
   });
 
   const alone = $derived(document.alone);
   const aloneText = $derived.by(() => {
     if (!alone) return '';
     const text = (at: number) => momentFigures(at, view.calendar, view.precision);
-    if (alone.to === Infinity) return `those from ${text(alone.from)} on alone`;
+    if (alone.to === Infinity) return `only the bars from ${text(alone.from)} on`;
     return alone.from === -Infinity
-      ? `those before ${text(alone.to)} alone`
-      : `those from ${text(alone.from)} to ${text(alone.to - 1)} alone`;
+      ? `only the bars before ${text(alone.to)}`
+      : `only the bars from ${text(alone.from)} to ${text(alone.to - 1)}`;
   });
 
-  /** An end that was typed; the other one stays. */
+  /** An end that was typed; the other one stays, which its text need not say to the second. */
   function type(ends: { from?: string; to?: string }): void {
-    const { from, to } = { from: shown.latest!.from, to: shown.latest!.to, ...ends };
-    const stretch = readStretch(from, to, view.calendar);
-    if (typeof stretch === 'string') problem = stretch;
-    else problem = view.lookAt(stretch) ? '' : `no bar starts between \`${from}\` and \`${to}\``;
+    const { times, ...texts } = shown.latest!;
+    const { from, to } = { ...texts, ...ends };
+    const typed = readStretch(from, to, view.calendar);
+    if (typeof typed === 'string') return void (problem = typed);
+    const stretch = {
+      from: ends.from === undefined ? times.from : typed.from,
+      to: ends.to === undefined ? times.to : typed.to,
+    };
+    problem = view.lookAt(stretch) ? '' : `no bar starts between \`${from}\` and \`${to}\``;
   }
 
   /** The bars in view are all that is worked with; an end that is that of the tape stays open. */
   function workAlone(): void {
     const { time } = view.bars!;
     const { first, end } = shown.latest!;
-    document.setAlone({
-      from: first === 0 ? (document.body.alone?.from ?? null) : rfc3339(time[first]),
-      to: end === view.rows ? (document.body.alone?.to ?? null) : rfc3339(time[end]),
-    });
+    const from = first === 0 ? (document.body.alone?.from ?? null) : rfc3339(time[first]);
+    const to = end === view.rows ? (document.body.alone?.to ?? null) : rfc3339(time[end]);
+    document.setAlone(from === null && to === null ? null : { from, to });
   }
 
-  function choose(choice: string): void {
-    if (choice === 'all') document.setAlone(null);
-    if (choice === 'shown') workAlone();
+  function choose(list: HTMLSelectElement): void {
+    if (list.value === 'all') document.setAlone(null);
+    if (list.value === 'shown') workAlone();
+    // what was chosen may have changed nothing
+    list.value = document.alone ? 'alone' : 'all';
   }
 </script>
 
@@ -76,11 +83,11 @@
     class="word"
     aria-label="Bars that are worked with"
     value={alone ? 'alone' : 'all'}
-    onchange={(event) => choose(event.currentTarget.value)}
+    onchange={(event) => choose(event.currentTarget)}
   >
     <option value="all">all bars</option>
     {#if alone}<option value="alone">{aloneText}</option>{/if}
-    <option value="shown">those shown alone</option>
+    <option value="shown">only the bars shown</option>
   </select>{/if}
 
 <style>

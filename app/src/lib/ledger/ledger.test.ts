@@ -3,11 +3,11 @@ import { firstLedger, newEntry } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
 import { figureText } from '$lib/plots/figures';
 import { ledgerFor } from './firstLedger';
-import { freeInk, laneFor, splitEntry } from '$lib/plots/laneModel';
+import { freeInk, laneFor } from '$lib/plots/laneModel';
 import { foundLedgers } from './ledgerOrder';
 import { withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from './scrub';
-import { kindPhrase, parseBarRule } from '@jaunty-ledger/core';
+import { kindPhrase, parseBarRule, splitEntry } from '@jaunty-ledger/core';
 
 describe('turning a number of a formula', () => {
   it.each([

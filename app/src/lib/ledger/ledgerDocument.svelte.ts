@@ -25,6 +25,8 @@ export interface DocumentListener {
 }
 
 /** What of a ledger says which bars it is of. */
+const NO_ENDS = { from: null, to: null };
+
 const barsAskedBy = ({ tape, rule, flagged, alone }: LedgerBody): string =>
   JSON.stringify([tape, rule, flagged, alone]);
 
@@ -97,14 +99,9 @@ export class LedgerDocument {
 
   /** The bars that entries are worked out from; all of them without. */
   get alone(): Stretch | undefined {
-    const { alone } = this.body;
-    return (
-      (alone && {
-        from: alone.from === null ? -Infinity : instantOf(alone.from),
-        to: alone.to === null ? Infinity : instantOf(alone.to),
-      }) ??
-      undefined
-    );
+    const { from, to } = this.body.alone ?? NO_ENDS;
+    if (from === null && to === null) return undefined;
+    return { from: from === null ? -Infinity : instantOf(from), to: to === null ? Infinity : instantOf(to) };
   }
 
   setAlone(alone: LedgerBody['alone']): void {

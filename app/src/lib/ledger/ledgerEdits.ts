@@ -1,7 +1,7 @@
-import { FormulaError, parseEntry, printEntry } from '@jaunty-ledger/core';
+import { FormulaError, parseEntry, printEntry, splitEntry } from '@jaunty-ledger/core';
 import { randomId } from '$lib/api/randomId';
 import { newEntry, newLane, type LedgerBody, type LedgerEntry, type LedgerLane } from '$lib/api/ledgers';
-import { freeInk, splitEntry } from '$lib/plots/laneModel';
+import { freeInk } from '$lib/plots/laneModel';
 
 /* Changes of a ledger's body, each in place. */
 
@@ -134,7 +134,7 @@ export const SETS: readonly {
   },
   {
     name: 'Memory',
-    says: 'the Hurst exponent two ways, and how returns hang on the ones before',
+    says: 'the Hurst exponent two ways, and how returns depend on the ones before',
     lanes: [
       [
         'memory = hurst(logreturn(close), 256 bars, by: dfa)',

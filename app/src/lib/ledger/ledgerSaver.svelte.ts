@@ -1,6 +1,6 @@
 import { createLedger, saveLedger } from '$lib/api/client';
 import type { Ledger, NewLedger } from '$lib/api/ledgers';
-import { Refusal } from '$lib/api/problems';
+import { reasonOf, Refusal } from '$lib/api/problems';
 import type { KeptStorage } from '$lib/api/browserStorage';
 import { UnsavedChanges, type Unsaved } from './unsaved';
 
@@ -116,7 +116,7 @@ export class LedgerSaver {
         this.saving = { state: 'saved', at: savedAt };
       } else this.keep(); // what came meanwhile is a change of this version
     } catch (error) {
-      this.saving = { state: 'failed', message: error instanceof Refusal ? error.problem.detail : String(error) };
+      this.saving = { state: 'failed', message: reasonOf(error) };
       this.keep();
       // what was refused would be refused again; a server that is away may come back
       const isRefused = error instanceof Refusal && error.problem.status < 500;

@@ -1,21 +1,21 @@
 import {
   BAR_COLUMNS,
   BarRuleError,
+  type Calendar,
   makeCalendar,
   parseBarRule,
   printBarRule,
   rfc3339,
-  type Calendar,
+  splitEntry,
 } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import type { Ledger, LedgerBody, NewLedger } from '$lib/api/ledgers';
-import { Refusal } from '$lib/api/problems';
+import { reasonOf, Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { addressOf, usesOf } from '$lib/examine/examineAddress';
 import { BarView, stretchAhead, type BarSource } from '$lib/plots/barView.svelte';
 import { EntryResults } from '$lib/plots/entryResults.svelte';
-import { splitEntry } from '$lib/plots/laneModel';
 import type { Complaint } from './complaint';
 import { LedgerDocument } from './ledgerDocument.svelte';
 import { freeName, newId } from './ledgerEdits';
@@ -31,7 +31,7 @@ export class LedgerSession {
   readonly view: BarView;
   readonly results = new EntryResults();
   /** A formula that was brought along, for the first line that is empty. */
-  readonly written: string;
+  written = $state('');
   private adding: Promise<unknown> = Promise.resolve();
   /** The latest time that bars were asked for. */
   private opening: Promise<void> = Promise.resolve();
@@ -134,7 +134,7 @@ export class LedgerSession {
       this.status = 'ready';
       await this.evaluate();
     } catch (error) {
-      this.fail(error instanceof Refusal ? error.problem.detail : String(error));
+      this.fail(reasonOf(error));
     }
   }
 
@@ -193,6 +193,7 @@ export class LedgerSession {
       return { message, position: Math.max(0, position - shift), length };
     }
     this.document.addEntry(id, named, laneId, result.unit);
+    this.written = '';
     return undefined;
   }
 
@@ -208,7 +209,8 @@ export class LedgerSession {
   }
 
   addNote(row: number): void {
-    this.document.addNote(rfc3339(this.view.bars!.time[row]));
+    const { bars, rows } = this.view;
+    this.document.addNote(rfc3339(bars!.time[Math.min(rows - 1, row)]));
   }
 
   undo(): void {
@@ -223,7 +225,7 @@ export class LedgerSession {
     try {
       await this.results.evaluate(this.document.entryTexts, this.view.rowsLookedAt());
     } catch (error) {
-      this.fail(error instanceof Refusal ? error.problem.detail : String(error));
+      this.fail(reasonOf(error));
     }
   }
 

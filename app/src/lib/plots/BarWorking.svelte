@@ -2,7 +2,7 @@
   import { instantOf, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import { barRecords, reckoned, type BarRecords } from './barReckoning';
   import { figureText } from './figures';
   import type { BarView } from './barView.svelte';
@@ -31,7 +31,7 @@
     return askLatest(
       (fetcher) => fetchRecords(fetcher, tape, query),
       (found) => (page = found),
-      (error) => (problem = error instanceof Refusal ? error.problem.detail : String(error)),
+      (error) => (problem = reasonOf(error)),
     );
   });
 

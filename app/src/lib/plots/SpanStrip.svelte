@@ -108,12 +108,12 @@
   <div class="words">
     <strong>The whole span</strong>
     <button type="button" class="aside" onclick={() => view.lookAtAll()}>show all</button>
-    <span>{view.isPart ? 'all bars are on their way…' : spanText}</span>
+    <span>{view.isPart ? 'loading all bars…' : spanText}</span>
     <span
       >{view.rows.toLocaleString('en')}
       {view.rows === 1 ? 'bar' : 'bars'}
       <select
-        class="word axis"
+        class="word"
         aria-label="Time axis"
         value={view.axis}
         onchange={(event) => setAxis(event.currentTarget.value as Axis)}
@@ -176,17 +176,6 @@
 </section>
 
 <style>
-  .axis {
-    appearance: none;
-    background-image: none;
-    padding-right: 0;
-    cursor: pointer;
-    field-sizing: content;
-  }
-  .axis option {
-    color: var(--ink);
-    background: var(--paper);
-  }
   .strip {
     display: grid;
     grid-template-columns: var(--margin-width) minmax(0, 1fr);

@@ -1,10 +1,10 @@
 <script lang="ts">
+  import { splitEntry } from '@jaunty-ledger/core';
   import type { Working } from '@jaunty-ledger/core';
   import type { EntryText } from '$lib/compute/protocol';
   import { momentText } from '$lib/chart/calendarTicks';
   import BarWorking from './BarWorking.svelte';
   import FitPlot from './FitPlot.svelte';
-  import { splitEntry } from './laneModel';
   import type { BarView } from './barView.svelte';
   import type { EntryResults } from './entryResults.svelte';
   import Slip from './Slip.svelte';

@@ -37,14 +37,6 @@ export function rowsShort({ columns }: EntryModel): number {
   return Math.max(0, ...columns.map(({ firstValid, values }) => (firstValid < values.length ? firstValid : 0)));
 }
 
-/** `name` and formula of an entry as it is written; a formula alone has no name. */
-export function splitEntry(text: string): { name: string; formula: string; formulaAt: number } {
-  const match = /^\s*([A-Za-z_]\w*)\s*=(?!=)\s*/.exec(text);
-  return match
-    ? { name: match[1], formula: text.slice(match[0].length), formulaAt: match[0].length }
-    : { name: '', formula: text, formulaAt: 0 };
-}
-
 /** What the function says that a formula begins with: its definition, in words and as a formula. */
 export function definitionOf(formula: string): string {
   const entry = catalogue.get(/^[A-Za-z_]\w*(?=\s*\()/.exec(formula)?.[0] ?? '');

@@ -48,6 +48,7 @@ export function laneScale(
 ): LaneScale {
   const [{ lane: head }] = shared;
   const series = shared.flatMap((one) => seriesOf(one, bars, from, to));
+  const own = series.filter((one) => one.laneId === lane.id);
   const why = refusal(head, series);
   const kind = why ? 'fit' : head.scale;
   const isPercent = kind === 'percent';
@@ -64,7 +65,7 @@ export function laneScale(
     unit: isPercent ? 'fraction' : laneUnit(lane, entries),
     why,
     extent: isFixed ? [head.low!, head.high!] : extents(false, series),
-    second: extents(true, seriesOf({ lane, entries }, bars, from, to)),
+    second: extents(true, own),
     options: {
       fromZero: kind === 'zero' || ((kind === 'fit' || kind === 'above') && standsOnZero),
       log: kind === 'log',
@@ -76,6 +77,7 @@ export function laneScale(
 
 /** One thing that lanes draw: between which values it lies in view, and its first one there. */
 interface LaneSeries {
+  laneId: string;
   name: string;
   extent: [number, number];
   base: number;
@@ -86,7 +88,8 @@ function seriesOf({ lane, entries }: LaneContent, bars: DrawnBars, from: number,
   const series: LaneSeries[] = [];
   const take = (name: string, isSecond: boolean, ranged: Ranged, firstRow: number, lastRow: number) => {
     const extent = extentOf(ranged, Math.max(0, firstRow), Math.min(Math.max(0, lastRow), ranged.high.length));
-    if (extent) series.push({ name, extent, base: firstValue(ranged.high, firstRow, lastRow), isSecond });
+    if (extent)
+      series.push({ laneId: lane.id, name, extent, base: firstValue(ranged.high, firstRow, lastRow), isSecond });
   };
   if (lane.base === 'price') take('the price', false, bars, from, to);
   if (lane.base === 'volume') take('the volume', false, asRange(bars.volume), from, to);

@@ -1,3 +1,4 @@
+import { splitEntry } from '@jaunty-ledger/core';
 import { dashOf, readInks, type Inks } from '$lib/chart/inks';
 import { priceScale, readableTicks, type PriceScale } from '$lib/chart/priceScale';
 import { drawRules } from '$lib/chart/ruleLayer';
@@ -7,7 +8,7 @@ import { rowsInView } from '$lib/chart/viewWindow';
 import type { LedgerLane } from '$lib/api/ledgers';
 import { drawLane } from './drawLane';
 import { axisText } from './axisText';
-import { entryModels, rowsShort, splitEntry } from './laneModel';
+import { entryModels, rowsShort } from './laneModel';
 import { laneScale, lanesOfOneScale } from './laneScale';
 import { notesInView } from './notesInView';
 import type { PlottedPage } from './plottedPage';

@@ -2,7 +2,7 @@
   import { invalidate } from '$app/navigation';
   import { forgetCalendar, keepCalendar } from '$lib/api/client';
   import type { ListedCalendar } from '$lib/api/calendars';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import Said from '$lib/components/Said.svelte';
   import CalendarForm from './CalendarForm.svelte';
   import { bodyOf, calendarText, keptText } from './calendarText';
@@ -21,7 +21,7 @@
       told = await work();
       await invalidate('app:calendars');
     } catch (error) {
-      problem = error instanceof Refusal ? error.problem.detail : String(error);
+      problem = reasonOf(error);
     }
   }
 

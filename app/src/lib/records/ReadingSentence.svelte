@@ -123,17 +123,6 @@
     color: var(--quiet);
     font-style: italic;
   }
-  select {
-    appearance: none;
-    cursor: pointer;
-    field-sizing: content;
-    background-image: none;
-  }
-  select option {
-    font-weight: 400;
-    background: var(--paper);
-    color: var(--ink);
-  }
   .ask {
     margin: 0 0 8px;
     color: var(--wrong);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { invalidate } from '$app/navigation';
   import { deleteTape, makeDemoWorld, restoreTape } from '$lib/api/client';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import type { ShelfLine } from '$lib/api/shelf';
   import type { ListedCalendar } from '$lib/api/calendars';
   import type { Tape } from '$lib/api/tapes';
@@ -52,7 +52,7 @@
       await invalidate('app:tapes');
       return true;
     } catch (error) {
-      problem = error instanceof Refusal ? error.problem.detail : String(error);
+      problem = reasonOf(error);
       return false;
     }
   }

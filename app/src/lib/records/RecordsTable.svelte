@@ -4,7 +4,7 @@
   import { checksIn, wordsOf } from '@jaunty-ledger/files/checks/checks';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { evenPlaces } from './evenPlaces';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
 
@@ -69,7 +69,7 @@
       const found = await fetchRecords((input, init) => fetch(input, { ...init, signal }), tape.name, query);
       if (!signal.aborted) pages = new Map([...[...pages].slice(-20), [page, pageOf(found)]]);
     } catch (error) {
-      if (!signal.aborted) problem = error instanceof Refusal ? error.problem.detail : String(error);
+      if (!signal.aborted) problem = reasonOf(error);
     } finally {
       asked.delete(page);
     }
@@ -89,7 +89,7 @@
       });
       show(offset);
     } catch (error) {
-      problem = error instanceof Refusal ? error.problem.detail : String(error);
+      problem = reasonOf(error);
     }
   }
 
@@ -106,7 +106,7 @@
       flaggedRow = found.offset;
       show(Math.max(0, flaggedRow - 2)); // with what stands before it
     } catch (error) {
-      problem = error instanceof Refusal ? error.problem.detail : String(error);
+      problem = reasonOf(error);
     }
   }
 

@@ -2,7 +2,7 @@
   import { goto, invalidate } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
   import { changeTape, fetchSummary } from '$lib/api/client';
-  import { Refusal } from '$lib/api/problems';
+  import { reasonOf } from '$lib/api/problems';
   import type { MarketCalendar } from '$lib/api/calendars';
   import type { TapeSummary } from '$lib/api/summary';
   import type { Tape, TapeChange } from '$lib/api/tapes';
@@ -22,7 +22,7 @@
   let summary = $state.raw<TapeSummary>();
   let problem = $state('');
 
-  const rest = (error: unknown) => (problem = error instanceof Refusal ? error.problem.detail : String(error));
+  const rest = (error: unknown) => (problem = reasonOf(error));
   const gapText = $derived.by(() => {
     const seconds = summary?.usualGapSeconds;
     if (seconds === undefined || seconds === null || tape.precision === 'period') return '';

@@ -28,6 +28,18 @@ export const rangeOf = ({ from, to }: { from?: string; to?: string }) => ({
   to: to === undefined ? Infinity : instantOf(to),
 });
 
+/** Why columns worked out from bars may be refused. */
+export const COLUMN_REFUSALS = [
+  'unknown-tape',
+  'invalid-rule',
+  'invalid-formula',
+  'invalid-body',
+  'too-many-bars',
+  'too-much-work',
+  'tape-changed',
+  'damaged-tape',
+] as const;
+
 /** @param tape  of which they are: the page holds answers about one tape together by its version */
 export function tableAnswer(body: Uint8Array, format: TableFormat, { version }: StoredTape): Response {
   const type = TYPES.find((known) => TABLE_FORMATS[known] === format)!;

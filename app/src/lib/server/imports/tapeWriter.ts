@@ -243,7 +243,7 @@ export class TapeWriter implements RecordSink {
     const later = isTurned ? -1 : 1;
     const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || later * (line[a] - line[b]));
     this.chunk = this.names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
-    // flags of single records stay; those that hang on the order are set anew
+    // flags of single records stay; those that depend on the order are set anew
     const ordered = ORDERED_CHECKS.reduce((bits, id) => bits | flagBit(id), 0);
     const flags = this.chunk[this.chunk.length - 1];
     for (let row = 0; row < flags.length; row++) flags[row] &= ~ordered;

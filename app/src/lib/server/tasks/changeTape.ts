@@ -71,7 +71,7 @@ async function entered(rows: Rows, tape: StoredTape, change: TapeChange): Promis
 const defined = (change: TapeChange): Partial<TapeChange> & object =>
   Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
 
-/** Writes the records of a tape into a generation with the flags that hang on the calendar set anew; all others stay. */
+/** Writes the records of a tape into a generation with the flags that depend on the calendar set anew; all others stay. */
 async function flagByCalendar(
   store: Store,
   tape: StoredTape,

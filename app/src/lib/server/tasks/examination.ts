@@ -1,10 +1,12 @@
 import {
   ArgumentError,
+  BAR_COLUMNS,
   barsBetween,
   examine,
   evaluate,
   frameOf,
   isTimed,
+  MOST_EXAMINED_ROWS,
   makeCalendar,
   namesOf,
   parseBarRule,
@@ -51,10 +53,20 @@ export const examination: TaskKind<ExaminationInput> = {
     const { tape, entry, entries, stretch, lags, season, shuffles, seed } = input;
     const { bars: all, rule } = await tools.bars.of(tape, input, tools.course);
     const bars = stretch ? barsBetween(all, stretch.from, stretch.to).bars : all;
+    if (bars.time.length > MOST_EXAMINED_ROWS)
+      throw refuse(
+        'too-many-bars',
+        `${bars.time.length.toLocaleString('en')} bars are more than the ${MOST_EXAMINED_ROWS.toLocaleString('en')} that are examined at once. Choose longer bars, or a shorter stretch.`,
+      );
+    if (input.profile && tape.precision === 'period')
+      throw refuse(
+        'invalid-body',
+        `${tape.name} has numbered periods without dates, so there is no calendar to group by.`,
+      );
     const calendar = makeCalendar(calendarOptions(tape));
-    // a column alone has a name already, and may be examined too
-    const named = /^\s*[A-Za-z_]\w*\s*=(?!=)/.test(entry) ? entry : `examined_column = ${entry}`;
-    const texts = [...entries, named];
+    // an entry cannot have the name of a column, but a column can be examined
+    const isColumn = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)].includes(entry.trim());
+    const texts = [...entries, isColumn ? `examined_column = ${entry}` : entry];
     const others = await otherFrames({ ...input, entries: texts }, tools);
     const words = new Map(tape.texts.map((text) => [text.name, text.words]));
     const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words });
@@ -76,9 +88,9 @@ export const examination: TaskKind<ExaminationInput> = {
         isOfChanges: unit === 'fraction' || unit === 'move',
         shuffles,
         seed,
+        goOn: tools.course.goOn,
         profile: input.profile && { by: input.profile, interval },
       });
-      tools.course.goOn();
       const told = toldOf(found, frame.time, column.values);
       const about = { tape: tape.name, rule, phrase, treatments: treatments.map(treatmentText) };
       return new TextEncoder().encode(JSON.stringify({ ...about, ...told } satisfies ToldExamination));

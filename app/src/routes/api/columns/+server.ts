@@ -1,5 +1,5 @@
 import { ColumnsBody } from '$lib/api/tapes';
-import { formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/http/answer';
+import { COLUMN_REFUSALS, formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { runTask } from '$lib/server/tasks/runTask';
 
@@ -8,16 +8,7 @@ export const POST = endpoint(
     says: 'Bars with a column for each formula.',
     body: ColumnsBody,
     answer: 'table',
-    refuses: [
-      'unknown-tape',
-      'invalid-rule',
-      'invalid-formula',
-      'invalid-body',
-      'too-many-bars',
-      'too-much-work',
-      'tape-changed',
-      'damaged-tape',
-    ],
+    refuses: COLUMN_REFUSALS,
     writes: false,
   },
   async ({ event, body, client, signal }) => {

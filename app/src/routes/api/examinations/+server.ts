@@ -1,5 +1,5 @@
 import { ExaminationBody, ToldExamination } from '$lib/api/examinations';
-import { jsonAnswer, rangeOf, tapeOf } from '$lib/server/http/answer';
+import { COLUMN_REFUSALS, jsonAnswer, rangeOf, tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { runTask } from '$lib/server/tasks/runTask';
 
@@ -8,16 +8,7 @@ export const POST = endpoint(
     says: 'What one column of bars is like: its shape, its memory, its cycles, and what tests say of it.',
     body: ExaminationBody,
     answer: ToldExamination,
-    refuses: [
-      'unknown-tape',
-      'invalid-body',
-      'invalid-rule',
-      'invalid-formula',
-      'too-many-bars',
-      'too-much-work',
-      'tape-changed',
-      'damaged-tape',
-    ],
+    refuses: COLUMN_REFUSALS,
     writes: false,
   },
   async ({ event, body, client, signal }) => {
