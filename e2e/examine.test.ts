@@ -93,7 +93,7 @@ describe('a page', () => {
     await reader.page.mouse.move(x + width * 0.01, y + height / 2);
     await reader.page.waitForFunction(() =>
       [...document.querySelectorAll('[aria-label="Memory"] .says')].every((text) =>
-        /lag 1 \(a day\)/.test(text.textContent!),
+        /lag 1 \(a trading day\)/.test(text.textContent!),
       ),
     );
   });
@@ -119,7 +119,7 @@ describe('a page', () => {
     await reader.open('/examine?tape=TIDE&bars=15+minutes&season=32&profile=slot');
     await reader.sees('shape of the season');
     await reader.sees('The season explains');
-    expect(await reader.page.$('[aria-label="By the calendar"] svg')).not.toBeNull();
+    expect(await reader.page.$('[aria-label="By groups"] svg')).not.toBeNull();
   });
 
   it('says what is wrong with a formula, and goes on once it is right', async () => {

@@ -65,4 +65,6 @@ export { commonWordsFor } from './catalogue/commonWords.js';
 export { examine, MOST_EXAMINED_ROWS, type Examination, type ExaminationChoices } from './examine/examination.js';
 export { parseTreatment, treated, treatmentText, type Treatment } from './examine/treatments.js';
 export { QUESTIONS, type Question, type Verdict } from './examine/verdicts.js';
-export { PROFILES, type ProfileBy, type ProfileGroup } from './examine/profile.js';
+export { calendarGroups, PROFILES, type ProfileBy } from './examine/profile.js';
+export type { GroupSummary } from './examine/groups.js';
+export { HURST_METHODS } from './memory/hurst.js';

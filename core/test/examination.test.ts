@@ -7,7 +7,8 @@ import { powersOf } from '../src/examine/periodogram.js';
 import { regressLong } from '../src/examine/longRegression.js';
 import { regress } from '../src/examine/regression.js';
 import { shuffled } from '../src/examine/shuffled.js';
-import { profile, type ProfileBy } from '../src/examine/profile.js';
+import { groupSummaries } from '../src/examine/groups.js';
+import { calendarGroups, type ProfileBy } from '../src/examine/profile.js';
 import { seasonalShape } from '../src/examine/seasonalShape.js';
 import { stationarity } from '../src/examine/stationarity.js';
 import { normalPlot, summary } from '../src/examine/summary.js';
@@ -104,8 +105,9 @@ heldAgainst('examine_profile', ({ time, x, tape }, { by, interval }) => {
     ...(session && { session: `${session.open}-${session.close}`, weekdays: session.days, closed: session.closed }),
   });
   const seconds = interval as number | undefined;
-  const groups = profile(Float64Array.from(time!), column(x), calendar, by as ProfileBy, seconds && seconds * 1e6);
-  return { groups: groups.map((one) => ({ ...one, group: by === 'weekday' ? WEEKDAYS[one.group] : one.group })) };
+  const groups = calendarGroups(Float64Array.from(time!), calendar, by as ProfileBy, seconds && seconds * 1e6);
+  const found = groupSummaries(column(x), groups);
+  return { groups: found.map((one) => ({ ...one, group: by === 'weekday' ? WEEKDAYS[one.group] : one.group })) };
 });
 
 it('a regression by sums of products is that by reflections', () => {

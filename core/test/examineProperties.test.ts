@@ -3,14 +3,21 @@ import { describe, expect, it } from 'vitest';
 import { changingVariance } from '../src/examine/changingVariance.js';
 import { crossCorrelation } from '../src/examine/crossCorrelation.js';
 import { cycles } from '../src/examine/cycles.js';
-import { profile, PROFILES } from '../src/examine/profile.js';
+import { groupSummaries } from '../src/examine/groups.js';
+import { calendarGroups, PROFILES } from '../src/examine/profile.js';
 import { seasonalShape } from '../src/examine/seasonalShape.js';
 import { stationarity } from '../src/examine/stationarity.js';
 import { normalPlot, summary } from '../src/examine/summary.js';
 import { unitRoot } from '../src/examine/unitRoot.js';
-import { filledOf, lessLine } from '../src/examine/valid.js';
+import { filledOf, lessLine } from '../src/examine/straightLines.js';
 import { varianceRatio } from '../src/examine/varianceRatio.js';
+import { examine } from '../src/examine/examination.js';
+import { hurstViews } from '../src/examine/hurstViews.js';
+import { shuffled } from '../src/examine/shuffled.js';
+import { turningPoints } from '../src/examine/turningPoints.js';
 import { evaluate } from '../src/formula/evaluate.js';
+import { rollingHurst } from '../src/memory/hurst.js';
+import { laggedProducts } from '../src/numeric/laggedProducts.js';
 import { makeCalendar } from '../src/time/calendar.js';
 
 /* What holds of every column, whatever its values. */
@@ -155,7 +162,7 @@ describe('parts of a column', () => {
       fc.property(column(1), fc.constantFrom(...PROFILES), fc.integer({ min: 1, max: 90 }), (x, by, minutes) => {
         const time = x.map((_, row) => 1_770_021_000e6 + row * minutes * 60e6);
         const calendar = makeCalendar({ zone: 'Atlantic/Faroe' });
-        const groups = profile(time, x, calendar, by, 3600e6);
+        const groups = groupSummaries(x, calendarGroups(time, calendar, by, 3600e6));
         const there = x.filter((value) => !Number.isNaN(value));
         expect(groups.reduce((sum, { count }) => sum + count, 0)).toBe(there.length);
         const total = groups.reduce((sum, { count, mean }) => sum + (count > 0 ? count * mean : 0), 0);
@@ -164,8 +171,13 @@ describe('parts of a column', () => {
           there.reduce((sum, value) => sum + value, 0),
         );
         expect(groups.map(({ group }) => group)).toEqual(groups.map(({ group }) => group).sort((a, b) => a - b));
-        for (const { quartiles, count } of groups)
-          if (count > 0) expect(quartiles).toEqual([...quartiles].sort((a, b) => a - b));
+        for (const { least, quartiles, greatest, count } of groups) {
+          const inOrder = [least, ...quartiles, greatest];
+          if (count > 0) expect(inOrder).toEqual([...inOrder].sort((a, b) => a - b));
+        }
+        const sumOf = (what: 'missing' | 'zeros') => groups.reduce((sum, group) => sum + group[what], 0);
+        expect(sumOf('missing')).toBe(x.length - there.length);
+        expect(sumOf('zeros')).toBe(there.filter((value) => value === 0).length);
       }),
     ));
 
@@ -213,4 +225,72 @@ describe('lead and lag', () => {
         expect(found.indexOf(Math.max(...found)) - 6).toBe(by);
       }),
     ));
+});
+
+describe('sums of products', () => {
+  it('of columns that lag are the same by transforms as one by one', () =>
+    fc.assert(
+      fc.property(fc.integer({ min: 12_000, max: 30_000 }), fc.integer({ min: 350, max: 1500 }), (rows, lags) => {
+        const [a, b] = [3, 7].map((turn) =>
+          Float64Array.from({ length: rows }, (_, t) => Math.sin(t * turn) + (t % turn)),
+        );
+        const found = laggedProducts(a, b, lags);
+        expect(found.length).toBe(lags + 1);
+        for (const k of [0, 1, lags >> 1, lags]) {
+          const sum = a.subarray(0, rows - k).reduce((total, value, t) => total + value * b[t + k], 0);
+          expectClose(found[k], sum, 11);
+        }
+      }),
+      { numRuns: 12 },
+    ));
+});
+
+describe('turning points', () => {
+  it('take turns, and are what no neighbour is beyond', () =>
+    fc.assert(
+      fc.property(column(1, 200), fc.integer({ min: 1, max: 12 }), (x, rows) => {
+        const { tops, bottoms } = turningPoints(x, rows);
+        const near = (row: number) => x.subarray(row - rows, row + rows + 1).filter((value) => !Number.isNaN(value));
+        for (const row of tops) expect(Math.max(...near(row))).toBe(x[row]);
+        for (const row of bottoms) expect(Math.min(...near(row))).toBe(x[row]);
+        const all = [...tops.map((row) => [row, 1]), ...bottoms.map((row) => [row, -1])].sort(([a], [b]) => a - b);
+        for (let at = 1; at < all.length; at++) expect(all[at][1]).toBe(-all[at - 1][1]);
+        for (const [row] of all) expect(row >= rows && row < x.length - rows).toBe(true);
+        const upsideDown = turningPoints(
+          x.map((value) => -value),
+          rows,
+        );
+        expect(upsideDown).toEqual({ tops: bottoms, bottoms: tops });
+      }),
+      { numRuns: 300 },
+    ));
+
+  it('of a swing are as far apart as it is long', () => {
+    const x = Float64Array.from({ length: 500 }, (_, t) => 0.01 * t + Math.sin((2 * Math.PI * t) / 25));
+    const { turns } = examine(x, { treatments: [], lags: 10, shuffles: 0 });
+    expect(turns.rows).toBe(8);
+    for (const apart of [...turns.topsApart, ...turns.bottomsApart]) expect(apart).toBe(25);
+    expect(turns.tops.length).toBe(19);
+  });
+});
+
+describe('exponents', () => {
+  it('are the slopes of the pictures that they come with, and lie among copies of what forgets', () => {
+    const x = shuffled(
+      Float64Array.from({ length: 800 }, (_, i) => (i % 41) - 20),
+      5,
+    );
+    const views = hurstViews(x, 60, 1, () => undefined);
+    expect(views.map(({ by }) => by)).toEqual(['rs', 'dfa', 'variance']);
+    for (const { by, h, logSpreads, copies } of views) {
+      const { hurst } = rollingHurst(x, x.length, by);
+      expectClose(h, hurst[x.length - 1]);
+      expect(h > copies.low && h < copies.high).toBe(true);
+      logSpreads.forEach((spread, at) => {
+        expect(copies.lowSpreads[at]).toBeLessThan(copies.highSpreads[at] + 1e-9);
+        expect(Math.abs(spread - (copies.lowSpreads[at] + copies.highSpreads[at]) / 2)).toBeLessThan(0.5);
+      });
+    }
+    expect(hurstViews(x.subarray(0, 63), 3, 1, () => undefined)).toEqual([]);
+  });
 });

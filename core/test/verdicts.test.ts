@@ -6,13 +6,10 @@ import { parseTreatment, treated, treatmentText } from '../src/examine/treatment
 import { QUESTIONS, type Question } from '../src/examine/verdicts.js';
 import { normalBelow, normalBeyond, normalQuantile } from '../src/numeric/tails.js';
 import { evaluate } from '../src/formula/evaluate.js';
-import { makeCalendar } from '../src/time/calendar.js';
 
 /* Columns that were made to be so get the verdicts that they were made for. */
 
 const ROWS = 1500;
-const calendar = makeCalendar({ zone: 'UTC' });
-const times = (rows: number) => Float64Array.from({ length: rows }, (_, row) => row * 86_400e6);
 
 /** Normal noise from a seed: quantiles in an order that the seed tells. */
 const noise = (seed: number, rows = ROWS) =>
@@ -30,7 +27,7 @@ const recursive = (steps: Float64Array, keeps: number) => {
 };
 
 const verdictsOf = (x: Float64Array, isOfChanges = false) => {
-  const { verdicts } = examine(times(x.length), x, calendar, { treatments: [], lags: 20, isOfChanges, shuffles: 60 });
+  const { verdicts } = examine(x, { treatments: [], lags: 20, isOfChanges, shuffles: 60 });
   expect(verdicts.map(({ question }) => question)).toEqual([...QUESTIONS]);
   return new Map(verdicts.map((verdict) => [verdict.question, verdict]));
 };
@@ -104,9 +101,9 @@ describe('verdicts', () => {
         fc.option(fc.integer({ min: 2, max: 60 }), { nil: undefined }),
         (values, lags, season) => {
           const x = Float64Array.from(values, (value) => (Number.isFinite(value) ? value : NaN));
-          const found = examine(times(x.length), x, calendar, {
+          const found = examine(x, {
             ...{ treatments: [], lags, season, shuffles: 3 },
-            profile: { by: 'weekday' },
+            groups: x.map((_, row) => row % 7),
           });
           expect(found.values.length).toBe(x.length);
           expect(found.verdicts.length).toBe(QUESTIONS.length);
@@ -121,23 +118,21 @@ it('an examination is stopped at any of its parts', () => {
   const x = Float64Array.from({ length: 300 }, (_, t) => Math.sin(t) * (t % 17));
   const choices = { treatments: [], lags: 20, season: 12, shuffles: 5 };
   let parts = 0;
-  examine(times(300), x, calendar, { ...choices, goOn: () => parts++ });
+  examine(x, { ...choices, goOn: () => parts++ });
   expect(parts).toBeGreaterThan(12);
   for (let stopAt = 1; stopAt <= parts; stopAt++) {
     let reached = 0;
     const goOn = () => {
       if (++reached === stopAt) throw new Error('stop');
     };
-    expect(() => examine(times(300), x, calendar, { ...choices, goOn })).toThrow('stop');
+    expect(() => examine(x, { ...choices, goOn })).toThrow('stop');
     expect(reached).toBe(stopAt);
   }
 });
 
 it('more rows than memory has room for are refused', () => {
   const x = new Float64Array(MOST_EXAMINED_ROWS + 1);
-  expect(() => examine(x, x, calendar, { treatments: [], lags: 1 })).toThrow(
-    'rows must be at most 2,000,000, got 2,000,001',
-  );
+  expect(() => examine(x, { treatments: [], lags: 1 })).toThrow('rows must be at most 2,000,000, got 2,000,001');
 });
 
 describe('treatments', () => {
@@ -188,7 +183,7 @@ describe('treatments', () => {
 
 it('what treatments make of a column can be an entry, marked as made of later rows', () => {
   const close = Float64Array.from({ length: 90 }, (_, t) => 10 + t / 3 + [3, -1, -2][t % 3] + ((t * t) % 7) / 10);
-  const frame = { time: times(90), columns: { close } };
+  const frame = { time: close.map((_, row) => row * 86_400e6), columns: { close } };
   for (const [formula, text] of [
     ['close - season(close, 3)', 'less season 3'],
     ['detrended(close)', 'detrended'],

@@ -1,4 +1,5 @@
 import { seasonalShape } from '../examine/seasonalShape.js';
+import { turningPoints } from '../examine/turningPoints.js';
 import { treated } from '../examine/treatments.js';
 import { COLUMN_X, type FunctionEntry } from './functionEntry.js';
 import { moveOfX } from './units.js';
@@ -27,11 +28,43 @@ export const examineFunctions: readonly FunctionEntry[] = [
     parts: [
       { name: 'shape', says: 'seasonal shape', drawn: true },
       { name: 'rest', says: 'remainder', drawn: false },
+      { name: 'trend', says: 'centred trend', drawn: false },
     ],
     looksAhead: () => true,
     compute: ([x], { numbers: { s } }) => {
-      const { shape, remainder } = seasonalShape(x, s);
-      return [x.map((_, row) => shape[row % s]), remainder];
+      const { shape, remainder, trend } = seasonalShape(x, s);
+      return [x.map((_, row) => shape[row % s]), remainder, trend];
+    },
+  },
+  {
+    name: 'turns',
+    sentence: 'Tops, and bottoms, that nothing within so many rows on either side goes beyond; missing at other rows.',
+    remark:
+      'Of tops without a bottom between them the highest stands, of bottoms the lowest; within so many rows of either end there is none.',
+    formula: 'x[t] where x[t] > x[t-k..t-1] and x[t] >= x[t+1..t+k]',
+    example: 'turns(close, 12)',
+    definition: DEFINITION,
+    source: 'comparison',
+    cost: 'O(1) a row',
+    unit: ([x]) => x,
+    phrase: ([x], { numbers: { rows } }) => `tops and bottoms of ${x}, ${rows} rows on either side`,
+    parameters: [
+      COLUMN_X,
+      { kind: 'number', name: 'rows', says: 'rows on either side', above: 0, max: 1e6, whole: true, default: 12 },
+    ],
+    options: {},
+    parts: [
+      { name: 'top', says: 'top', drawn: true },
+      { name: 'bottom', says: 'bottom', drawn: true },
+    ],
+    looksAhead: () => true,
+    compute: ([x], { numbers: { rows } }) => {
+      const { tops, bottoms } = turningPoints(x, rows);
+      return [tops, bottoms].map((found) => {
+        const column = new Float64Array(x.length).fill(NaN);
+        for (const row of found) column[row] = x[row];
+        return column;
+      });
     },
   },
   {

@@ -1,7 +1,7 @@
 import { requireWhole } from '../arguments.js';
 import { chiSquareTail } from '../numeric/tails.js';
 import { regress } from './regression.js';
-import { deviationsOf, isConstant, NOTHING, squaresOf, validOf } from './valid.js';
+import { deviationsOf, isConstant, NOTHING, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** Whether large moves come together (null: the variance is steady), after Engle 1982. */
 export interface ChangingVariance {

@@ -1,6 +1,7 @@
 import { requireWhole } from '../arguments.js';
+import { laggedProducts } from '../numeric/laggedProducts.js';
 import { isFinite } from '../windows/anchoredSums.js';
-import { deviationsOf, isConstant, squaresOf } from './valid.js';
+import { deviationsOf, isConstant, squaresOf } from '../numeric/deviations.js';
 
 /** How two columns move together, the one some rows before or after the other. */
 export interface CrossCorrelation {
@@ -26,10 +27,10 @@ export function crossCorrelation(x: Float64Array, y: Float64Array, most: number)
   if (isConstant(a) || isConstant(b)) return { count: n, values };
   const [dx, dy] = [deviationsOf(a), deviationsOf(b)];
   const scale = Math.sqrt(squaresOf(dx)) * Math.sqrt(squaresOf(dy));
-  for (let k = -most; k <= most; k++) {
-    let sum = 0;
-    for (let t = Math.max(0, -k); t < Math.min(n, n - k); t++) sum += dx[t] * dy[t + k];
-    values[most + k] = sum / scale;
+  const [later, earlier] = [laggedProducts(dx, dy, most), laggedProducts(dy, dx, most)];
+  for (let k = 0; k <= most; k++) {
+    values[most - k] = earlier[k] / scale;
+    values[most + k] = later[k] / scale;
   }
   return { count: n, values };
 }

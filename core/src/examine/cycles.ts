@@ -1,4 +1,5 @@
-import { filledOf, lessLine, NOTHING, squaresOf, deviationsOf } from './valid.js';
+import { filledOf, lessLine } from './straightLines.js';
+import { NOTHING, squaresOf, deviationsOf } from '../numeric/deviations.js';
 import { powersOf } from './periodogram.js';
 
 /** A frequency at which a column swings. */

@@ -1,13 +1,14 @@
 import { ArgumentError } from '../arguments.js';
 import { autocorrelation, type Autocorrelation } from '../memory/autocorrelation.js';
-import type { Calendar } from '../time/calendar.js';
 import { cycles, type Cycles } from './cycles.js';
-import { profile, type ProfileBy, type ProfileGroup } from './profile.js';
+import { groupSummaries, type GroupSummary } from './groups.js';
+import { hurstViews, type HurstView } from './hurstViews.js';
 import { seasonalShape, type SeasonalShape } from './seasonalShape.js';
 import { normalPlot, summary, type Summary } from './summary.js';
 import { treated, type Treatment } from './treatments.js';
-import { isConstant, validOf } from './valid.js';
-import { MOST_SHUFFLES, verdictsOn, type Verdict } from './verdicts.js';
+import { distances, turningPoints, type TurningPoints } from './turningPoints.js';
+import { isConstant, validOf } from '../numeric/deviations.js';
+import { FEWEST_SWINGS, MOST_SHUFFLES, verdictsOn, type Verdict } from './verdicts.js';
 
 /** All that is told of one column. What cannot be told for want of values is left out; `needs` says of each why. */
 export interface Examination {
@@ -18,7 +19,12 @@ export interface Examination {
   memory: { values: Autocorrelation; squares: Autocorrelation } | undefined;
   cycles: Cycles;
   season: SeasonalShape | undefined;
-  profile: { by: ProfileBy; groups: ProfileGroup[] } | undefined;
+  /** Its rows in groups, where some were given. */
+  groups: GroupSummary[] | undefined;
+  /** Where it turns, looked for over so many rows on either side. */
+  turns: TurningPoints & { rows: number; topsApart: Float64Array; bottomsApart: Float64Array };
+  /** Nothing where it is too short. */
+  hurst: HurstView[];
   verdicts: Verdict[];
 }
 
@@ -28,8 +34,10 @@ export interface ExaminationChoices {
   lags: number;
   /** Rows of a cycle that the column is taken apart by. */
   season?: number;
-  /** What of the calendar rows are put together by, and microseconds of a slot. */
-  profile?: { by: ProfileBy; interval?: number };
+  /** The group of each row, by calendar or by its words; rows without a number belong to none. */
+  groups?: ArrayLike<number>;
+  /** Rows on either side of a turning point; a third of its strongest cycle, or of the order of its length, without. */
+  turns?: number;
   /** Whether its values are changes already, as returns are, whose memory and variance are asked of as they stand. */
   isOfChanges?: boolean;
   /** Shuffled copies that memory is held against, and their seed; without copies it is held against the error of H. */
@@ -44,19 +52,18 @@ export const MOST_EXAMINED_ROWS = 2_000_000;
 
 /**
  * Examines one column.
- * @param time  instants of its rows
- * @param x     its values, of any unit
+ * @param x  its values, of any unit
+ * @throws {ArgumentError} for more rows than `MOST_EXAMINED_ROWS`
  * @see definitions, section 10
  */
 export function examine(
-  time: Float64Array,
   x: Float64Array,
-  calendar: Calendar,
   {
     treatments,
     lags,
     season,
-    profile: by,
+    groups,
+    turns: besideTurns,
     isOfChanges = false,
     shuffles = MOST_SHUFFLES,
     seed = 1,
@@ -84,7 +91,9 @@ export function examine(
   };
   const foundSummary = part(() => summary(values));
   const foundCycles = part(() => cycles(values));
-  const examined = { x: values, summary: foundSummary, cycles: foundCycles, changes, areChanges };
+  const hurst = part(() => hurstViews(changes, shuffles, seed, goOn));
+  const examined = { x: values, summary: foundSummary, cycles: foundCycles, hurst, shuffles, changes, areChanges };
+  const rows = besideTurns ?? usualTurns(values.length, foundCycles);
   return {
     values,
     summary: foundSummary,
@@ -94,7 +103,19 @@ export function examine(
       : undefined,
     cycles: foundCycles,
     season: season !== undefined && valid.length >= 2 * season ? part(() => seasonalShape(values, season)) : undefined,
-    profile: by && { by: by.by, groups: part(() => profile(time, values, calendar, by.by, by.interval)) },
-    verdicts: verdictsOn(examined, { shuffles, seed, goOn }),
+    groups: groups && part(() => groupSummaries(values, groups)),
+    turns: part(() => {
+      const found = turningPoints(values, rows);
+      return { rows, ...found, topsApart: distances(found.tops), bottomsApart: distances(found.bottoms) };
+    }),
+    hurst,
+    verdicts: verdictsOn(examined, goOn),
   };
+}
+
+/** Far enough to either side that turns of the strongest cycle are found and not each swing within it. */
+function usualTurns(rows: number, { peaks }: Cycles): number {
+  const [strongest] = peaks;
+  const isSure = strongest && strongest.j >= FEWEST_SWINGS && strongest.p < 0.05 && strongest.share > 0.05;
+  return Math.max(1, Math.round(isSure ? strongest.period / 3 : rows / 40));
 }

@@ -1,4 +1,4 @@
-import { NOTHING } from './valid.js';
+import { NOTHING } from '../numeric/deviations.js';
 import type { Regression } from './regression.js';
 
 /**

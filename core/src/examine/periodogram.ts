@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
 
 /** Up to so many rows each frequency is added up by itself, which keeps the most digits. */
-const FEW_ROWS = 4096;
+const FEW_ROWS = 512;
 
 /**
  * Power of a column at j whole swings over its rows, j from 1: |sum x e^(-2 pi i j t/n)|^2 / n.

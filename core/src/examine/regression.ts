@@ -1,4 +1,4 @@
-import { NOTHING, squaresOf } from './valid.js';
+import { NOTHING, squaresOf } from '../numeric/deviations.js';
 
 /**
  * Least squares of a column on others, by Householder reflections (Golub 1965). Regressors come one after the other, so that

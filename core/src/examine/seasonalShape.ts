@@ -1,7 +1,8 @@
 import { requireWhole } from '../arguments.js';
 import { rollingSum } from '../windows/rollingSum.js';
 import { lastBars } from '../windows/window.js';
-import { filledOf, NOTHING, squaresOf, sumOf } from './valid.js';
+import { filledOf } from './straightLines.js';
+import { NOTHING, squaresOf, sumOf } from '../numeric/deviations.js';
 
 /** A column in parts: where it drifts, what comes again with each cycle, and the rest. */
 export interface SeasonalShape {

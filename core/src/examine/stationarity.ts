@@ -1,5 +1,6 @@
 import { requireWhole } from '../arguments.js';
-import { deviationsOf, isConstant, lessLine, NOTHING, squaresOf, validOf } from './valid.js';
+import { lessLine } from './straightLines.js';
+import { deviationsOf, isConstant, NOTHING, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** Whether a column is stationary (null: it is), after Kwiatkowski, Phillips, Schmidt and Shin 1992. */
 export interface Stationarity {

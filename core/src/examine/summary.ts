@@ -1,5 +1,5 @@
 import { chiSquareTail, normalQuantile } from '../numeric/tails.js';
-import { deviationsOf, isConstant, squaresOf, sumOf, validOf } from './valid.js';
+import { deviationsOf, isConstant, squaresOf, sumOf, validOf } from '../numeric/deviations.js';
 
 /** The distribution of a column's values, whatever their order. NaN where there are too few values, or no spread. */
 export interface Summary {

@@ -1,7 +1,7 @@
 import { ArgumentError } from '../arguments.js';
 import { isFinite } from '../windows/anchoredSums.js';
 import { seasonalShape } from './seasonalShape.js';
-import { deviationsOf } from './valid.js';
+import { deviationsOf } from '../numeric/deviations.js';
 
 /** What is done to a column before it is examined: `log`, `change`, `change 34`, `detrended`, `less season 34`. */
 export type Treatment =

@@ -2,7 +2,7 @@ import { requireWhole } from '../arguments.js';
 import { normalBelow } from '../numeric/tails.js';
 import { regressLong } from './longRegression.js';
 import { regress } from './regression.js';
-import { isConstant, NOTHING, squaresOf, validOf } from './valid.js';
+import { isConstant, NOTHING, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** What is allowed beside the level: nothing, a constant, or a constant and a straight line. */
 export type Terms = 'none' | 'constant' | 'trend';
@@ -171,11 +171,11 @@ function equation(values: Float64Array, terms: Terms, lags: number): { columns: 
   const rows = Math.max(0, values.length - 1 - lags);
   const changes = values.map((value, row) => (row === 0 ? 0 : value - values[row - 1]));
   const base = terms === 'none' ? 0 : values[0];
-  const columnOf = (of: (t: number) => number) => Float64Array.from({ length: rows }, (_, row) => of(lags + 1 + row));
+  const first = lags + 1;
   const columns: Float64Array[] = [];
-  if (terms !== 'none') columns.push(columnOf(() => 1));
-  if (terms === 'trend') columns.push(columnOf((t) => t - values.length / 2));
-  columns.push(columnOf((t) => values[t - 1] - base));
-  for (let lag = 1; lag <= lags; lag++) columns.push(columnOf((t) => changes[t - lag]));
-  return { columns, y: columnOf((t) => changes[t]) };
+  if (terms !== 'none') columns.push(new Float64Array(rows).fill(1));
+  if (terms === 'trend') columns.push(new Float64Array(rows).map((_, row) => first + row - values.length / 2));
+  columns.push(values.subarray(lags, lags + rows).map((value) => value - base));
+  for (let lag = 1; lag <= lags; lag++) columns.push(changes.slice(first - lag, first - lag + rows));
+  return { columns, y: changes.slice(first) };
 }

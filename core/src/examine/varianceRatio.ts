@@ -1,6 +1,6 @@
 import { requireWhole } from '../arguments.js';
 import { normalBeyond } from '../numeric/tails.js';
-import { deviationsOf, isConstant, squaresOf, validOf } from './valid.js';
+import { deviationsOf, isConstant, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** Whether returns go on or turn back over some rows (null: a random walk), after Lo and MacKinlay 1988. */
 export interface VarianceRatio {

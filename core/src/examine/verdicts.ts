@@ -1,13 +1,11 @@
 import { autocorrelation } from '../memory/autocorrelation.js';
-import { HURST_METHODS, hurstPoints, SHORTEST_HURST, type HurstMethod } from '../memory/hurst.js';
-import { fitLine, type Line } from '../memory/leastSquares.js';
+import { SHORTEST_HURST } from '../memory/hurst.js';
 import { changingVariance } from './changingVariance.js';
 import type { Cycles } from './cycles.js';
-import { shuffled } from './shuffled.js';
+import type { HurstView } from './hurstViews.js';
 import { stationarity, type Stationarity } from './stationarity.js';
 import type { Summary } from './summary.js';
 import { unitRoot, type UnitRoot } from './unitRoot.js';
-import { validOf } from './valid.js';
 import { varianceRatio } from './varianceRatio.js';
 
 /* One question each, its answer in words, and all that it was answered by. */
@@ -44,6 +42,9 @@ export interface Examined {
   x: Float64Array;
   summary: Summary;
   cycles: Cycles;
+  hurst: readonly HurstView[];
+  /** Shuffled copies that the exponents were held against. */
+  shuffles: number;
   /** Changes of x, or x itself where it is one of changes already. */
   changes: Float64Array;
   /** Whether it is one of changes. */
@@ -55,23 +56,13 @@ const LEAST_SHARE = 0.01;
 
 /** Decisions are made at 5 %. */
 const LEVEL = 0.05;
-/** Values beyond these are not shuffled: the band would take longer than one looks. */
-const SHUFFLED_VALUES = 5000;
+/** Fewer swings are the shape of one wandering. */
+export const FEWEST_SWINGS = 4;
 export const MOST_SHUFFLES = 200;
 
-/** How verdicts are come to. */
-interface VerdictChoices {
-  /** Copies of the changes in another order, and where their order comes from. */
-  shuffles: number;
-  seed: number;
-  /** Called between its parts; it may throw to stop. */
-  goOn: () => void;
-}
-
-/** All verdicts on a column. */
-export function verdictsOn(examined: Examined, choices: VerdictChoices): Verdict[] {
+/** All verdicts on a column. @param goOn  called between them; it may throw to stop */
+export function verdictsOn(examined: Examined, goOn: () => void): Verdict[] {
   const { x, changes, areChanges, summary, cycles } = examined;
-  const { goOn } = choices;
   const of = areChanges ? 'of its values, which are changes: ' : 'of its changes: ';
   goOn();
   const root = unitRoot(x);
@@ -80,7 +71,7 @@ export function verdictsOn(examined: Examined, choices: VerdictChoices): Verdict
     () => stationaryVerdict(root, level),
     () => differencesVerdict(x, root, level, goOn),
     () => walkVerdict(changes, of),
-    () => memoryVerdict(changes, of, choices),
+    () => memoryVerdict(examined, of),
     () => clustersVerdict(changes, of),
     () => pastVerdict(x, summary),
     () => normalVerdict(summary),
@@ -196,8 +187,7 @@ function walkVerdict(changes: Float64Array, of: string): Verdict {
     : { ...told, answer: 'no', says: `No: its moves turn back, most over ${strongest.q} rows.` };
 }
 
-function memoryVerdict(changes: Float64Array, of: string, { shuffles, seed, goOn }: VerdictChoices): Verdict {
-  const values = validOf(changes);
+function memoryVerdict({ hurst, shuffles }: Examined, of: string): Verdict {
   const told = {
     question: 'memory' as const,
     asks: 'Does it remember?',
@@ -206,24 +196,15 @@ function memoryVerdict(changes: Float64Array, of: string, { shuffles, seed, goOn
     figures: '',
     working: [] as Verdict['working'],
   };
-  if (values.length < SHORTEST_HURST) return { ...told, ...untold(`${SHORTEST_HURST} changes at least are needed`) };
-  const found = HURST_METHODS.map((by) => ({ by, ...hurstOf(values, by) }));
-  const { h, error } = found.find(({ by }) => by === 'dfa')!;
-  const own = values.slice(-SHUFFLED_VALUES);
-  const copies = Float64Array.from({ length: shuffles }, (_, copy) => {
-    goOn();
-    return hurstOf(shuffled(own, seed + copy), 'dfa').h;
-  }).sort();
-  const [low, high] =
-    shuffles > 0
-      ? [copies[Math.floor(0.025 * shuffles)], copies[Math.ceil(0.975 * shuffles) - 1]]
-      : [0.5 - 1.96 * error, 0.5 + 1.96 * error];
+  if (hurst.length === 0) return { ...told, ...untold(`${SHORTEST_HURST} changes at least are needed`) };
+  const { h, error, copies } = hurst.find(({ by }) => by === 'dfa')!;
+  const [low, high] = shuffles > 0 ? [copies.low, copies.high] : [0.5 - 1.96 * error, 0.5 + 1.96 * error];
   const band = shuffles > 0 ? `95 % of ${shuffles} shuffled copies lie` : 'without memory it lies';
   const verdict = {
     ...told,
-    figures: `${of}${found.map((one) => `${one.by} ${figure(one.h)} ± ${figure(one.error)}`).join(', ')}; ${band} between ${figure(low)} and ${figure(high)}`,
+    figures: `${of}${hurst.map((one) => `${one.by} ${figure(one.h)} ± ${figure(one.error)}`).join(', ')}; ${band} between ${figure(low)} and ${figure(high)}`,
     working: [
-      ...found.flatMap((one) => [
+      ...hurst.flatMap((one) => [
         { says: `H by ${one.by}`, value: one.h },
         { says: 'its standard error', value: one.error },
       ]),
@@ -249,15 +230,6 @@ function memoryVerdict(changes: Float64Array, of: string, { shuffles, seed, goOn
     answer: 'no',
     says: `No: the same changes in any order give such an H. H ${figure(h)} ± ${figure(error)}.`,
   };
-}
-
-/** The exponent of all values at once. */
-function hurstOf(values: Float64Array, by: HurstMethod): { h: number; error: number } {
-  const { logSizes, logSpreads } = hurstPoints(values, by);
-  const line: Line = { slope: NaN, error: NaN, rsquared: NaN };
-  fitLine(logSizes, logSpreads, logSizes.length, line);
-  const share = by === 'variance' ? 0.5 : 1;
-  return { h: (by === 'rs' ? 0.5 : 0) + share * line.slope, error: share * line.error };
 }
 
 function clustersVerdict(changes: Float64Array, of: string): Verdict {
@@ -354,15 +326,15 @@ function cycleVerdict({ peaks, count }: Cycles): Verdict {
   if (peaks.length === 0) return { ...told, ...untold() };
   const sure = peaks.filter(({ p, share }) => p < LEVEL && share >= LEAST_SHARE);
   if (sure.length === 0) return { ...told, answer: 'no', says: 'No: no length stands out.' };
-  // fewer than four swings are the shape of one wandering
   const [first] = sure;
-  if (first.j < 4)
+  if (first.j < FEWEST_SWINGS)
     return {
       ...told,
       answer: 'open',
       says: `It cannot be told: the strongest swing, of ${figure(first.period)} of ${count} rows, is as long as a drift.`,
     };
-  return { ...told, answer: 'yes', says: `Yes: ${sure.map(({ period }) => figure(period)).join(', ')} rows.` };
+  const named = sure.filter(({ j }) => j >= FEWEST_SWINGS).map(({ period }) => figure(period));
+  return { ...told, answer: 'yes', says: `Yes: ${named.join(', ')} rows.` };
 }
 
 const untold = (why = 'there are too few values, or they do not differ'): Pick<Verdict, 'answer' | 'says'> => ({

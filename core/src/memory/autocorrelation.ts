@@ -1,6 +1,7 @@
 import { requireWhole } from '../arguments.js';
+import { laggedProducts } from '../numeric/laggedProducts.js';
 import { chiSquareTail } from '../numeric/tails.js';
-import { isFinite } from '../windows/anchoredSums.js';
+import { deviationsOf, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** How a series depends on its own past, lag by lag from 0. */
 export interface Autocorrelation {
@@ -29,20 +30,13 @@ const NORMAL_95 = 1.96;
  * @see definitions, section 10; Durbin 1960 (the recursion of pacf)
  */
 export function autocorrelation(x: Float64Array, lags: number, fitted = 0): Autocorrelation {
-  const values = x.filter(isFinite);
+  const values = validOf(x);
   const n = values.length;
   requireWhole('lags', lags, { min: 1, max: Math.max(1, n - 1) });
-  // deviations about a value of its own first, so that numbers around 1e9 keep their digits
-  const moved = values.map((value) => value - values[0]);
-  const mean = moved.reduce((sum, value) => sum + value, 0) / n;
-  const deviations = moved.map((value) => value - mean);
-  const squares = deviations.reduce((sum, value) => sum + value ** 2, 0);
-  const acf = new Float64Array(lags + 1);
-  for (let k = 0; k <= lags; k++) {
-    let sum = 0;
-    for (let t = 0; t + k < n; t++) sum += deviations[t] * deviations[t + k];
-    acf[k] = sum / squares;
-  }
+  const deviations = deviationsOf(values);
+  const squares = squaresOf(deviations);
+  const acf = laggedProducts(deviations, deviations, lags).map((products) => products / squares);
+  acf[0] = squares > 0 ? 1 : NaN;
   const band = NORMAL_95 / Math.sqrt(n);
   const bartlett = new Float64Array(lags);
   const ljungBox: Autocorrelation['ljungBox'] = [];

@@ -4,6 +4,7 @@ import { ask, type Fetch } from './ask';
 import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
+import { KeptPage, type NewPage, type PageChange } from './pages';
 import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { ProfileBody, ReadingBody } from './readings';
 import { TapeSummary } from './summary';
@@ -37,6 +38,22 @@ export async function saveLedger(fetcher: Fetch, id: number, change: LedgerChang
 
 export async function deleteLedger(fetcher: Fetch, { id, version }: Pick<Ledger, 'id' | 'version'>): Promise<void> {
   await ask(fetcher, `/api/ledgers/${id}?version=${version}`, { method: 'DELETE' });
+}
+
+export async function fetchPages(fetcher: Fetch): Promise<KeptPage[]> {
+  return z.array(KeptPage).parse(await (await ask(fetcher, '/api/pages')).json());
+}
+
+export async function createPage(fetcher: Fetch, page: NewPage): Promise<KeptPage> {
+  return KeptPage.parse(await (await ask(fetcher, '/api/pages', send('POST', page))).json());
+}
+
+export async function savePage(fetcher: Fetch, id: number, change: PageChange): Promise<KeptPage> {
+  return KeptPage.parse(await (await ask(fetcher, `/api/pages/${id}`, send('PUT', change))).json());
+}
+
+export async function deletePage(fetcher: Fetch, { id, version }: Pick<KeptPage, 'id' | 'version'>): Promise<void> {
+  await ask(fetcher, `/api/pages/${id}?version=${version}`, { method: 'DELETE' });
 }
 
 export async function keepEntry(fetcher: Fetch, entry: KeptEntry): Promise<KeptEntry> {

@@ -1,4 +1,4 @@
-import { PROFILES, QUESTIONS } from '@jaunty-ledger/core';
+import { HURST_METHODS, PROFILES, QUESTIONS } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { BarRuleText, RangeQuery, TapeName } from './tapes';
 
@@ -22,6 +22,10 @@ export const ExaminationBody = z.strictObject({
   season: z.number().int().min(2).max(1_000_000).optional(),
   /** What of the calendar its rows are put together by. */
   profile: z.enum(PROFILES).optional(),
+  /** The column of words that its rows are put together by instead. */
+  words: z.string().max(200).optional(),
+  /** Rows on either side of a turning point. */
+  turns: z.number().int().min(1).max(1_000_000).optional(),
   /** Shuffled copies that its memory is held against. */
   shuffles: z.number().int().min(0).max(200).default(200),
   seed: z.number().int().min(0).max(1e9).default(1),
@@ -31,7 +35,31 @@ export type ExaminationBody = z.infer<typeof ExaminationBody>;
 const figure = z.number().nullable();
 const figures = z.array(figure);
 const Correlations = z.object({ acf: figures, pacf: figures, band: figure, count: z.number().int() });
-const Group = z.object({ group: z.number().int(), count: z.number().int(), mean: figure, quartiles: figures });
+const count = z.number().int();
+const Group = z.object({
+  name: z.string(),
+  count,
+  missing: count,
+  zeros: count,
+  mean: figure,
+  stdev: figure,
+  least: figure,
+  quartiles: figures,
+  greatest: figure,
+});
+export type ToldGroup = z.infer<typeof Group>;
+/** Turning points of one kind: how many, the first thousand, and the least, middle and greatest of the rows between. */
+const Turns = z.object({ count, rows: z.array(count), apart: z.array(count) });
+/** An exponent, the points that it is the slope through, and where 95 % of shuffled copies lie. */
+const HurstView = z.object({
+  by: z.enum(HURST_METHODS),
+  h: figure,
+  error: figure,
+  logSizes: figures,
+  logSpreads: figures,
+  copies: z.object({ low: figure, high: figure, lowSpreads: figures, highSpreads: figures }),
+});
+export type ToldHurst = z.infer<typeof HurstView>;
 
 /** One question, its answer, and what it was answered by. */
 export const ToldVerdict = z.object({
@@ -54,7 +82,7 @@ export const ToldExamination = z.object({
   phrase: z.string(),
   treatments: z.array(z.string()),
   rows: z.number().int(),
-  /** Every so many rows of the columns are given, so that they can be drawn. */
+  /** Each value of the columns stands for so many rows: of every two such stretches the least and the greatest are given. */
   every: z.number().int(),
   time: z.array(z.string()),
   before: figures,
@@ -71,6 +99,9 @@ export const ToldExamination = z.object({
     quartiles: figures,
     zeros: z.number().int(),
   }),
+  turns: z.object({ rows: count, tops: Turns, bottoms: Turns }),
+  /** Nothing for fewer than 64 changes. */
+  hurst: z.array(HurstView),
   histogram: z.object({ edges: figures, counts: figures }),
   /** At most 400 points of the normal plot. */
   normal: z.object({ quantiles: figures, values: figures }),
@@ -93,7 +124,8 @@ export const ToldExamination = z.object({
       strength: z.object({ season: figure, trend: figure }),
     })
     .optional(),
-  profile: z.object({ by: z.enum(PROFILES), groups: z.array(Group) }).optional(),
+  /** Its rows in groups, and rows that belong to none. */
+  groups: z.object({ by: z.string(), without: count, list: z.array(Group) }).optional(),
   verdicts: z.array(ToldVerdict),
 });
 export type ToldExamination = z.infer<typeof ToldExamination>;

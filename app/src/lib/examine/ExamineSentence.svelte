@@ -2,6 +2,9 @@
   import { instantOf, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
+  import FormulaText from '$lib/components/FormulaText.svelte';
+  import ScrubNumber from '$lib/components/ScrubNumber.svelte';
+  import { formulaParts, scrubbed } from '$lib/components/scrub';
   import { momentFigures } from '$lib/plots/stretchText';
   import { readStretch } from '$lib/plots/stretchInput';
   import type { Examined } from './examineAddress';
@@ -11,12 +14,32 @@
     tapes: readonly Tape[];
     calendar: Calendar | undefined;
     precision: Precision;
-    change: (what: Partial<Examined>) => void;
+    change: (what: Partial<Examined>, group?: string) => void;
   }
   let { examined, tapes, calendar, precision, change }: Props = $props();
 
   let problem = $state('');
   let isAdding = $state(false);
+  /** Whether the formula is written, rather than its numbers turned. */
+  let isWriting = $state(false);
+  const hasNumbers = $derived(formulaParts(examined.entry).some(({ kind }) => kind === 'number'));
+
+  const write = (entry: string) => {
+    isWriting = false;
+    change({ entry: entry.trim() || 'close' });
+  };
+
+  /** A treatment in words, around the rows that it goes over. */
+  function wordsOf(treatment: string): { before: string; rows?: number; after: string } {
+    const [, kind, rows] = /^(change|less season)\s*(\d*)$/.exec(treatment) ?? [];
+    if (kind === 'change')
+      return { before: 'change over', rows: Number(rows || 1), after: rows > '1' ? 'rows' : 'row' };
+    if (kind === 'less season') return { before: 'less its season of', rows: Number(rows), after: 'rows' };
+    return { before: treatment, after: '' };
+  }
+
+  const replaced = (at: number, treatment: string) =>
+    examined.treatments.map((one, index) => (index === at ? treatment : one));
 
   const endText = (at: string, isEnd: boolean) =>
     at && calendar ? momentFigures(instantOf(at) - (isEnd ? 1 : 0), calendar, precision) : '';
@@ -31,6 +54,12 @@
     change({ from: text(stretch.from), to: text(stretch.to) });
   }
 
+  function focusedIf(field: HTMLInputElement, wanted: boolean): void {
+    if (!wanted) return;
+    field.focus();
+    field.select();
+  }
+
   const CHOICES = ['log', 'change', 'change 5', 'detrended', 'less season 12'];
 
   function add(text: string): void {
@@ -40,12 +69,24 @@
 </script>
 
 <h1>
-  <input
-    class="word formula"
-    aria-label="What is examined"
-    value={examined.entry}
-    onchange={(event) => change({ entry: event.currentTarget.value.trim() || 'close' })}
-  />
+  {#if hasNumbers && !isWriting}<span class="formula"
+      ><FormulaText
+        text={examined.entry}
+        from={0}
+        onscrub={(text, start, steps, pace) => change({ entry: scrubbed(text, start, steps, pace) }, `entry ${start}`)}
+        onwrite={(entry) => change({ entry })}
+      /></span
+    ><button type="button" class="aside" aria-label="Write what is examined" onclick={() => (isWriting = true)}
+      >write</button
+    >{:else}<input
+      class="word formula"
+      aria-label="What is examined"
+      value={examined.entry}
+      use:focusedIf={isWriting}
+      onkeydown={(event) => event.key === 'Escape' && (isWriting = false)}
+      onchange={(event) => write(event.currentTarget.value)}
+      onblur={() => (isWriting = false)}
+    />{/if}
   of
   <select
     class="word"
@@ -78,14 +119,26 @@
     onchange={(event) => type({ to: event.currentTarget.value })}
   />, taken
   {#if examined.treatments.length === 0}as it stands{:else}as
-    {#each examined.treatments as treatment, at (at)}{at > 0 ? ', then ' : ''}<button
+    {#each examined.treatments as treatment, at (at)}{@const { before, rows, after } = wordsOf(treatment)}{at > 0
+        ? ', then '
+        : ''}<button
         type="button"
         class="word"
         title="Leave it out"
         aria-label="Leave {treatment} out"
-        onclick={() => change({ treatments: examined.treatments.filter((_, other) => other !== at) })}
-        >{treatment}</button
-      >{/each}{/if};
+        onclick={() => change({ treatments: examined.treatments.filter((_, other) => other !== at) })}>{before}</button
+      >{#if rows !== undefined}&nbsp;<ScrubNumber
+          value={rows}
+          label="Rows of {before}"
+          least={before === 'change over' ? 1 : 2}
+          most={1_000_000}
+          onchange={(wanted) =>
+            change(
+              { treatments: replaced(at, before === 'change over' ? `change ${wanted}` : `less season ${wanted}`) },
+              `treatment ${at}`,
+            )}
+        />
+        {after}{/if}{/each}{/if};
   {#if isAdding}
     <input
       class="word"
@@ -107,11 +160,20 @@
     class="word"
     aria-label="Tape beside it"
     value={examined.beside}
-    onchange={(event) => change({ beside: event.currentTarget.value })}
+    onchange={(event) => change({ beside: event.currentTarget.value, besideEntry: '' })}
   >
     <option value="">nothing</option>
-    {#each tapes as { name } (name)}{#if name !== examined.tape}<option value={name}>{name}</option>{/if}{/each}
-  </select>.
+    {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
+  </select>{#if examined.beside}, its
+    <input
+      class="word formula"
+      aria-label="What is examined beside it"
+      value={examined.besideEntry || examined.entry}
+      onchange={(event) => {
+        const entry = event.currentTarget.value.trim();
+        change({ besideEntry: entry === examined.entry ? '' : entry });
+      }}
+    />{/if}.
 </h1>
 {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 

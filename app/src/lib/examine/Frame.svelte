@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
+  import { AXIS_PX } from '$lib/chart/plotSize';
   import { axisText } from '$lib/plots/axisText';
   import { priceScale, readableTicks } from '$lib/chart/priceScale';
 
@@ -17,7 +18,6 @@
   }
   let { label, heightPx = 120, extent, fromZero = false, footPx = 0, children }: Props = $props();
 
-  const AXIS_PX = 58;
   let wholePx = $state(0);
   const widthPx = $derived(Math.max(0, wholePx - AXIS_PX));
   const scale = $derived(priceScale(extent, heightPx, { fromZero, footPx }));

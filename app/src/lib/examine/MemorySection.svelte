@@ -1,7 +1,10 @@
 <script lang="ts">
-  import type { ToldExamination } from '$lib/api/examinations';
+  import { MOST_LAGS, type ToldExamination } from '$lib/api/examinations';
+  import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import Correlogram from './Correlogram.svelte';
   import type { Examined } from './examineAddress';
+  import type { FiguresFile } from './examineFiles';
+  import SectionHead from './SectionHead.svelte';
 
   interface Props {
     examined: Examined;
@@ -9,10 +12,15 @@
     /** The same of another tape. */
     other: ToldExamination | undefined;
     lagText: (lag: number) => string;
-    change: (what: Partial<Examined>) => void;
+    file: FiguresFile | undefined;
+    change: (what: Partial<Examined>, group?: string) => void;
   }
-  let { examined, told, other, lagText, change }: Props = $props();
+  let { examined, told, other, lagText, file, change }: Props = $props();
 
+  /** Two entries of one tape are told apart by what they are. */
+  const besideName = $derived(
+    examined.beside === examined.tape ? examined.besideEntry || examined.beside : examined.beside,
+  );
   let lag = $state<number>();
   let isOfSquares = $state(false);
   const memoryOf = (examination: ToldExamination | undefined) =>
@@ -20,7 +28,7 @@
   const memories = $derived(
     [
       { name: examined.tape, memory: memoryOf(told) },
-      { name: examined.beside, memory: memoryOf(other) },
+      { name: besideName, memory: memoryOf(other) },
     ].flatMap(({ name, memory }) => (memory ? [{ name, ...memory }] : [])),
   );
   /** One scale for all pictures of memory. */
@@ -35,8 +43,8 @@
   );
 </script>
 
-<section class="wide" aria-label="Memory">
-  <h2>
+<section class="most" aria-label="Memory">
+  <SectionHead {file}>
     Memory of
     <select
       class="word"
@@ -47,16 +55,13 @@
       <option value="values">its values</option>
       <option value="squares">their squares</option>
     </select>, lags 1 to
-    <input
-      class="word"
-      type="number"
-      min="1"
-      max="400"
+    <ScrubNumber
       value={examined.lags}
-      aria-label="Most lags"
-      onchange={(event) => change({ lags: Math.round(event.currentTarget.valueAsNumber) || examined.lags })}
+      label="Most lags"
+      most={MOST_LAGS}
+      onchange={(lags) => change({ lags }, 'lags')}
     />
-  </h2>
+  </SectionHead>
   {#each memories as { name, acf, pacf, band } (name)}
     {@const of = memories.length > 1 ? ` of ${name}` : ''}
     <div class="pair">

@@ -1,36 +1,50 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
+  import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import type { Examined } from './examineAddress';
+  import type { FiguresFile } from './examineFiles';
   import { brief } from './lines';
+  import SectionHead from './SectionHead.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
+  import { SeriesView } from './seriesView.svelte';
 
   interface Props {
     examined: Examined;
     told: ToldExamination;
-    change: (what: Partial<Examined>) => void;
-    pointer: number | undefined;
-    onpoint: (at: number | undefined) => void;
+    view: SeriesView;
+    file: FiguresFile | undefined;
+    change: (what: Partial<Examined>, group?: string) => void;
   }
-  let { examined, told, change, pointer, onpoint }: Props = $props();
+  let { examined, told, view, file, change }: Props = $props();
+
+  /** What has the rows of one season along it, not those of the series. */
+  const ofSeason = new SeriesView();
+  $effect(() => ofSeason.show(told.season?.shape.length ?? 1));
+  /** A length to begin with: of the strongest cycle where there is one. */
+  const likely = $derived(Math.max(2, Math.round(told.cycles.peaks[0]?.period ?? 12)));
 </script>
 
 <section class="wide" aria-label="Parts">
-  <h2>
-    Parts, with a season of
-    <input
-      class="word"
-      type="number"
-      min="2"
-      value={examined.season ?? ''}
-      placeholder="so many"
-      aria-label="Rows of a season"
-      onchange={(event) => change({ season: Math.round(event.currentTarget.valueAsNumber) || undefined })}
-    /> rows
-  </h2>
+  <SectionHead {file}>
+    Parts{#if examined.season === null}:
+      <button type="button" class="word" onclick={() => change({ season: likely })}
+        >take it apart by a season of {likely.toLocaleString('en')} rows</button
+      >
+    {:else}, with a season of
+      <ScrubNumber
+        value={examined.season}
+        label="Rows of a season"
+        least={2}
+        most={1_000_000}
+        onchange={(season) => change({ season }, 'season')}
+      />
+      rows <button type="button" class="aside" onclick={() => change({ season: null })}>leave it out</button>
+    {/if}
+  </SectionHead>
   {#if told.season}
     {#each [['trend', told.season.trend], ['remainder', told.season.remainder]] as const as [says, values] (says)}
       <h3>{says}</h3>
-      <SeriesPlot label={says} {values} heightPx={70} {pointer} {onpoint} />
+      <SeriesPlot label={says} {values} {view} heightPx={70} />
     {/each}
     <h3>shape of the season</h3>
     <SeriesPlot
@@ -38,8 +52,7 @@
       values={told.season.shape}
       heightPx={70}
       ink="var(--ink-2)"
-      pointer={undefined}
-      onpoint={() => undefined}
+      view={ofSeason}
     />
     <p class="pointed">
       The season explains {brief(told.season.strength.season)} of what the trend leaves, the trend {brief(

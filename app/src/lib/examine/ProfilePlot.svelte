@@ -1,18 +1,15 @@
 <script lang="ts">
-  import { WEEKDAYS } from '@jaunty-ledger/core';
   import type { ToldExamination } from '$lib/api/examinations';
   import Frame from './Frame.svelte';
   import { extentOfFigures, linePath } from './lines';
 
-  let { profile }: { profile: NonNullable<ToldExamination['profile']> } = $props();
+  let { groups: told }: { groups: NonNullable<ToldExamination['groups']> } = $props();
 
-  const groups = $derived(profile.groups);
+  const groups = $derived(told.list);
   const [low, high] = $derived([0, 2].map((at) => groups.map(({ quartiles }) => quartiles[at])));
   const means = $derived(groups.map(({ mean }) => mean));
-  const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
-  const nameOf = (group: number) =>
-    profile.by === 'weekday' ? WEEKDAYS[group] : profile.by === 'month' ? MONTHS[group - 1] : String(group);
-  const step = $derived(Math.ceil(groups.length / 12));
+  /** Every so many are named, so that names of that length have room. */
+  const step = $derived(Math.ceil((groups.length * Math.max(3, ...groups.map(({ name }) => name.length))) / 42));
   const x = (at: number, widthPx: number) => ((at + 0.5) / groups.length) * widthPx;
   /** From the lower quartiles on and back along the upper ones. */
   function bandPath(widthPx: number, y: (value: number) => number): string {
@@ -24,7 +21,7 @@
   }
 </script>
 
-<Frame label="Mean and quartiles by {profile.by}" heightPx={120} extent={extentOfFigures(low, high, means)}>
+<Frame label="Mean and quartiles by {told.by}" heightPx={120} extent={extentOfFigures(low, high, means)}>
   {#snippet children(widthPx, y)}
     <path class="band" d={bandPath(widthPx, y)} />
     <path class="mean" d={linePath(means, (at) => x(at, widthPx), y)} />
@@ -32,9 +29,9 @@
   {/snippet}
 </Frame>
 <p aria-hidden="true">
-  {#each groups as { group, count }, at (group)}{#if at % step === 0}<span
+  {#each groups as { name, count }, at (name)}{#if at % step === 0}<span
         title="{count} values"
-        style:left="calc((100% - 58px) * {(at + 0.5) / groups.length})">{nameOf(group)}</span
+        style:left="calc((100% - 58px) * {(at + 0.5) / groups.length})">{name}</span
       >{/if}{/each}
 </p>
 

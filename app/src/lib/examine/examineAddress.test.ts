@@ -7,20 +7,25 @@ it('an address holds all that a page shows', () =>
   fc.assert(
     fc.property(
       fc.record({
+        page: fc.constant('examine' as const),
         tape: fc.constantFrom('KELP', 'SALT_days'),
         bars: fc.constantFrom('1 day', '15 minutes, empty: carry', '500 trades'),
         entry: fc.string({ minLength: 1 }).filter((text) => text !== ''),
         uses: fc.array(fc.string()),
         from: fc.constantFrom('', '2026-02-02T08:30:00Z'),
         to: fc.constantFrom('', '2026-04-02T08:30:00Z'),
-        treatments: fc.array(fc.constantFrom('log', 'change', 'less season 34')),
+        treatments: fc.array(fc.constantFrom('log', 'change', 'less season 34'), { maxLength: 8 }),
         lags: fc.integer({ min: 1, max: 400 }),
-        season: fc.option(fc.integer({ min: 2, max: 1_000_000 }), { nil: undefined }),
-        profile: fc.option(fc.constantFrom(...PROFILES), { nil: undefined }),
+        season: fc.option(fc.integer({ min: 2, max: 1_000_000 }), { nil: null }),
+        profile: fc.option(fc.constantFrom(...PROFILES), { nil: null }),
+        words: fc.constantFrom('', 'venue'),
+        turns: fc.option(fc.integer({ min: 1, max: 90 }), { nil: null }),
         beside: fc.constantFrom('', 'WOOL'),
+        besideEntry: fc.constantFrom('', 'change(close)'),
       }),
       (examined) => {
-        const { searchParams } = new URL(addressOf(examined), 'http://x');
+        const { searchParams } = new URL(addressOf(examined, 7), 'http://x');
+        expect(searchParams.get('kept')).toBe('7');
         expect(examinedOf(searchParams, { tape: '', bars: '' })).toEqual(examined);
       },
     ),
@@ -54,8 +59,8 @@ it('an address that says nothing, or nonsense, is of what is usual', () =>
     bars: '1 day',
     entry: 'close',
     lags: 40,
-    season: undefined,
-    profile: undefined,
+    season: null,
+    profile: null,
     from: '',
     to: '',
   }));

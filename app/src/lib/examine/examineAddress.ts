@@ -1,23 +1,8 @@
-import { PROFILES, splitEntry, type ProfileBy } from '@jaunty-ledger/core';
+import { splitEntry } from '@jaunty-ledger/core';
 import type { ExaminationBody } from '$lib/api/examinations';
-import { instantText } from '$lib/api/tapes';
+import { ExamineBody } from '$lib/api/pages';
 
-/** All that a page of Examine shows, as its address holds it. */
-export interface Examined {
-  tape: string;
-  bars: string;
-  entry: string;
-  /** Further entries that it uses. */
-  uses: string[];
-  from: string;
-  to: string;
-  treatments: string[];
-  lags: number;
-  season: number | undefined;
-  profile: ProfileBy | undefined;
-  /** Another tape whose same entry is examined beside it; empty for none. */
-  beside: string;
-}
+export type Examined = ExamineBody;
 
 const USUAL_LAGS = 40;
 
@@ -36,42 +21,49 @@ export function usesOf(entry: string, others: readonly string[]): string[] {
   return others.filter((other) => used.has(other));
 }
 
-/** What an address asks for; of what it does not say, what suits the tape. */
+/** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
 export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape' | 'bars'>): Examined {
-  const number = (name: string, least: number, most: number) => {
-    const value = Number(address.get(name));
-    return Number.isInteger(value) && value >= least && value <= most ? value : undefined;
-  };
-  const profile = address.get('profile') as ProfileBy | null;
-  const end = (name: string) => instantText.safeParse(address.get(name)).data ?? '';
+  const one = <Name extends keyof Examined>(name: Name, value: unknown) =>
+    ExamineBody.shape[name].safeParse(value).data as Examined[Name] | undefined;
+  const text = <Name extends keyof Examined>(name: Name) => one(name, address.get(name) ?? undefined);
+  const number = <Name extends keyof Examined>(name: Name) =>
+    one(name, address.has(name) ? Number(address.get(name)) : undefined);
   return {
-    tape: address.get('tape') ?? usual.tape,
-    bars: address.get('bars') ?? usual.bars,
-    entry: address.get('entry') || 'close',
+    page: 'examine',
+    tape: text('tape') ?? usual.tape,
+    bars: text('bars') ?? usual.bars,
+    entry: text('entry') ?? 'close',
     uses: address.getAll('uses'),
-    from: end('from'),
-    to: end('to'),
-    treatments: address.getAll('taken'),
-    lags: number('lags', 1, 400) ?? USUAL_LAGS,
-    season: number('season', 2, 1_000_000),
-    profile: profile && PROFILES.includes(profile) ? profile : undefined,
-    beside: address.get('beside') ?? '',
+    from: text('from') ?? '',
+    to: text('to') ?? '',
+    treatments: one('treatments', address.getAll('taken')) ?? [],
+    lags: number('lags') ?? USUAL_LAGS,
+    season: number('season') ?? null,
+    profile: text('profile') ?? null,
+    words: text('words') ?? '',
+    turns: number('turns') ?? null,
+    beside: text('beside') ?? '',
+    besideEntry: text('besideEntry') ?? '',
   };
 }
 
-/** The other way round; what is usual is left out. */
-export function addressOf(examined: Examined): string {
-  const { tape, bars, entry, uses, from, to, treatments, lags, season, profile, beside } = examined;
+/** The other way round; what is usual is left out. @param kept  the number that the page is kept under */
+export function addressOf({ page: _, tape, bars, entry, uses, treatments, ...rest }: Examined, kept?: number): string {
   const address = new URLSearchParams({ tape, bars, entry });
-  for (const one of uses) address.append('uses', one);
-  if (from) address.set('from', from);
-  if (to) address.set('to', to);
-  for (const one of treatments) address.append('taken', one);
-  if (lags !== USUAL_LAGS) address.set('lags', String(lags));
-  if (season !== undefined) address.set('season', String(season));
-  if (profile !== undefined) address.set('profile', profile);
-  if (beside) address.set('beside', beside);
+  for (const use of uses) address.append('uses', use);
+  for (const treatment of treatments) address.append('taken', treatment);
+  for (const [name, value] of Object.entries({ ...rest, lags: rest.lags === USUAL_LAGS ? '' : rest.lags }))
+    if (value !== null && value !== '') address.set(name, String(value));
+  if (kept !== undefined) address.set('kept', String(kept));
   return `/examine?${address}`;
+}
+
+/** What is examined beside it, as a question of its own; nothing where there is none. */
+export function besideOf(examined: Examined, bars: string): Examined | undefined {
+  const { beside, besideEntry } = examined;
+  if (!beside) return undefined;
+  // groups by words are those of a tape's own columns
+  return { ...examined, tape: beside, bars, words: '', ...(besideEntry && { entry: besideEntry, uses: [] }) };
 }
 
 /** What is examined as a formula of a ledger: the entry, treated. */
@@ -85,7 +77,7 @@ export function formulaOf({ entry, treatments }: Pick<Examined, 'entry' | 'treat
 
 /** The question to the server. */
 export const bodyOf = (
-  { tape, bars, entry, uses, from, to, treatments, lags, season, profile }: Examined,
+  { tape, bars, entry, uses, from, to, treatments, lags, season, profile, words, turns }: Examined,
   shuffles: number,
 ): ExaminationBody => ({
   tape,
@@ -95,8 +87,9 @@ export const bodyOf = (
   ...((from || to) && { stretch: { ...(from && { from }), ...(to && { to }) } }),
   treatments,
   lags,
-  season,
-  profile,
+  ...(season !== null && { season }),
+  ...(words ? { words } : profile && { profile }),
+  ...(turns !== null && { turns }),
   shuffles,
   seed: 1,
 });

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import type { ToldExamination } from '$lib/api/examinations';
-import { filesOf, normalPoints } from './examineFiles';
+import { csvText, filesOf, normalPoints } from './examineFiles';
 import { extentOfFigures, linePath } from './lines';
 
 const told = {
@@ -11,13 +11,31 @@ const told = {
   histogram: { edges: [0, 1, 2], counts: [3, 4] },
   memory: { values: { acf: [1, 0.5], pacf: [1, 0.5] }, squares: { acf: [1], pacf: [1] } },
   cycles: { peaks: [] },
-  profile: { by: 'weekday', groups: [{ group: 0, count: 2, mean: 1, quartiles: [0, 1, 2] }] },
+  groups: {
+    by: 'weekday',
+    without: 0,
+    list: [
+      {
+        name: 'Mon',
+        count: 2,
+        missing: 1,
+        zeros: 1,
+        mean: 1,
+        stdev: null,
+        least: 0,
+        quartiles: [0, 1, 2],
+        greatest: 2,
+      },
+    ],
+  },
+  hurst: [],
+  turns: { rows: 1, tops: { rows: [1, 6] }, bottoms: { rows: [4] } },
   verdicts: [{ asks: 'Is it "normal"?', answer: 'no', says: 'No: far values, too often.', figures: 'p 0.01' }],
 } as unknown as ToldExamination;
 
 it('each part of an examination that is there is a file of its figures', () => {
-  const files = new Map(filesOf(told).map(({ name, text }) => [name, text.trimEnd().split('\n')]));
-  expect([...files.keys()]).toEqual(['series', 'memory', 'histogram', 'weekday', 'verdicts']);
+  const files = new Map(filesOf(told).map((file) => [file.name as string, csvText(file).trimEnd().split('\n')]));
+  expect([...files.keys()]).toEqual(['series', 'turns', 'memory', 'histogram', 'groups', 'verdicts']);
   expect(files.get('series')).toEqual([
     'time,before,after',
     '2026-02-02T00:00:00Z,84.2,',
@@ -25,9 +43,14 @@ it('each part of an examination that is there is a file of its figures', () => {
   ]);
   expect(files.get('memory')![2]).toBe('1,0.5,0.5,,');
   expect(files.get('histogram')![2]).toBe('1,2,4');
-  expect(files.get('weekday')![1]).toBe('Mon,2,1,0,1,2');
+  expect(files.get('groups')![1]).toBe('Mon,2,1,1,1,,0,0,1,2,2');
+  expect(files.get('turns')!.slice(1)).toEqual([
+    '1,2026-02-03T00:00:00Z,top,',
+    '4,2026-02-03T00:00:00Z,bottom,',
+    '6,2026-02-03T00:00:00Z,top,5',
+  ]);
   expect(files.get('verdicts')![1]).toBe('"Is it ""normal""?",no,"No: far values, too often.",p 0.01');
-  expect(filesOf({ ...told, every: 7 })[0].says).toBe('the series, every 7th row');
+  expect(filesOf({ ...told, every: 7 })[0].says).toBe('the series, a point every 7 rows');
 });
 
 it('a line is broken where a figure is missing', () => {

@@ -1,14 +1,15 @@
-import { WEEKDAYS } from '@jaunty-ledger/core';
 import type { ToldExamination } from '$lib/api/examinations';
 import type { Figures } from './lines';
 
-/** A file of figures: its name, and its lines as CSV. */
+/** Figures as rows: what they are of, and the name that a file of them has. */
 export interface FiguresFile {
   says: string;
-  name: string;
-  text: string;
+  name: FileName;
+  head: readonly string[];
+  rows: readonly (readonly Cell[])[];
 }
-
+export type FileName =
+  'series' | 'memory' | 'histogram' | 'hurst' | 'cycles' | 'turns' | 'groups' | 'season' | 'verdicts';
 type Cell = string | number | null;
 
 /** Quotes after RFC 4180; a missing figure is empty. */
@@ -18,79 +19,90 @@ const cellText = (cell: Cell): string => {
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 };
 
-const csv = (head: readonly string[], rows: readonly (readonly Cell[])[]): string =>
+/** Figures as CSV. */
+export const csvText = ({ head, rows }: Pick<FiguresFile, 'head' | 'rows'>): string =>
   [head, ...rows].map((row) => row.map(cellText).join(',')).join('\n') + '\n';
 
-/** All figures of an examination that pictures are made of, a file each. */
+/** All figures of an examination that pictures are made of. */
 export function filesOf(told: ToldExamination): FiguresFile[] {
-  const { time, before, after, every, memory, cycles, profile, season, histogram, verdicts } = told;
+  const { time, before, after, every, memory, cycles, groups, season, histogram, hurst, turns, verdicts } = told;
+  const kinds = [
+    ['top', turns.tops.rows],
+    ['bottom', turns.bottoms.rows],
+  ] as const;
+  const turning = kinds.flatMap(([kind, rows]) => rows.map((row) => ({ kind, row }))).sort((a, b) => a.row - b.row);
+  const pointOf = (row: number) => Math.min(time.length - 1, Math.floor(row / every));
   const files: (FiguresFile | false | undefined)[] = [
     {
-      says: every > 1 ? `the series, every ${every}th row` : 'the series',
+      says: every > 1 ? `the series, a point every ${every} rows` : 'the series',
       name: 'series',
-      text: csv(
-        ['time', 'before', 'after'],
-        time.map((at, row) => [at, before[row], after[row]]),
-      ),
+      head: ['time', 'before', 'after'],
+      rows: time.map((at, row) => [at, before[row], after[row]]),
+    },
+    turning.length > 0 && {
+      says: 'turning points',
+      name: 'turns',
+      head: ['row', 'time', 'kind', 'rows_since_the_last_of_its_kind'],
+      rows: turning.map(({ kind, row }, at): Cell[] => {
+        const before = turning.slice(0, at).findLast((one) => one.kind === kind);
+        return [row, time[pointOf(row)], kind, before ? row - before.row : null];
+      }),
     },
     memory && {
       says: 'its memory',
       name: 'memory',
-      text: csv(
-        ['lag', 'acf', 'pacf', 'acf_of_squares', 'pacf_of_squares'],
-        memory.values.acf.map((acf, lag) => [
-          lag,
-          acf,
-          memory.values.pacf[lag],
-          memory.squares.acf[lag] ?? null,
-          memory.squares.pacf[lag] ?? null,
-        ]),
-      ),
+      head: ['lag', 'acf', 'pacf', 'acf_of_squares', 'pacf_of_squares'],
+      rows: memory.values.acf.map((acf, lag) => [
+        lag,
+        acf,
+        memory.values.pacf[lag],
+        memory.squares.acf[lag] ?? null,
+        memory.squares.pacf[lag] ?? null,
+      ]),
     },
     {
       says: 'counts of its values',
       name: 'histogram',
-      text: csv(
-        ['from', 'to', 'count'],
-        histogram.counts.map((count, bin) => [histogram.edges[bin], histogram.edges[bin + 1], count]),
+      head: ['from', 'to', 'count'],
+      rows: histogram.counts.map((count, bin) => [histogram.edges[bin], histogram.edges[bin + 1], count]),
+    },
+    hurst.length > 0 && {
+      says: 'spread by length',
+      name: 'hurst',
+      head: ['by', 'log_length', 'log_spread', 'shuffled_low', 'shuffled_high'],
+      rows: hurst.flatMap(({ by, logSizes, logSpreads, copies }) =>
+        logSizes.map((size, at): Cell[] => [by, size, logSpreads[at], copies.lowSpreads[at], copies.highSpreads[at]]),
       ),
     },
     cycles.peaks.length > 0 && {
       says: 'its cycles',
       name: 'cycles',
-      text: csv(
-        ['swings', 'rows', 'power', 'share', 'p'],
-        cycles.peaks.map(({ j, period, power, share, p }) => [j, period, power, share, p]),
-      ),
+      head: ['swings', 'rows', 'power', 'share', 'p'],
+      rows: cycles.peaks.map(({ j, period, power, share, p }) => [j, period, power, share, p]),
     },
-    profile && {
-      says: `by ${profile.by}`,
-      name: profile.by,
-      text: csv(
-        [profile.by, 'count', 'mean', 'lower_quartile', 'median', 'upper_quartile'],
-        profile.groups.map(({ group, count, mean, quartiles }) => [
-          profile.by === 'weekday' ? WEEKDAYS[group] : group,
-          count,
-          mean,
-          ...quartiles,
-        ]),
-      ),
+    groups && {
+      says: `by ${groups.by}`,
+      name: 'groups',
+      head: [
+        ...[groups.by, 'count', 'missing', 'zeros', 'mean', 'stdev'],
+        ...['least', 'lower_quartile', 'median', 'upper_quartile', 'greatest'],
+      ],
+      rows: groups.list.map(({ name, count, missing, zeros, mean, stdev, least, quartiles, greatest }) => [
+        ...[name, count, missing, zeros, mean, stdev],
+        ...[least, ...quartiles, greatest],
+      ]),
     },
     season && {
       says: 'its season',
       name: 'season',
-      text: csv(
-        ['position', 'shape'],
-        season.shape.map((shape, position): Cell[] => [position, shape]),
-      ),
+      head: ['position', 'shape'],
+      rows: season.shape.map((shape, position): Cell[] => [position, shape]),
     },
     {
       says: 'verdicts',
       name: 'verdicts',
-      text: csv(
-        ['question', 'answer', 'says', 'figures'],
-        verdicts.map(({ asks, answer, says, figures }) => [asks, answer, says, figures]),
-      ),
+      head: ['question', 'answer', 'says', 'figures'],
+      rows: verdicts.map(({ asks, answer, says, figures }) => [asks, answer, says, figures]),
     },
   ];
   return files.filter((file) => file !== undefined && file !== false);

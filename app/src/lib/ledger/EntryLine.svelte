@@ -4,7 +4,7 @@
   import type { Unit } from '@jaunty-ledger/core';
   import { dashOf, INK_NAMES, memberStrength } from '$lib/chart/inks';
   import { figureText } from '$lib/plots/figures';
-  import FormulaText from './FormulaText.svelte';
+  import FormulaText from '$lib/components/FormulaText.svelte';
   import ComplaintText from './Complaint.svelte';
   import { definitionOf, type EntryModel } from '$lib/plots/laneModel';
   import EntryInput from './EntryInput.svelte';
@@ -12,7 +12,7 @@
   import type { Complaint } from './complaint';
   import type { LedgerSession } from './ledgerSession.svelte';
   import { readingOf } from '$lib/plots/readings';
-  import { fanned, type StepSize } from './scrub';
+  import { fanned, type StepSize } from '$lib/components/scrub';
 
   let {
     session,

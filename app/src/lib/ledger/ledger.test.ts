@@ -6,7 +6,7 @@ import { ledgerFor } from './firstLedger';
 import { freeInk, laneFor } from '$lib/plots/laneModel';
 import { foundLedgers } from './ledgerOrder';
 import { withKind, withParts } from './rulePhrase';
-import { formulaParts, scrubbed } from './scrub';
+import { formulaParts, scrubbed } from '$lib/components/scrub';
 import { kindPhrase, parseBarRule, splitEntry } from '@jaunty-ledger/core';
 
 describe('turning a number of a formula', () => {

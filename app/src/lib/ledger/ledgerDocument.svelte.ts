@@ -13,10 +13,10 @@ import type { EntryText } from '$lib/compute/protocol';
 import type { KeptStretch } from '$lib/plots/barView.svelte';
 import { freeInk, laneFor } from '$lib/plots/laneModel';
 import { EntrySaver } from './entrySaver.svelte';
-import { History } from './history';
+import { History } from '$lib/components/history';
 import * as edits from './ledgerEdits';
 import { LedgerSaver } from './ledgerSaver.svelte';
-import { scrubbed, type StepSize } from './scrub';
+import { scrubbed, type StepSize } from '$lib/components/scrub';
 
 /** Who is told that a change asks for other bars, or for entries to be evaluated anew. */
 export interface DocumentListener {

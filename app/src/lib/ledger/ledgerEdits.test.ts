@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { LedgerBody } from '$lib/api/ledgers';
 import { newEntry, newLane } from '$lib/api/ledgers';
-import { History } from './history';
+import { History } from '$lib/components/history';
 import * as edits from './ledgerEdits';
 
 /** A ledger whose lanes hold entries by their names: `['a b', 'c']` is a lane with two and one with one. */

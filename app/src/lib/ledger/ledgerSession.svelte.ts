@@ -1,3 +1,4 @@
+import { ExamineBody } from '$lib/api/pages';
 import {
   BAR_COLUMNS,
   BarRuleError,
@@ -89,8 +90,8 @@ export class LedgerSession {
     const { tape, rule, view, alone } = this.document.body;
     const texts = this.document.entries.map(({ text }) => text);
     const [from, to] = [view?.from ?? alone?.from ?? '', view?.to ?? alone?.to ?? ''];
-    const treated = { treatments: [], lags: 40, season: undefined, profile: undefined, beside: '' };
-    return addressOf({ tape, bars: rule, entry, uses: usesOf(entry, texts), from, to, ...treated });
+    const uses = usesOf(entry, texts);
+    return addressOf(ExamineBody.parse({ page: 'examine', tape, bars: rule, entry, uses, from, to }));
   }
 
   close(): void {

@@ -1,5 +1,6 @@
 import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
+import { ExamineBody, type NewPage } from '$lib/api/pages';
 import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
 import type { MarketCalendar } from '$lib/api/calendars';
 import { rfc3339 } from '@jaunty-ledger/core';
@@ -8,14 +9,15 @@ import { ImportSpool } from './imports/tapeSpool';
 import { TapeWriter } from './imports/tapeWriter';
 import { settings } from './settings';
 import { GenerationWriter } from './store/generations';
-import { insertLedger, lastLedger } from './store/ledgers';
+import { ledgers } from './store/ledgers';
+import { pages } from './store/pages';
 import type { Store } from './store/store';
 import { keepCalendar } from './store/calendars';
 import { insertTape, listShelf, type NewTape } from './store/tapes';
 
 /** Whether nothing was ever put into a store. */
 export const isUnused = (store: Store): Promise<boolean> =>
-  store.read(async (rows) => (await listShelf(rows)).length === 0 && !(await lastLedger(rows)));
+  store.read(async (rows) => (await listShelf(rows)).length === 0 && !(await ledgers.last(rows)));
 
 /**
  * Makes the demo world on an empty shelf: all of it or nothing, so that a first start that is killed begins anew.
@@ -35,7 +37,8 @@ export async function makeDemo(store: Store, say: (line: string) => void): Promi
   await store.write(async (rows) => {
     await keepCalendar(rows, HARBOUR_CALENDAR, harbourCalendar());
     for (const tape of tapes) await insertTape(rows, tape);
-    if (!(await lastLedger(rows))) await insertLedger(rows, demoLedger(), now);
+    if (!(await ledgers.last(rows))) await ledgers.insert(rows, demoLedger(), now);
+    await pages.insert(rows, demoExamination(), now);
   });
   say(`The demo world is ready after ${((Date.now() - started) / 1000).toFixed(1)} s.`);
   return true;
@@ -47,6 +50,15 @@ function harbourCalendar(): MarketCalendar {
   const { zone, session, weekdays, closed } = TARN_HARBOUR;
   return { name: HARBOUR_CALENDAR, zone, session, weekdays: [...weekdays], closed: [...closed], closeIncluded: false };
 }
+
+/** An examination that shows what the tide was made with: a session, and two weeks. */
+const demoExamination = (): NewPage => ({
+  title: 'The two swings of the tide',
+  body: ExamineBody.parse({
+    ...{ page: 'examine', tape: 'TIDE', bars: '15 minutes', entry: 'close' },
+    ...{ season: 32, profile: 'slot' },
+  }),
+});
 
 function demoLedger() {
   const { body } = firstLedger('KELP', '15 minutes');

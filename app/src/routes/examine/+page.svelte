@@ -8,6 +8,8 @@
   const examined = $derived(examinedOf(page.url.searchParams, data.usual));
 </script>
 
-<svelte:head><title>{examined.entry} of {examined.tape} · Examine · Jaunty Ledger</title></svelte:head>
+<svelte:head
+  ><title>{data.kept?.title ?? `${examined.entry} of ${examined.tape}`} · Examine · Jaunty Ledger</title></svelte:head
+>
 
-<ExaminePage {examined} tapes={data.tapes} />
+<ExaminePage {examined} kept={data.kept} tapes={data.tapes} />

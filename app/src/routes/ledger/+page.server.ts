@@ -1,6 +1,6 @@
 import { error, redirect } from '@sveltejs/kit';
 import { ledgerFor } from '$lib/ledger/firstLedger';
-import { lastLedger } from '$lib/server/store/ledgers';
+import { ledgers } from '$lib/server/store/ledgers';
 import { listKeptEntries } from '$lib/server/store/keptEntries';
 import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
 
@@ -10,7 +10,7 @@ import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
  */
 export async function load({ locals, url }) {
   const name = url.searchParams.get('tape');
-  const last = await locals.store.read((rows) => lastLedger(rows, name ?? undefined));
+  const last = await locals.store.read((rows) => ledgers.last(rows, name ?? undefined));
   // a formula that is brought along is put where entries are written, and entered by whoever looks at it
   const written = url.searchParams.get('write');
   if (last) redirect(307, `/ledger/${last.id}${written === null ? '' : `?${new URLSearchParams({ write: written })}`}`);

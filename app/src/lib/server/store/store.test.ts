@@ -8,15 +8,7 @@ import { firstLedger } from '$lib/api/ledgers';
 import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween, partOfRow, partsBetween, rowsBefore } from './chunks';
 import { GenerationWriter, sweepGenerations } from './generations';
-import {
-  deleteLedger,
-  findLedger,
-  insertLedger,
-  lastLedger,
-  listLedgers,
-  renameInLedgers,
-  updateLedger,
-} from './ledgers';
+import { ledgers } from './ledgers';
 import { keepCalendar, listCalendars } from './calendars';
 import { migrations } from './migrations/migrations';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
@@ -268,13 +260,13 @@ describe('records of a tape', () => {
 describe('ledgers', () => {
   const { body } = firstLedger('KELP', '1 hour');
   const made = (title: string, at: number, what = body) =>
-    store.write((rows) => insertLedger(rows, { title, body: what }, at));
-  const ledger = async (id: number) => (await store.read((rows) => findLedger(rows, id)))!;
+    store.write((rows) => ledgers.insert(rows, { title, body: what }, at));
+  const ledger = async (id: number) => (await store.read((rows) => ledgers.find(rows, id)))!;
 
   it('are saved on the version they were made on, and on no other', async () => {
     const { id } = await made('First', 1);
     const save = (title: string, at: number) =>
-      store.write((rows) => updateLedger(rows, id, { title, body, version: 1 }, at));
+      store.write((rows) => ledgers.update(rows, id, { title, body, version: 1 }, at));
     expect(await save('Second', 2)).toMatchObject({ version: 2 });
     expect(await save('Third', 3)).toBeUndefined();
     expect((await ledger(id)).title).toBe('Second');
@@ -282,16 +274,20 @@ describe('ledgers', () => {
 
   it('are listed by when they were saved, the last first', async () => {
     for (const [at, title] of ['Old', 'New', 'Middle'].entries()) await made(title, [1, 3, 2][at]);
-    expect((await store.read(listLedgers)).map(({ title }) => title)).toEqual(['New', 'Middle', 'Old']);
+    expect((await store.read((rows) => ledgers.list(rows))).map(({ title }) => title)).toEqual([
+      'New',
+      'Middle',
+      'Old',
+    ]);
   });
 
   it('follow a tape that gets another name', async () => {
     const { id } = await made('Kelp', 1);
     const other = await made('Salt', 2, { ...body, tape: 'SALT' });
-    await store.write((rows) => renameInLedgers(rows, 'KELP', 'WEED'));
+    await store.write((rows) => ledgers.rename(rows, 'KELP', 'WEED'));
     expect([(await ledger(id)).body.tape, (await ledger(other.id)).body.tape]).toEqual(['WEED', 'SALT']);
-    expect((await store.read((rows) => lastLedger(rows, 'weed')))?.id).toBe(id);
-    expect(await store.read((rows) => lastLedger(rows, 'KELP'))).toBeUndefined();
+    expect((await store.read((rows) => ledgers.last(rows, 'weed')))?.id).toBe(id);
+    expect(await store.read((rows) => ledgers.last(rows, 'KELP'))).toBeUndefined();
   });
 
   it('of an earlier day are read with the usual values for what has come since', async () => {
@@ -303,7 +299,7 @@ describe('ledgers', () => {
     };
     const row = { title: 'Old', body: JSON.stringify(old), version: 1, saved_at: 1 };
     await store.write((rows) => rows('ledger').insert(row));
-    expect((await store.read(listLedgers))[0].body).toMatchObject({
+    expect((await store.read((rows) => ledgers.list(rows)))[0].body).toMatchObject({
       axis: 'bars',
       notes: [],
       trimmed: false,
@@ -313,7 +309,7 @@ describe('ledgers', () => {
 
   it('can be taken away once, at the version that was looked at', async () => {
     const { id } = await made('First', 1);
-    const remove = (version: number) => store.write((rows) => deleteLedger(rows, id, version));
+    const remove = (version: number) => store.write((rows) => ledgers.remove(rows, id, version));
     expect([await remove(2), await remove(1), await remove(1)]).toEqual([false, true, false]);
   });
 });
@@ -451,7 +447,7 @@ it('a store of an earlier day is brought up to date with all its tapes, words, l
     expect(await opened.read((rows) => tapes.leftOutLines(rows, 7))).toEqual([
       { file: 0, line: 9, reason: 'no price', text: 'x,' },
     ]);
-    expect(await opened.read((rows) => lastLedger(rows, 'OLD'))).toMatchObject({ title, body });
+    expect(await opened.read((rows) => ledgers.last(rows, 'OLD'))).toMatchObject({ title, body });
   } finally {
     await opened.close();
     rmSync(old, { recursive: true });

@@ -10,7 +10,8 @@ import { RecordChecks } from '@jaunty-ledger/files/checks/recordChecks';
 import { priceColumnOf } from '@jaunty-ledger/files/records/recordReader';
 import { chunksBetween, recordsIn } from '../store/chunks';
 import { GenerationWriter } from '../store/generations';
-import { renameInLedgers } from '../store/ledgers';
+import { ledgers } from '../store/ledgers';
+import { pages } from '../store/pages';
 import type { Rows, Store } from '../store/store';
 import { findTape, nameTaken, noteCalendarCheck, replaceRecords, updateTape, type StoredTape } from '../store/tapes';
 import type { Course } from './course';
@@ -62,7 +63,8 @@ async function entered(rows: Rows, tape: StoredTape, change: TapeChange): Promis
   if (name !== tape.name) {
     const other = await findTape(rows, name);
     if (other && other.id !== tape.id) throw nameTaken(name);
-    await renameInLedgers(rows, tape.name, name);
+    await ledgers.rename(rows, tape.name, name);
+    await pages.rename(rows, tape.name, name);
   }
   await updateTape(rows, tape, change);
   return true;

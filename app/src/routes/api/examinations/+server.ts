@@ -1,4 +1,5 @@
 import { ExaminationBody, ToldExamination } from '$lib/api/examinations';
+import { refuse } from '$lib/api/problems';
 import { COLUMN_REFUSALS, jsonAnswer, rangeOf, tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { runTask } from '$lib/server/tasks/runTask';
@@ -12,9 +13,11 @@ export const POST = endpoint(
     writes: false,
   },
   async ({ event, body, client, signal }) => {
+    if (body.profile && body.words !== undefined)
+      throw refuse('invalid-body', 'Rows are put together by `profile` or by `words`; leave one of them out.');
     const tape = await tapeOf(event, body.tape);
-    const { bars: rule, flagged = true, stretch, season, profile, ...rest } = body;
-    const input = { ...rest, tape, rule, flagged, season, profile, stretch: stretch && rangeOf(stretch) };
+    const { bars: rule, flagged = true, stretch, season, profile, words, turns, ...rest } = body;
+    const input = { ...rest, tape, rule, flagged, season, profile, words, turns, stretch: stretch && rangeOf(stretch) };
     return jsonAnswer(await runTask('examination', input, { client, signal }));
   },
 );

@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { Ledger, NewLedger } from '$lib/api/ledgers';
 import { endpoint } from '$lib/server/http/endpoint';
-import { insertLedger, listLedgers } from '$lib/server/store/ledgers';
+import { ledgers } from '$lib/server/store/ledgers';
 
 export const GET = endpoint(
   { says: 'All ledgers, the one saved last first.', answer: z.array(Ledger), writes: false },
-  ({ event }) => event.locals.store.read(listLedgers),
+  ({ event }) => event.locals.store.read((rows) => ledgers.list(rows)),
 );
 
 export const POST = endpoint(
   { says: 'Makes a ledger.', body: NewLedger, answer: Ledger, status: 201, writes: true },
-  ({ event, body: ledger }) => event.locals.store.write((rows) => insertLedger(rows, ledger, Date.now() * 1000)),
+  ({ event, body: ledger }) => event.locals.store.write((rows) => ledgers.insert(rows, ledger, Date.now() * 1000)),
 );

@@ -6,6 +6,7 @@ import * as generations from './004-generations';
 import * as tokens from './005-tokens';
 import * as fileColumns from './006-file-columns';
 import * as calendarsAndTags from './007-calendars-and-tags';
+import * as pages from './008-pages';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -15,6 +16,7 @@ const steps: Record<string, Knex.Migration> = {
   '005-tokens': tokens,
   '006-file-columns': fileColumns,
   '007-calendars-and-tags': calendarsAndTags,
+  '008-pages': pages,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

@@ -15,7 +15,7 @@
     /** Another number was typed: the whole text with it. */
     onwrite: (text: string) => void;
     /** The number that starts there becomes a list of settings. */
-    onfan: (start: number) => void;
+    onfan?: (start: number) => void;
   } = $props();
 
   /** Pixels of a drag that make one step. */
@@ -74,7 +74,7 @@
       typed = { index, text: event.key, isBegun: true };
       return;
     }
-    if (event.key === 'f') {
+    if (event.key === 'f' && onfan) {
       event.preventDefault();
       return onfan(start);
     }
@@ -103,7 +103,9 @@
       tabindex="0"
       aria-valuenow={part.number.value}
       aria-label={part.number.of || 'number'}
-      title="Click to type another; drag sideways or use the arrow keys; Shift for large steps, Alt for small ones; f makes it a fan"
+      title="Click to type another; drag sideways or use the arrow keys; Shift for large steps, Alt for small ones{onfan
+        ? '; f makes it a fan'
+        : ''}"
       onpointerdown={(event) => down(event, part.start)}
       onpointermove={move}
       onpointerup={() => up(index, part.text)}

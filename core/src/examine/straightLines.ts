@@ -1,33 +1,5 @@
+import { deviationsOf } from '../numeric/deviations.js';
 import { isFinite } from '../windows/anchoredSums.js';
-
-/** A sum of squares below this share of the one it was taken from counts as 0. */
-export const NOTHING = 1e-20;
-
-/** The values of a column that are there. */
-export const validOf = (x: Float64Array): Float64Array => x.filter(isFinite);
-
-/** Deviations of values from their mean; about the first value before, so that numbers around 1e9 keep their digits. */
-export function deviationsOf(values: Float64Array): Float64Array {
-  if (values.length === 0) return values;
-  const moved = values.map((value) => value - values[0]);
-  const mean = sumOf(moved) / values.length;
-  return moved.map((value) => value - mean);
-}
-
-export function sumOf(values: Float64Array): number {
-  let sum = 0;
-  for (let row = 0; row < values.length; row++) sum += values[row];
-  return sum;
-}
-
-export function squaresOf(values: Float64Array): number {
-  let sum = 0;
-  for (let row = 0; row < values.length; row++) sum += values[row] * values[row];
-  return sum;
-}
-
-/** Whether values are all the same, so that there is nothing to examine. */
-export const isConstant = (values: Float64Array): boolean => values.every((value) => value === values[0]);
 
 /** What a straight line over the rows leaves of values; of deviations from their mean where `slope` is not wanted. */
 export function lessLine(values: Float64Array): Float64Array {

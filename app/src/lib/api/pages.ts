@@ -1,0 +1,58 @@
+import { PROFILES } from '@jaunty-ledger/core';
+import { z } from 'zod';
+import { MOST_LAGS } from './examinations';
+import { Ledger, LedgerVersion } from './ledgers';
+import { BarRuleText, instantText, TapeName } from './tapes';
+
+const end = z.union([z.literal(''), instantText]).default('');
+
+/** All that a page of Examine shows. */
+export const ExamineBody = z.strictObject({
+  page: z.literal('examine'),
+  tape: TapeName,
+  bars: BarRuleText,
+  entry: z.string().min(1).max(2000),
+  /** Further entries that it uses. */
+  uses: z.array(z.string().max(2000)).max(100).default([]),
+  /** First instant and the one after the last; empty where the stretch is open. */
+  from: end,
+  to: end,
+  /** What is done to it before, in order. */
+  treatments: z.array(z.string().max(40)).max(8).default([]),
+  lags: z.number().int().min(1).max(MOST_LAGS).default(40),
+  season: z.number().int().min(2).max(1_000_000).nullable().default(null),
+  /** What its rows are put together by: a part of the calendar, or a column of words. */
+  profile: z.enum(PROFILES).nullable().default(null),
+  words: z.string().max(200).default(''),
+  /** Rows on either side of a turning point. */
+  turns: z.number().int().min(1).max(1_000_000).nullable().default(null),
+  /** A tape that is examined beside it; empty for none. */
+  beside: z.union([z.literal(''), TapeName]).default(''),
+  /** The entry that is examined of it; the same one where this is empty. */
+  besideEntry: z.string().max(2000).default(''),
+});
+export type ExamineBody = z.infer<typeof ExamineBody>;
+
+/** What a kept page of the book says, by its kind. */
+export const PageBody = z.discriminatedUnion('page', [ExamineBody]);
+export type PageBody = z.infer<typeof PageBody>;
+
+/** A page of the book that is kept under a name. */
+export const KeptPage = z.strictObject({
+  id: Ledger.shape.id,
+  title: Ledger.shape.title,
+  version: Ledger.shape.version,
+  savedAt: Ledger.shape.savedAt,
+  body: PageBody,
+});
+export type KeptPage = z.infer<typeof KeptPage>;
+
+export const NewPage = z.strictObject({ title: Ledger.shape.title, body: PageBody });
+export type NewPage = z.infer<typeof NewPage>;
+
+/** A change tells which version it was made on. */
+export const PageChange = NewPage.extend({ version: z.number().int() });
+export type PageChange = z.infer<typeof PageChange>;
+
+/** The query of `DELETE /api/pages/ID`. */
+export const PageVersion = LedgerVersion;

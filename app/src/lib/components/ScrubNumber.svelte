@@ -1,0 +1,107 @@
+<script lang="ts">
+  interface Props {
+    value: number;
+    label: string;
+    least?: number;
+    most?: number;
+    /** Told each number on the way while it is dragged. */
+    onchange: (value: number) => void;
+  }
+  let { value, label, least = 1, most = Infinity, onchange }: Props = $props();
+
+  /** Pixels of a drag that make one step. */
+  const STEP_PX = 5;
+  let drag: { from: number; x: number; isMoved: boolean } | undefined;
+  let typed = $state<string>();
+
+  const within = (wanted: number) => Math.min(most, Math.max(least, Math.round(wanted)));
+  const paceOf = (event: MouseEvent | KeyboardEvent) => (event.shiftKey ? 10 : 1);
+
+  function turn(to: number): void {
+    const wanted = within(to);
+    if (wanted !== value) onchange(wanted);
+  }
+
+  function down(event: PointerEvent): void {
+    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+    drag = { from: value, x: event.clientX, isMoved: false };
+  }
+
+  function move(event: PointerEvent): void {
+    if (!drag) return;
+    const steps = Math.trunc((event.clientX - drag.x) / STEP_PX);
+    drag.isMoved ||= steps !== 0;
+    // always from where the drag began, so that going back gives back the number it started with
+    if (drag.isMoved) turn(drag.from + steps * paceOf(event));
+  }
+
+  /** A press without a drag lets one type the number. */
+  function up(): void {
+    if (drag && !drag.isMoved) typed = String(value);
+    drag = undefined;
+  }
+
+  function write(): void {
+    const number = Number(typed);
+    if (typed?.trim() && Number.isFinite(number)) turn(number);
+    typed = undefined;
+  }
+
+  function key(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (/^\d$/.test(event.key)) typed = event.key;
+    else if (event.key === 'Enter') typed = String(value);
+    else {
+      const steps = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];
+      if (steps === undefined) return;
+      turn(value + steps * paceOf(event));
+    }
+    event.preventDefault();
+  }
+
+  function begin(field: HTMLInputElement): void {
+    field.focus();
+    if (typed === String(value)) field.select();
+  }
+</script>
+
+{#if typed !== undefined}<input
+    class="word"
+    bind:value={typed}
+    use:begin
+    inputmode="numeric"
+    aria-label="{label}, typed"
+    style:width="{Math.max(2, typed.length + 1)}ch"
+    onkeydown={(event) => {
+      if (event.key === 'Enter') write();
+      if (event.key === 'Escape') typed = undefined;
+    }}
+    onblur={write}
+  />{:else}<span
+    role="spinbutton"
+    tabindex="0"
+    aria-label={label}
+    aria-valuenow={value}
+    aria-valuemin={least}
+    aria-valuemax={Number.isFinite(most) ? most : undefined}
+    title="Click to type another; drag sideways or use the arrow keys, Shift for large steps"
+    onpointerdown={down}
+    onpointermove={move}
+    onpointerup={up}
+    onpointercancel={() => (drag = undefined)}
+    onkeydown={key}>{value.toLocaleString('en')}</span
+  >{/if}
+
+<style>
+  span {
+    font-weight: 600;
+    border-bottom: 1.5px dotted var(--ink);
+    cursor: ew-resize;
+    touch-action: none;
+    user-select: none;
+  }
+  span:hover {
+    color: var(--blue);
+    border-bottom-style: solid;
+  }
+</style>

@@ -1,0 +1,155 @@
+<script lang="ts">
+  import { PROFILES } from '@jaunty-ledger/core';
+  import type { ToldExamination } from '$lib/api/examinations';
+  import type { Tape } from '$lib/api/tapes';
+  import type { Examined } from './examineAddress';
+  import type { FiguresFile } from './examineFiles';
+  import { brief } from './lines';
+  import ProfilePlot from './ProfilePlot.svelte';
+  import SectionHead from './SectionHead.svelte';
+
+  interface Props {
+    examined: Examined;
+    groups: ToldExamination['groups'];
+    tape: Tape | undefined;
+    file: FiguresFile | undefined;
+    change: (what: Partial<Examined>) => void;
+  }
+  let { examined, groups, tape, file, change }: Props = $props();
+
+  const HEADS: readonly [string, string?][] = [
+    [''],
+    ['values'],
+    ['missing'],
+    ['zeros'],
+    ['mean'],
+    ['dev.', 'standard deviation'],
+    ['25 %', 'lower quartile'],
+    ['50 %', 'median'],
+    ['75 %', 'upper quartile'],
+  ];
+  /** So many groups can be drawn side by side. */
+  const MOST_DRAWN = 80;
+  /** So many are listed before one looks for words. */
+  const MOST_LISTED = 40;
+  const NAMES: Partial<Record<(typeof PROFILES)[number], string>> = {
+    slot: 'slot of the session',
+    day: 'day of the month',
+    session: 'single session',
+  };
+  const parts = $derived(
+    tape?.precision === 'period'
+      ? []
+      : PROFILES.filter((by) => tape?.precision === 'moment' || (by !== 'slot' && by !== 'hour')),
+  );
+  const columns = $derived(tape?.texts.map(({ name }) => name) ?? []);
+  const chosen = $derived(examined.words ? `words ${examined.words}` : (examined.profile ?? ''));
+
+  function choose(choice: string): void {
+    const isWords = choice.startsWith('words ');
+    change({
+      words: isWords ? choice.slice(6) : '',
+      profile: isWords || !choice ? null : (choice as Examined['profile']),
+    });
+  }
+
+  let sought = $state('');
+  const list = $derived(
+    groups?.list.filter(({ name }) => name.toLowerCase().includes(sought.trim().toLowerCase())) ?? [],
+  );
+  const share = (part: number, whole: number) => (whole > 0 ? `${Math.round((100 * part) / whole)} %` : '');
+</script>
+
+{#if parts.length + columns.length > 0}<section aria-label="By groups">
+    <SectionHead {file}>
+      By the
+      <select
+        class="word"
+        aria-label="What rows are put together by"
+        value={chosen}
+        onchange={(event) => choose(event.currentTarget.value)}
+      >
+        <option value="">calendar or words…</option>
+        {#each parts as by (by)}<option value={by}>{NAMES[by] ?? by}</option>{/each}
+        {#each columns as name (name)}<option value="words {name}">words of {name}</option>{/each}
+      </select>
+    </SectionHead>
+    {#if groups}
+      {#if groups.list.length > 1 && groups.list.length <= MOST_DRAWN}<ProfilePlot {groups} />{/if}
+      {#if groups.list.length > 12}<input
+          type="search"
+          aria-label="Find a group"
+          placeholder="find one of {groups.list.length.toLocaleString('en')}"
+          bind:value={sought}
+        />{/if}
+      <div class="scrolls">
+        <table>
+          <thead
+            ><tr
+              >{#each HEADS as [head, meaning] (head)}<th scope="col" title={meaning}>{head}</th>{/each}</tr
+            ></thead
+          >
+          <tbody>
+            {#each list.slice(0, MOST_LISTED) as { name, count, missing, zeros, mean, stdev, quartiles } (name)}
+              <tr>
+                <th scope="row">{name}</th>
+                <td>{count.toLocaleString('en')}</td>
+                <td>{missing.toLocaleString('en')}</td>
+                <td class:most={zeros > count / 2}>{share(zeros, count)}</td>
+                {#each [mean, stdev, ...quartiles] as value, at (at)}<td>{value === null ? '' : brief(value)}</td
+                  >{/each}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+      {#if list.length === 0}<p>None is called that.</p>{/if}
+      {#if list.length > MOST_LISTED}<p>
+          {(list.length - MOST_LISTED).toLocaleString('en')} more: look for words, or open the rows.
+        </p>{/if}
+      {#if groups.without > 0}<p>{groups.without.toLocaleString('en')} rows belong to none.</p>{/if}
+    {/if}
+  </section>{/if}
+
+<style>
+  input {
+    font: inherit;
+    font-size: 13px;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+  table {
+    border-collapse: collapse;
+    margin-top: 4px;
+    font-size: 13px;
+    white-space: nowrap;
+  }
+  th,
+  td {
+    padding: 0 10px 0 0;
+    text-align: right;
+    font-weight: 400;
+    font-variant-numeric: tabular-nums;
+  }
+  th[scope='row'] {
+    text-align: left;
+  }
+  thead th {
+    font-style: italic;
+    color: var(--quiet);
+  }
+  td.most {
+    color: var(--wrong);
+    font-weight: 600;
+  }
+  p {
+    margin: 2px 0;
+    font-size: 13px;
+    color: var(--quiet);
+  }
+</style>

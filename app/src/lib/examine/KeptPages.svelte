@@ -1,0 +1,127 @@
+<script lang="ts">
+  import { createPage, deletePage, fetchPages } from '$lib/api/client';
+  import type { KeptPage } from '$lib/api/pages';
+  import { reasonOf } from '$lib/api/problems';
+  import Sheet from '$lib/plots/Sheet.svelte';
+  import { dateText } from '$lib/records/shelfModel';
+  import { addressOf } from './examineAddress';
+
+  interface Props {
+    /** The number of the page that is open. */
+    open: number | undefined;
+    onclose: () => void;
+  }
+  let { open, onclose }: Props = $props();
+
+  let pages = $state.raw<KeptPage[]>();
+  let told = $state('');
+  let removed = $state.raw<KeptPage>();
+  let words = $state('');
+  const found = $derived(
+    pages?.filter(({ title, body }) =>
+      [title, body.tape, body.bars, body.entry].join(' ').toLowerCase().includes(words.trim().toLowerCase()),
+    ) ?? [],
+  );
+
+  async function attempt(what: () => Promise<void>): Promise<void> {
+    told = '';
+    try {
+      await what();
+    } catch (error) {
+      told = reasonOf(error);
+    }
+  }
+
+  const load = () => attempt(async () => void (pages = await fetchPages(fetch)));
+  $effect(() => void load());
+
+  const remove = (page: KeptPage) =>
+    attempt(async () => {
+      await deletePage(fetch, page);
+      pages = pages?.filter(({ id }) => id !== page.id);
+      told = `${page.title} is deleted.`;
+      removed = page;
+    });
+
+  const bringBack = () =>
+    attempt(async () => {
+      await createPage(fetch, { title: removed!.title, body: removed!.body });
+      removed = undefined;
+      await load();
+    });
+</script>
+
+<Sheet label="Kept examinations" widthPx={560} {onclose}>
+  <h2>Kept examinations</h2>
+  {#if !pages && !told}<p>Loading…</p>{/if}
+  {#if pages && pages.length > 5}<input
+      type="search"
+      bind:value={words}
+      placeholder="find by title, tape or formula"
+      aria-label="Find a kept examination"
+    />{/if}
+  <ul>
+    {#each found as page (page.id)}
+      <li>
+        <a href={addressOf(page.body, page.id)} aria-current={page.id === open ? 'true' : undefined} onclick={onclose}
+          >{page.title}</a
+        >
+        <span>{page.body.entry} of {page.body.tape}, {page.body.bars}</span>
+        <time datetime={page.savedAt}>{dateText(page.savedAt, 'day')}</time>
+        <button type="button" class="aside" aria-label="Delete {page.title}" onclick={() => remove(page)}>delete</button
+        >
+      </li>
+    {/each}
+  </ul>
+  {#if pages && found.length === 0}<p>
+      {words ? 'None has these words.' : 'None is kept yet. `keep` gives this one a name.'}
+    </p>{/if}
+  {#if told}<p role="status">
+      {told}
+      {#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
+    </p>{/if}
+</Sheet>
+
+<style>
+  h2 {
+    font-size: 16px;
+    margin: 0 0 4px;
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  li {
+    display: grid;
+    grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr) auto auto;
+    gap: 10px;
+    align-items: baseline;
+    border-bottom: 1px solid var(--rule-faint);
+    padding: 2px 0;
+  }
+  li :is(a, span) {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  li a {
+    color: var(--ink);
+  }
+  li a[aria-current] {
+    font-weight: 600;
+  }
+  li :is(span, time) {
+    color: var(--quiet);
+    font-size: 13px;
+  }
+  input {
+    width: 100%;
+    box-sizing: border-box;
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+</style>

@@ -1,0 +1,34 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import FigureRows from './FigureRows.svelte';
+  import type { FiguresFile } from './examineFiles';
+
+  /** The heading of a part of the page, and its figures as rows where there are some. */
+  let { file, children }: { file?: FiguresFile; children: Snippet } = $props();
+
+  let isOpen = $state(false);
+</script>
+
+<div class="head">
+  <h2>{@render children()}</h2>
+  {#if file}<button
+      type="button"
+      class="aside"
+      aria-expanded={isOpen}
+      aria-label="Figures as rows: {file.says}"
+      onclick={() => (isOpen = !isOpen)}>rows</button
+    >{/if}
+</div>
+{#if file && isOpen}<FigureRows {file} />{/if}
+
+<style>
+  .head {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    justify-content: space-between;
+  }
+  .head button {
+    font-size: 13px;
+  }
+</style>

@@ -1,0 +1,51 @@
+<script lang="ts">
+  import type { ToldExamination } from '$lib/api/examinations';
+  import { brief } from './lines';
+
+  let { summary }: { summary: ToldExamination['summary'] } = $props();
+
+  const counts = $derived([
+    ['values', summary.count],
+    ['missing', summary.missing],
+    ['zeros', summary.zeros],
+  ] as const);
+  const figures = $derived([
+    ['mean', summary.mean],
+    ['standard deviation', summary.stdev],
+    ['least', summary.least],
+    ['lower quartile', summary.quartiles[0]],
+    ['median', summary.quartiles[1]],
+    ['upper quartile', summary.quartiles[2]],
+    ['greatest', summary.greatest],
+    ['skewness', summary.skewness],
+    ['kurtosis', summary.kurtosis],
+  ] as const);
+</script>
+
+<dl>
+  {#each counts as [says, count] (says)}<dt>{says}</dt>
+    <dd>
+      {count.toLocaleString('en')}{says === 'zeros' && count > 0
+        ? ` (${Math.round((100 * count) / summary.count)} %)`
+        : ''}
+    </dd>{/each}
+  {#each figures as [says, value] (says)}<dt>{says}</dt>
+    <dd>{brief(value)}</dd>{/each}
+</dl>
+
+<style>
+  dl {
+    display: grid;
+    grid-template-columns: auto minmax(0, 1fr);
+    gap: 0 12px;
+    margin: 6px 0 0;
+    font-size: 13px;
+  }
+  dt {
+    color: var(--quiet);
+  }
+  dd {
+    margin: 0;
+    font-variant-numeric: tabular-nums;
+  }
+</style>

@@ -1,0 +1,102 @@
+import { rfc3339 } from '@jaunty-ledger/core';
+import { fromJson, toJson } from './json';
+import type { Rows } from './store';
+
+/** Something that is kept with a title; a change tells which version it was made on. */
+export interface KeptDocument<Body> {
+  id: number;
+  title: string;
+  version: number;
+  savedAt: string;
+  body: Body;
+}
+type NewDocument<Body> = Pick<KeptDocument<Body>, 'title' | 'body'>;
+
+interface DocumentRow {
+  id: number;
+  title: string;
+  body: string;
+  version: number;
+  saved_at: number;
+  tape_key: string;
+}
+
+const tapeKeyOf = (name: string): string => name.toLowerCase();
+
+/** Documents of one kind: a table that holds their bodies as JSON, found by the tape that each is about. */
+export class Documents<Body extends { tape: string }> {
+  /**
+   * @param read     a body as it is kept; one of an earlier day gets the usual values for what has come since
+   * @param renamed  a body after a tape has got another name; nothing where it does not speak of it
+   */
+  constructor(
+    private readonly table: string,
+    private readonly read: (body: unknown) => Body,
+    private readonly renamed: (body: Body, from: string, to: string) => Body | undefined,
+  ) {}
+
+  /** All of them, the one saved last first. */
+  async list(rows: Rows): Promise<KeptDocument<Body>[]> {
+    return (await rows<DocumentRow>(this.table).orderBy('saved_at', 'desc')).map((row) => this.document(row));
+  }
+
+  /** The one that was saved last; of a tape, if one is named. */
+  async last(rows: Rows, tape?: string): Promise<KeptDocument<Body> | undefined> {
+    const all = rows<DocumentRow>(this.table).orderBy('saved_at', 'desc');
+    const row = await (tape === undefined ? all : all.where({ tape_key: tapeKeyOf(tape) })).first();
+    return row && this.document(row);
+  }
+
+  async find(rows: Rows, id: number): Promise<KeptDocument<Body> | undefined> {
+    const row = await rows<DocumentRow>(this.table).where({ id }).first();
+    return row && this.document(row);
+  }
+
+  async insert(rows: Rows, { title, body }: NewDocument<Body>, savedAt: number): Promise<KeptDocument<Body>> {
+    const row = { ...this.fields({ title, body }), version: 1, saved_at: savedAt };
+    const [{ id }] = await rows<DocumentRow>(this.table).insert(row).returning('id');
+    return this.document({ id, ...row });
+  }
+
+  /** Saves a change if it was made on the version that is stored. Nothing where it was not, or there is no such document. */
+  async update(
+    rows: Rows,
+    id: number,
+    change: NewDocument<Body> & { version: number },
+    savedAt: number,
+  ): Promise<KeptDocument<Body> | undefined> {
+    const { version } = change;
+    const row = { ...this.fields(change), version: version + 1, saved_at: savedAt };
+    const changed = await rows<DocumentRow>(this.table).where({ id, version }).update(row);
+    return changed === 1 ? this.document({ id, ...row }) : undefined;
+  }
+
+  /** Documents follow a tape that gets another name. */
+  async rename(rows: Rows, from: string, to: string): Promise<void> {
+    for (const { id, title, body, version } of await this.list(rows)) {
+      const renamed = this.renamed(body, from, to);
+      if (!renamed) continue;
+      await rows<DocumentRow>(this.table)
+        .where({ id })
+        .update({ ...this.fields({ title, body: renamed }), version: version + 1 });
+    }
+  }
+
+  /** Takes one away if it is at a version. Nothing where it is not, or there is no such document. */
+  async remove(rows: Rows, id: number, version: number): Promise<boolean> {
+    return (await rows<DocumentRow>(this.table).where({ id, version }).delete()) > 0;
+  }
+
+  private readonly fields = ({ title, body }: NewDocument<Body>) => ({
+    title,
+    body: toJson(body),
+    tape_key: tapeKeyOf(body.tape),
+  });
+
+  private document({ id, title, body, version, saved_at }: Omit<DocumentRow, 'tape_key'>): KeptDocument<Body> {
+    return { id, title, version, savedAt: rfc3339(saved_at), body: this.read(fromJson(body)) };
+  }
+}
+
+/** Whether two names are of the same tape. */
+export const isSameTape = (a: string, b: string): boolean => tapeKeyOf(a) === tapeKeyOf(b);

@@ -1,0 +1,301 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ElementHandle } from 'puppeteer-core';
+import { Reader } from './reader';
+
+/* Examine: what is kept of it, turned by hand, put into groups, and read as rows. */
+
+let reader: Reader;
+
+beforeAll(async () => {
+  reader = await Reader.arrive();
+});
+afterAll(() => reader.leave());
+
+const ask = async (path: string, method: string, body?: object) => {
+  const answer = await fetch(`${reader.origin}/api/${path}`, { method, body: body && JSON.stringify(body) });
+  const text = await answer.text();
+  return { status: answer.status, body: text ? JSON.parse(text) : undefined };
+};
+const examined = (body: object) => ask('examinations', 'POST', body);
+const query = () => new URL(reader.page.url()).searchParams;
+const at = (test: () => boolean) => reader.page.waitForFunction(test);
+const press = (...keys: Parameters<typeof reader.page.keyboard.press>[0][]) =>
+  keys.reduce((before, key) => before.then(() => reader.page.keyboard.press(key)), Promise.resolve());
+
+describe('a page that is kept', () => {
+  const kept = async () =>
+    (await ask('pages', 'GET')).body as { id: number; title: string; body: { lags: number; tape: string } }[];
+  const named = async (title: string) => (await kept()).find((page) => page.title === title);
+  const until = async (test: () => Promise<boolean>) => {
+    for (let tries = 0; !(await test()); tries++) {
+      if (tries > 100) throw new Error(`never: ${test}`);
+      await new Promise((done) => setTimeout(done, 50));
+    }
+  };
+
+  it('has a name, and its changes are saved as they are made', async () => {
+    await reader.open('/examine?tape=WOOL_days&bars=1+day');
+    await reader.click('button', 'keep');
+    await (await reader.control('textbox', 'keep it as')).click({ count: 3 });
+    await reader.page.keyboard.type('Wool, looked into');
+    await press('Enter');
+    await reader.control('textbox', 'Name that it is kept under');
+    await reader.click('button', 'take its change');
+    await reader.sees('its change');
+    await until(
+      async () =>
+        (await ask(`pages/${(await named('Wool, looked into'))!.id}`, 'GET')).body.body.treatments.length === 1,
+    );
+  });
+
+  it('is undone and done again, by its words and by keys', async () => {
+    await reader.click('button', 'undo');
+    await at(() => !location.search.includes('taken='));
+    await reader.page.evaluate(() => (document.activeElement as HTMLElement).blur());
+    await reader.page.keyboard.down('Control');
+    await reader.page.keyboard.down('Shift');
+    await press('z');
+    await reader.page.keyboard.up('Shift');
+    await at(() => location.search.includes('taken=change'));
+    await press('z');
+    await reader.page.keyboard.up('Control');
+    await at(() => !location.search.includes('taken='));
+    expect(query().get('kept')).not.toBeNull();
+  });
+
+  it('is copied, and pointed at another tape with one choice; the first one stays as it was', async () => {
+    await reader.click('button', 'copy');
+    await reader.click('button', 'Keep');
+    await at(() => document.querySelector<HTMLInputElement>('input.title')?.value === 'Wool, looked into, copy');
+    await (await reader.control('combobox', 'Tape')).select('LAMP_days');
+    await until(async () => (await named('Wool, looked into, copy'))?.body.tape === 'LAMP_days');
+    expect((await named('Wool, looked into'))!.body.tape).toBe('WOOL_days');
+  });
+
+  it('is found in the list of those that are kept, deleted, and brought back', async () => {
+    await reader.click('button', 'kept');
+    await reader.click('button', 'Delete Wool, looked into, copy');
+    await reader.sees('Wool, looked into, copy is deleted.');
+    expect(await named('Wool, looked into, copy')).toBeUndefined();
+    await reader.click('button', 'Bring it back');
+    await until(async () => (await named('Wool, looked into, copy')) !== undefined);
+    await reader.click('link', 'Wool, looked into');
+    await at(() => location.search.includes('tape=WOOL_days'));
+  });
+
+  it('is not overwritten by a link of an earlier day, nor by another window', async () => {
+    const page = (await named('Wool, looked into'))!;
+    await reader.open(`/examine?tape=WOOL_days&bars=1+day&lags=7&kept=${page.id}`);
+    await reader.sees('asks for something else than Wool, looked into keeps');
+    expect((await named('Wool, looked into'))!.body.lags).toBe(40);
+    await reader.click('button', 'Show what is kept');
+    await at(() => !location.search.includes('lags='));
+    const { body } = await ask(`pages/${page.id}`, 'GET');
+    const { title, version } = body;
+    expect((await ask(`pages/${page.id}`, 'PUT', { title, version, body: { ...body.body, lags: 9 } })).status).toBe(
+      200,
+    );
+    expect((await ask(`pages/${page.id}`, 'PUT', { title, version, body: body.body })).status).toBe(409);
+    await reader.click('button', 'take its change');
+    await reader.sees('This page was changed in another window');
+    expect((await named('Wool, looked into'))!.body.lags).toBe(9);
+  });
+
+  it('follows a tape that gets another name', async () => {
+    const rename = (from: string, name: string) => ask(`tapes/${from}`, 'PATCH', { name });
+    expect((await rename('WOOL_days', 'FLEECE_days')).status).toBe(200);
+    expect((await named('Wool, looked into'))!.body.tape).toBe('FLEECE_days');
+    await rename('FLEECE_days', 'WOOL_days');
+  });
+
+  it.each([
+    ['pages/99999', 'GET', undefined, 404],
+    ['pages/__proto__', 'GET', undefined, 404],
+    ['pages', 'POST', { title: '', body: { page: 'examine', tape: 'KELP', bars: '1 day', entry: 'close' } }, 400],
+    ['pages', 'POST', { title: 'x', body: { page: 'toString', tape: 'KELP' } }, 400],
+  ] as const)('%s %s is refused where it is wrong', async (path, method, body, status) => {
+    expect((await ask(path, method, body)).status).toBe(status);
+  });
+});
+
+describe('numbers are turned, and everything follows', () => {
+  const bars = () => reader.page.$$eval('.correlogram:first-child svg rect:not(.hit, .band)', (all) => all.length);
+  const turn = async (name: string, key: 'ArrowUp' | 'ArrowDown') => {
+    await (await reader.control('spinbutton', name)).focus();
+    await press(key);
+  };
+
+  it('lags, by keys; many turns are one step back', async () => {
+    await reader.open('/examine?tape=SALT_days&bars=1+day&lags=12');
+    await reader.find('.correlogram svg');
+    expect(await bars()).toBe(12);
+    await turn('Most lags', 'ArrowUp');
+    await press('ArrowUp', 'ArrowUp');
+    await reader.page.waitForFunction(
+      () => document.querySelectorAll('.correlogram:first-child svg rect:not(.hit, .band)').length === 15,
+    );
+    await reader.click('button', 'undo');
+    await at(() => location.search.includes('lags=12'));
+  });
+
+  it('numbers of the formula, of a treatment, and the reach of turning points', async () => {
+    await reader.open(
+      `/examine?${new URLSearchParams({ tape: 'SALT_days', bars: '1 day', entry: 'mean(close, 9 bars)', taken: 'change 3' })}`,
+    );
+    await turn('bars', 'ArrowUp');
+    await at(() => new URLSearchParams(location.search).get('entry') === 'mean(close, 10 bars)');
+    await turn('Rows of change over', 'ArrowDown');
+    await at(() => location.search.includes('taken=change+2'));
+    await reader.sees('its change over 2 rows');
+    await turn('Rows on either side of a turning point', 'ArrowDown');
+    await at(() => location.search.includes('turns='));
+    const turns = Number(query().get('turns'));
+    const { body } = await examined({
+      tape: 'SALT_days',
+      bars: '1 day',
+      entry: 'mean(close, 10 bars)',
+      treatments: ['change 2'],
+      turns,
+    });
+    await reader.sees(`${body.turns.tops.count} tops, `);
+  });
+
+  it('a season, which begins with the strongest cycle', async () => {
+    await reader.open('/examine?tape=TIDE&bars=15+minutes');
+    await reader.click('button', 'take it apart by a season of 304 rows');
+    await reader.sees('The season explains');
+    await turn('Rows of a season', 'ArrowUp');
+    await at(() => location.search.includes('season=305'));
+  });
+});
+
+describe('the series', () => {
+  const plot = () => reader.find('[aria-label="The series"] .series') as Promise<ElementHandle<HTMLElement>>;
+  const points = () =>
+    reader.page.$$eval('[aria-label="The series"] .series path', (lines) =>
+      lines.map((line) => line.getAttribute('d')!.split(/[ML]/).length),
+    );
+
+  it('is looked at closer, before and after together, and what is shown is examined alone', async () => {
+    await reader.open('/examine?tape=SALT_days&bars=1+day&taken=change');
+    await (await plot()).focus();
+    const [before] = await points();
+    await press('+', '+', '+');
+    await reader.sees(' in view');
+    const [wide, close] = [before, await points()];
+    expect(close[0]).toBeLessThan(wide * 0.6);
+    expect(Math.abs(close[0] - close[1])).toBeLessThan(3);
+    await reader.click('button', 'examine these alone');
+    await at(() => location.search.includes('from=') && location.search.includes('to='));
+    await reader.seesNot(' in view');
+    const { body } = await examined({
+      tape: 'SALT_days',
+      bars: '1 day',
+      treatments: ['change'],
+      stretch: { from: query().get('from'), to: query().get('to') },
+    });
+    expect(body.rows).toBeLessThan(wide * 0.6);
+    expect((await points())[0]).toBeGreaterThan(body.rows - 3);
+  });
+
+  it('is measured from where it is pressed', async () => {
+    await reader.open('/examine?tape=SALT_days&bars=1+day');
+    const { x, y, width, height } = (await (await plot()).boundingBox())!;
+    await reader.page.mouse.click(x + width * 0.3, y + height / 2);
+    await reader.page.mouse.move(x + width * 0.5, y + height / 2);
+    const told = () => reader.page.$eval('[aria-label="The series"] .pointed', (line) => line.textContent!);
+    expect(await told()).toMatch(/ 20\d\d .* to .*: \d[\d,]* rows, \d year/);
+    await reader.page.mouse.click(x + width * 0.5, y + height / 2);
+    expect(await told()).not.toContain('rows');
+  });
+
+  it('opens its figures as rows, to the last one', async () => {
+    await reader.open('/examine?tape=SALT_days&bars=1+day&lags=300');
+    await reader.click('button', 'Figures as rows: its memory');
+    const region = await reader.find('[role="region"][aria-label="Figures: its memory"]');
+    const { body } = await examined({ tape: 'SALT_days', bars: '1 day', lags: 300 });
+    const cells = () =>
+      region.$$eval('tbody tr:not([aria-hidden])', (rows) =>
+        rows.map((row) => [...row.children].map((cell) => cell.textContent!.replace('−', '-'))),
+      );
+    expect((await cells())[1].slice(0, 2).map(Number)).toEqual([1, Number(body.memory.values.acf[1].toPrecision(7))]);
+    await region.evaluate((element) => (element.scrollTop = element.scrollHeight));
+    await reader.page.waitForFunction(() =>
+      [...document.querySelectorAll('[role="region"] tbody td:first-child')].some((cell) => cell.textContent === '300'),
+    );
+  });
+
+  it('has another entry of the same tape beside it', async () => {
+    await (await reader.control('combobox', 'Tape beside it')).select('SALT_days');
+    const field = await reader.control('textbox', 'What is examined beside it');
+    await field.click({ count: 3 });
+    await reader.page.keyboard.type('logreturn(close)');
+    await press('Enter');
+    await reader.sees('autocorrelation of logreturn(close)');
+    expect(query().get('besideEntry')).toBe('logreturn(close)');
+  });
+});
+
+describe('rows in groups', () => {
+  it('by the words of a column, each with its count, found by words', async () => {
+    const venues = Array.from({ length: 30 }, (_, at) => ['quay', 'pier', 'market'][at % 3 && at % 7 ? 0 : at % 3]);
+    const lines = venues.map(
+      (venue, at) => `2026-02-02T10:${String(at).padStart(2, '0')}:00Z,${at % 4 ? 5 : 6},${venue}`,
+    );
+    const entered = await fetch(`${reader.origin}/api/tapes?name=STALLS`, {
+      method: 'POST',
+      body: `time,price,venue\n${lines.join('\n')}\n`,
+    });
+    expect(entered.status).toBe(201);
+    await reader.open('/examine?tape=STALLS&bars=1+trades');
+    await (await reader.control('combobox', 'What rows are put together by')).select('words venue');
+    await at(() => document.querySelectorAll('[aria-label="By groups"] tbody tr').length === 3);
+    const counts = await reader.page.$$eval('[aria-label="By groups"] tbody tr', (rows) =>
+      rows.map((row) => [row.querySelector('th')!.textContent!, Number(row.querySelector('td')!.textContent)]),
+    );
+    expect(new Map(counts as [string, number][])).toEqual(
+      new Map(['quay', 'pier', 'market'].map((word) => [word, venues.filter((venue) => venue === word).length])),
+    );
+    const { body } = await examined({ tape: 'STALLS', bars: '1 trades', words: 'venue' });
+    expect(body.groups).toMatchObject({ by: 'venue', without: 0 });
+  });
+
+  it('by sessions, where most values being 0 cannot be overlooked', async () => {
+    const { body } = await examined({ tape: 'KELP', bars: '1 hour', profile: 'session' });
+    expect(body.groups.list[0]).toMatchObject({ name: '2026-02-02', count: 8 });
+    await reader.open(
+      `/examine?${new URLSearchParams({ tape: 'KELP', bars: '1 hour', profile: 'session', entry: 'close > 1e9' })}`,
+    );
+    await reader.sees('values are 0.');
+    await reader.find('[aria-label="By groups"] td.most');
+    await (await reader.control('searchbox', 'Find a group')).type('2026-04-2');
+    await at(() =>
+      [...document.querySelectorAll('[aria-label="By groups"] tbody th')].every((name) =>
+        name.textContent!.startsWith('2026-04-2'),
+      ),
+    );
+  });
+
+  it.each([
+    [{ words: 'colour' }, /no column of words called `colour`/],
+    [{ words: '__proto__' }, /no column of words/],
+    [{ words: 'venue', profile: 'hour' }, /leave one of them out/],
+    [{ turns: 0 }, /turns/],
+  ])('%j is refused', async (wrong, says) => {
+    const { status, body } = await examined({ tape: 'KELP', bars: '1 hour', ...wrong });
+    expect([status, JSON.stringify(body)]).toEqual([400, expect.stringMatching(says)]);
+  });
+});
+
+it('exponents stand beside their pictures, and copies in any order beside them', async () => {
+  await reader.open(`/examine?${new URLSearchParams({ tape: 'KELP_days', bars: '1 day', entry: 'logreturn(close)' })}`);
+  await at(() => document.querySelectorAll('[aria-label="Spread by length"] path.band[d^="M"]').length === 3);
+  const { body } = await examined({ tape: 'KELP_days', bars: '1 day', entry: 'logreturn(close)' });
+  const texts = await reader.page.$$eval('[aria-label="Spread by length"] .says', (lines) =>
+    lines.map((line) => line.textContent!.replace(/\s+/g, ' ')),
+  );
+  body.hurst.forEach(({ h, copies }: { h: number; copies: { high: number } }, one: number) => {
+    expect(texts[one]).toContain(`H ${Number(h.toPrecision(3))} ±`);
+    expect(h).toBeGreaterThan(copies.high);
+  });
+});
