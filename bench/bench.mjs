@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { cpus, totalmem } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
+import { examineRows } from './examine.mjs';
 import { barRows } from './bars.mjs';
 import { importRows } from './imports.mjs';
 import { kernelRows, lengthRows, longerRows } from './kernels.mjs';
@@ -14,9 +15,12 @@ export async function bench() {
   const lengths = lengthRows();
   const longer = longerRows();
   const cutting = barRows();
+  const examining = examineRows();
+  const pages = await pageRows();
   const sections = [
     ['Taking records in', await importRows()],
-    ['The ledger page, headless Chromium, 1280x800', await pageRows()],
+    ['The ledger page, headless Chromium, 1280x800', pages.ledger],
+    ['Examining one column', [...examining, ...pages.examined]],
     ['Cutting bars', cutting],
     ['Functions over 10 million rows, window 50', kernels],
     ['The same at other lengths', lengths],

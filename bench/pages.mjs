@@ -6,6 +6,7 @@ import puppeteer from 'puppeteer-core';
 import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 import { findChromium, root } from '../scripts/prepare.mjs';
 import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
+import { examinePageRows } from './examine.mjs';
 import { standardRandom } from './timing.mjs';
 
 const PORT = 4997;
@@ -19,7 +20,7 @@ const ENTRIES = [
   ['wild', 'reach = atr(14 bars) / close'],
 ];
 
-/** The ledger page in a browser: with a million bars, and with the demo. */
+/** Pages in a browser: the ledger with a million bars and with the demo, and an examination. */
 export async function pageRows() {
   const folder = mkdtempSync(join(tmpdir(), 'jaunty-pages-'));
   const env = { ...process.env, PORT: String(PORT), JAUNTY_DATA: join(folder, 'data'), JAUNTY_LOG: 'error' };
@@ -86,8 +87,9 @@ export async function pageRows() {
       `${((await heap()) - before).toFixed(1)} MB`,
       `of ${before.toFixed(0)} MB`,
     ]);
+    const examined = await examinePageRows(page, origin);
     await browser.close();
-    return rows;
+    return { ledger: rows, examined };
   } finally {
     server.kill('SIGKILL');
     rmSync(folder, { recursive: true, force: true });

@@ -299,3 +299,44 @@ it('exponents stand beside their pictures, and copies in any order beside them',
     expect(h).toBeGreaterThan(copies.high);
   });
 });
+
+describe('an examination that takes long', () => {
+  const long = { tape: 'KELP', bars: '1 trades', entry: 'logreturn(close)' };
+  const asLines = (signal?: AbortSignal) =>
+    fetch(`${reader.origin}/api/examinations`, {
+      method: 'POST',
+      headers: { accept: 'application/x-ndjson' },
+      body: JSON.stringify(long),
+      signal,
+    });
+
+  it('tells how far it is, and answers the same in the end', async () => {
+    const answer = await asLines();
+    expect(answer.headers.get('content-type')).toBe('application/x-ndjson');
+    const lines = (await answer.text())
+      .trimEnd()
+      .split('\n')
+      .map((line) => JSON.parse(line));
+    const shares = lines.slice(0, -1).map(({ share }) => share as number);
+    expect(shares.length).toBeGreaterThan(2);
+    expect(shares).toEqual(shares.toSorted((a, b) => a - b));
+    expect(shares[shares.length - 1]).toBeGreaterThan(0.2);
+    expect(lines[lines.length - 1].answer).toEqual((await examined(long)).body);
+  });
+
+  it('is given up where its client leaves', async () => {
+    const left = new AbortController();
+    const answer = await asLines(left.signal);
+    await answer.body!.getReader().read();
+    left.abort();
+    const started = performance.now();
+    await examined({ tape: 'SALT_days', bars: '1 day' }); // which finds the threads free again
+    expect(performance.now() - started).toBeLessThan(10_000);
+  });
+
+  it('shows on the page how far it is', async () => {
+    await reader.open(`/examine?${new URLSearchParams(long)}`);
+    await reader.find('[role="progressbar"][aria-label="Examining"]');
+    await reader.sees('Does it remember?');
+  });
+});

@@ -43,8 +43,10 @@ export interface ExaminationChoices {
   /** Shuffled copies that memory is held against, and their seed; without copies it is held against the error of H. */
   shuffles?: number;
   seed?: number;
-  /** Called between its parts; it may throw to stop. */
-  goOn?: () => void;
+  /** Points of the normal plot, where fewer than there are values are enough. */
+  normalPoints?: number;
+  /** Called between its parts with the share that is done, 0 to 1; it may throw to stop. */
+  goOn?: (share: number) => void;
 }
 
 /** The most rows that are examined at once: transforms of more take more memory than a server has to spare. */
@@ -67,6 +69,7 @@ export function examine(
     isOfChanges = false,
     shuffles = MOST_SHUFFLES,
     seed = 1,
+    normalPoints = Infinity,
     goOn = () => undefined,
   }: ExaminationChoices,
 ): Examination {
@@ -85,31 +88,33 @@ export function examine(
   const squares = valid.map((value) => (value / scale) ** 2);
   const areChanges = isOfChanges || treatments.some(({ kind }) => kind === 'change');
   const changes = areChanges ? values : values.map((value, row) => (row === 0 ? NaN : value - values[row - 1]));
-  const part = <T>(work: () => T): T => {
-    goOn();
+  /** @param share  done before it, as it is of very long columns */
+  const part = <T>(share: number, work: () => T): T => {
+    goOn(share);
     return work();
   };
-  const foundSummary = part(() => summary(values));
-  const foundCycles = part(() => cycles(values));
-  const hurst = part(() => hurstViews(changes, shuffles, seed, goOn));
+  const foundSummary = part(0, () => summary(values));
+  const foundCycles = part(0.02, () => cycles(values));
+  const hurst = part(0.1, () => hurstViews(changes, shuffles, seed, (share) => goOn(0.1 + 0.25 * share)));
   const examined = { x: values, summary: foundSummary, cycles: foundCycles, hurst, shuffles, changes, areChanges };
   const rows = besideTurns ?? usualTurns(values.length, foundCycles);
   return {
     values,
     summary: foundSummary,
-    normal: part(() => normalPlot(values)),
+    normal: part(0.35, () => normalPlot(values, normalPoints)),
     memory: hasMemory
-      ? part(() => ({ values: autocorrelation(values, most), squares: autocorrelation(squares, most) }))
+      ? part(0.37, () => ({ values: autocorrelation(values, most), squares: autocorrelation(squares, most) }))
       : undefined,
     cycles: foundCycles,
-    season: season !== undefined && valid.length >= 2 * season ? part(() => seasonalShape(values, season)) : undefined,
-    groups: groups && part(() => groupSummaries(values, groups)),
-    turns: part(() => {
+    season:
+      season !== undefined && valid.length >= 2 * season ? part(0.4, () => seasonalShape(values, season)) : undefined,
+    groups: groups && part(0.42, () => groupSummaries(values, groups)),
+    turns: part(0.44, () => {
       const found = turningPoints(values, rows);
       return { rows, ...found, topsApart: distances(found.tops), bottomsApart: distances(found.bottoms) };
     }),
     hurst,
-    verdicts: verdictsOn(examined, goOn),
+    verdicts: verdictsOn(examined, (share) => goOn(0.46 + 0.54 * share)),
   };
 }
 

@@ -23,18 +23,23 @@ const SHUFFLED_VALUES = 5000;
  * Exponents of a column of changes by each estimator, beside those of the same changes in any order.
  * @param changes   of any unit; missing ones are left out first
  * @param shuffles  copies; of more than 5,000 changes the last 5,000 are shuffled, and spreads are not compared
- * @param goOn      called for each copy; it may throw to stop
+ * @param goOn      called for each copy with the share that is done; it may throw to stop
  * @returns         nothing for fewer than 64 changes
  * @see definitions, sections 9 and 10
  */
-export function hurstViews(changes: Float64Array, shuffles: number, seed: number, goOn: () => void): HurstView[] {
+export function hurstViews(
+  changes: Float64Array,
+  shuffles: number,
+  seed: number,
+  goOn: (share: number) => void,
+): HurstView[] {
   const values = validOf(changes);
   if (values.length < SHORTEST_HURST) return [];
   const own = values.slice(-SHUFFLED_VALUES);
   const exponents = new Map(HURST_METHODS.map((by) => [by, new Float64Array(shuffles)]));
   const spreads = new Map(HURST_METHODS.map((by) => [by, new Map<number, number[]>()]));
   for (let copy = 0; copy < shuffles; copy++) {
-    goOn();
+    goOn(copy / shuffles);
     const other = shuffled(own, seed + copy);
     for (const by of HURST_METHODS) {
       const points = hurstPoints(other, by);

@@ -78,9 +78,19 @@ function histogramOf(sorted: Float64Array, [low, , high]: readonly number[]): Su
   return { edges, counts };
 }
 
-/** Values in order beside where a normal variable would have them (Blom 1958). */
-export function normalPlot(x: Float64Array): { quantiles: Float64Array; values: Float64Array } {
-  const values = validOf(x).sort();
-  const quantiles = values.map((_, index) => normalQuantile((index + 1 - 0.375) / (values.length + 0.25)));
-  return { quantiles, values };
+/**
+ * Values in order beside where a normal variable would have them (Blom 1958).
+ * @param most  points: of more values every so many are given, with the least and the greatest
+ */
+export function normalPlot(x: Float64Array, most = Infinity): { quantiles: Float64Array; values: Float64Array } {
+  const sorted = validOf(x).sort();
+  const n = sorted.length;
+  const count = Math.min(n, most);
+  const places = Float64Array.from({ length: count }, (_, at) =>
+    count === n ? at : Math.round((at * (n - 1)) / (count - 1)),
+  );
+  return {
+    quantiles: places.map((place) => normalQuantile((place + 1 - 0.375) / (n + 0.25))),
+    values: places.map((place) => sorted[place]),
+  };
 }

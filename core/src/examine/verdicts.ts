@@ -61,15 +61,15 @@ export const FEWEST_SWINGS = 4;
 export const MOST_SHUFFLES = 200;
 
 /** All verdicts on a column. @param goOn  called between them; it may throw to stop */
-export function verdictsOn(examined: Examined, goOn: () => void): Verdict[] {
+export function verdictsOn(examined: Examined, goOn: (share: number) => void): Verdict[] {
   const { x, changes, areChanges, summary, cycles } = examined;
   const of = areChanges ? 'of its values, which are changes: ' : 'of its changes: ';
-  goOn();
+  goOn(0);
   const root = unitRoot(x);
   const level = stationarity(x);
   const answers = [
     () => stationaryVerdict(root, level),
-    () => differencesVerdict(x, root, level, goOn),
+    () => differencesVerdict(x, root, level, (step) => goOn(0.2 + 0.2 * step)),
     () => walkVerdict(changes, of),
     () => memoryVerdict(examined, of),
     () => clustersVerdict(changes, of),
@@ -77,8 +77,9 @@ export function verdictsOn(examined: Examined, goOn: () => void): Verdict[] {
     () => normalVerdict(summary),
     () => cycleVerdict(cycles),
   ];
-  return answers.map((answer) => {
-    goOn();
+  // the first two tests take most of the time, and so do those of the differences
+  return answers.map((answer, at) => {
+    goOn(at < 2 ? 0.2 : 0.8 + (0.2 * at) / answers.length);
     return answer();
   });
 }
@@ -124,19 +125,25 @@ function stationaryVerdict(root: UnitRoot, level: Stationarity): Verdict {
   };
 }
 
-function differencesVerdict(x: Float64Array, root: UnitRoot, level: Stationarity, goOn: () => void): Verdict {
+function differencesVerdict(
+  x: Float64Array,
+  root: UnitRoot,
+  level: Stationarity,
+  goOn: (step: number) => void,
+): Verdict {
   const MOST = 2;
   const steps = [{ root, level }];
   let column = x;
   while (steps.length <= MOST) {
     const { root: last, level: lastLevel } = steps[steps.length - 1];
     if (Number.isNaN(last.p) || (!wanders(last) && isSteady(lastLevel))) break;
-    goOn();
+    goOn(steps.length);
     column = column.map((value, row) => (row === 0 ? NaN : value - column[row - 1]));
     steps.push({ root: unitRoot(column), level: stationarity(column) });
   }
   const last = steps[steps.length - 1];
   const count = steps.length - 1;
+  const isUntold = Number.isNaN(last.root.p) || Number.isNaN(last.level.statistic);
   const holds = !Number.isNaN(last.root.p) && !wanders(last.root) && isSteady(last.level);
   return {
     question: 'differences',
@@ -157,6 +164,7 @@ function differencesVerdict(x: Float64Array, root: UnitRoot, level: Stationarity
       { says: `after ${at}: tau`, value: step.root.tau },
       { says: `after ${at}: stationarity statistic`, value: step.level.statistic },
     ]),
+    ...(isUntold && untold()),
   };
 }
 
@@ -337,9 +345,12 @@ function cycleVerdict({ peaks, count }: Cycles): Verdict {
   return { ...told, answer: 'yes', says: `Yes: ${named.join(', ')} rows.` };
 }
 
-const untold = (why = 'there are too few values, or they do not differ'): Pick<Verdict, 'answer' | 'says'> => ({
-  answer: 'open',
+/** There is nothing to answer by, so no figures either. */
+const untold = (why = 'there are too few values, or they do not differ') => ({
+  answer: 'open' as const,
   says: `It cannot be told: ${why}.`,
+  figures: '',
+  working: [],
 });
 
 const figure = (value: number): string =>

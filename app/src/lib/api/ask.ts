@@ -1,4 +1,5 @@
-import { makeProblem, Refusal, type Problem } from './problems';
+import { z } from 'zod';
+import { makeProblem, Problem, Refusal } from './problems';
 import { randomId } from './randomId';
 
 export type Fetch = typeof fetch;
@@ -20,6 +21,45 @@ export async function ask(fetcher: Fetch, path: string, init: RequestInit = {}):
   }
   if (!response.ok) throw new Refusal(await problemIn(response));
   return response;
+}
+
+/** Lines of an answer that tells how far it is; see the server's long answers. */
+export const LINES = 'application/x-ndjson';
+const Line = z.union([
+  z.object({ share: z.number() }),
+  z.object({ answer: z.unknown() }),
+  z.object({ problem: Problem }),
+]);
+
+/**
+ * Asks for what may take long.
+ * @param told  the share that is done, 0 to 1, now and then
+ * @throws {Refusal} as `ask` does
+ */
+export async function askLong(
+  fetcher: Fetch,
+  path: string,
+  init: RequestInit,
+  told: (share: number) => void,
+): Promise<unknown> {
+  const response = await ask(fetcher, path, {
+    ...init,
+    headers: { ...init.headers, accept: `${LINES}, application/json` },
+  });
+  if (!response.headers.get('content-type')?.includes(LINES)) return response.json();
+  let rest = '';
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  for (let part = await reader.read(); !part.done; part = await reader.read()) {
+    const lines = (rest + part.value).split('\n');
+    rest = lines.pop()!;
+    for (const text of lines) {
+      const line = Line.parse(JSON.parse(text));
+      if ('share' in line) told(line.share);
+      else if ('problem' in line) throw new Refusal(line.problem);
+      else return line.answer;
+    }
+  }
+  throw new Refusal(makeProblem('internal-error', 'The server broke off before its answer was whole. Try again.'));
 }
 
 /** What a refusal says. A proxy in between may answer something of its own. */

@@ -1,6 +1,6 @@
 import { ToldExamination, type ExaminationBody } from './examinations';
 import { z } from 'zod';
-import { ask, type Fetch } from './ask';
+import { ask, askLong, type Fetch } from './ask';
 import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
@@ -70,8 +70,13 @@ export async function postColumns(fetcher: Fetch, body: ColumnsBody, type: strin
   return (await ask(fetcher, '/api/columns', { ...init, headers: { ...init.headers, accept: type } })).blob();
 }
 
-export async function postExamination(fetcher: Fetch, body: ExaminationBody): Promise<ToldExamination> {
-  return ToldExamination.parse(await (await ask(fetcher, '/api/examinations', send('POST', body))).json());
+/** @param told  the share that is done, now and then, where it takes long */
+export async function postExamination(
+  fetcher: Fetch,
+  body: ExaminationBody,
+  told: (share: number) => void = () => undefined,
+): Promise<ToldExamination> {
+  return ToldExamination.parse(await askLong(fetcher, '/api/examinations', send('POST', body), told));
 }
 
 /** Enters a file; `query` as of `POST /api/tapes`. It may make several tapes. */

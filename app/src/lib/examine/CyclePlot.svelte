@@ -44,10 +44,10 @@
     {/snippet}
   </Frame>
   <p class="lengths" aria-hidden="true">
-    {#each lengths as rows, at (rows)}<span
+    {#each lengths as rows (rows)}<span
         style:left="calc(4px + (100% - 66px) * {Math.log(cycles.count / rows) / Math.log(last)})"
-        >{rows.toLocaleString('en')}{at === 0 ? ' rows' : ''}</span
-      >{/each}
+        >{rows.toLocaleString('en')}</span
+      >{/each}<span class="unit">rows</span>
   </p>
   <ol>
     {#each cycles.peaks as { j, period, share, p } (j)}
@@ -80,6 +80,10 @@
     position: absolute;
     transform: translateX(-50%);
     white-space: nowrap;
+  }
+  .lengths .unit {
+    right: 0;
+    transform: none;
   }
   ol {
     margin: 4px 0 0;

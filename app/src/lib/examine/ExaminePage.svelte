@@ -41,6 +41,8 @@
   let problem = $state('');
   let besideProblem = $state('');
   let isWorking = $state(false);
+  /** How far the examination under way is, 0 to 1, where it takes long. */
+  let share = $state(0);
   let shapeAs = $state<'counts' | 'normal'>('counts');
   let plots = $state<HTMLElement>();
   const view = new SeriesView();
@@ -67,6 +69,7 @@
     const asked = examined;
     isWorking = true;
     problem = '';
+    share = 0;
     const take = (answer: ToldExamination) => {
       told = answer;
       view.show(answer.time.length);
@@ -78,7 +81,7 @@
     };
     const askFor = (shuffles: number, then: () => void) =>
       askLatest(
-        (fetcher) => postExamination(fetcher, bodyOf(asked, shuffles)),
+        (fetcher) => postExamination(fetcher, bodyOf(asked, shuffles), (done) => (share = done)),
         (answer) => {
           take(answer);
           then();
@@ -159,6 +162,13 @@
   <header class="page-head">
     <ExamineHead {keeper} {told} {files} {plots} usualTitle="{examined.entry} of {examined.tape}" />
     <ExamineSentence {examined} {tapes} {calendar} precision={tape?.precision ?? 'moment'} {change} />
+    {#if isWorking && share > 0}<div
+        class="progress"
+        role="progressbar"
+        aria-label="Examining"
+        aria-valuenow={Math.round(share * 100)}
+        style:width="{share * 100}%"
+      ></div>{/if}
   </header>
   {#each [problem, besideProblem] as says, at (at)}{#if says}<p class="problem" role="alert">
         <Said text={says} />
@@ -212,7 +222,7 @@
       </section>
     </div>
   {:else if !problem}
-    <p class="state" role="status">Examining…</p>
+    <p class="state" role="status">Examining…{share > 0 ? ` ${Math.round(100 * share)} %` : ''}</p>
   {/if}
 </div>
 

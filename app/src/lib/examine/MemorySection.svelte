@@ -18,6 +18,7 @@
   let { examined, told, other, lagText, file, change }: Props = $props();
 
   /** Two entries of one tape are told apart by what they are. */
+  const ownName = $derived(examined.beside === examined.tape ? examined.entry : examined.tape);
   const besideName = $derived(
     examined.beside === examined.tape ? examined.besideEntry || examined.beside : examined.beside,
   );
@@ -27,7 +28,7 @@
     examination?.memory && (isOfSquares ? examination.memory.squares : examination.memory.values);
   const memories = $derived(
     [
-      { name: examined.tape, memory: memoryOf(told) },
+      { name: ownName, memory: memoryOf(told) },
       { name: besideName, memory: memoryOf(other) },
     ].flatMap(({ name, memory }) => (memory ? [{ name, ...memory }] : [])),
   );

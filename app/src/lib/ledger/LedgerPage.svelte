@@ -293,13 +293,6 @@
     border: 0;
     border-bottom: 1px solid var(--rule);
   }
-  .progress {
-    position: absolute;
-    left: 0;
-    bottom: -1px;
-    height: 2px;
-    background: var(--rust);
-  }
   .measured {
     position: absolute;
     z-index: 6;

@@ -31,6 +31,8 @@ export interface Operation {
   takesFile?: true;
   /** What comes: JSON after a schema, a table in the format that is accepted, a text, or an iCalendar file. */
   answer?: Schema | 'table' | 'text' | 'icalendar';
+  /** Whether lines of JSON can be asked for, which tell how far a long answer is. */
+  tellsShare?: true;
   /** Status of the answer; 200, or 204 where nothing comes. */
   status?: number;
   /** Refusals of its own, beside those that any endpoint may have. */

@@ -1,5 +1,6 @@
 import { catalogue } from '@jaunty-ledger/core';
 import { z } from 'zod';
+import { LINES } from '$lib/api/ask';
 import { LedgerFile } from '$lib/api/ledgers';
 import { Problem, PROBLEMS, type ProblemCode } from '$lib/api/problems';
 import { TABLE_FORMATS } from '@jaunty-ledger/files/tables/tableWriter';
@@ -60,7 +61,10 @@ const schemaOf = (schema: Schema, io: 'input' | 'output') => z.toJSONSchema(sche
 const content = (types: readonly string[], schema: unknown) =>
   Object.fromEntries(types.map((type) => [type, { schema }]));
 
-function described(path: string, { says, query, body, takesFile, answer, status, refuses = [], writes }: Operation) {
+function described(
+  path: string,
+  { says, query, body, takesFile, answer, tellsShare, status, refuses = [], writes }: Operation,
+) {
   const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
     name,
     in: 'path',
@@ -86,7 +90,7 @@ function described(path: string, { says, query, body, takesFile, answer, status,
         content: content(['application/octet-stream'], { type: 'string', format: 'binary' }),
       },
     }),
-    responses: { ...refusals(codes), ...success(says, answer, status) },
+    responses: { ...refusals(codes), ...success(says, answer, status, tellsShare) },
   };
 }
 
@@ -103,15 +107,24 @@ function parametersOf(query: Schema) {
   }));
 }
 
-function success(says: string, answer: Operation['answer'], status = answer ? 200 : 204) {
+function success(says: string, answer: Operation['answer'], status = answer ? 200 : 204, tellsShare = false) {
   if (answer === undefined) return { [status]: { description: says } };
   if (answer === 'text' || answer === 'icalendar') {
     const type = answer === 'text' ? 'text/plain' : 'text/calendar';
     return { [status]: { description: says, content: content([type], { type: 'string' }) } };
   }
   if (answer === 'table') return { [status]: { description: says, content: content(Object.keys(TABLE_FORMATS), {}) } };
-  return { [status]: { description: says, content: content(['application/json'], schemaOf(answer, 'output')) } };
+  const lines = tellsShare && content([LINES], { type: 'string', description: LINES_SAY });
+  return {
+    [status]: {
+      description: says,
+      content: { ...content(['application/json'], schemaOf(answer, 'output')), ...lines },
+    },
+  };
 }
+
+const LINES_SAY =
+  'Lines of JSON where they are accepted: {"share": 0.4} now and then while it takes long, at last {"answer": ...} or {"problem": ...}.';
 
 /** Refusals by their status, each with the codes that it may have. */
 function refusals(codes: readonly ProblemCode[]) {

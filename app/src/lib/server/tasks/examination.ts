@@ -26,7 +26,7 @@ import type { StoredTape } from '../store/tapes';
 import { otherFrames } from './otherFrames';
 import type { Range } from './range';
 import type { TaskKind } from './taskKind';
-import { toldExamination, type Grouping } from './toldExamination';
+import { MOST_MARKS, toldExamination, type Grouping } from './toldExamination';
 
 interface ExaminationInput {
   tape: StoredTape;
@@ -81,6 +81,7 @@ export const examination: TaskKind<ExaminationInput> = {
         isOfChanges: unit === 'fraction' || unit === 'move',
         shuffles,
         seed,
+        normalPoints: MOST_MARKS,
         goOn: tools.course.goOn,
         turns,
         groups: grouping?.groups,

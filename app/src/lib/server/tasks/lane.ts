@@ -14,6 +14,8 @@ const GRACE_MS = 3000;
 export interface TaskClient {
   client: string;
   signal?: AbortSignal;
+  /** By which the client sees how far it is. */
+  course?: SharedCourse;
 }
 
 export interface LaneOptions {
@@ -52,7 +54,7 @@ export class Lane {
   async run(name: TaskName, input: TaskInput<TaskName>, who: TaskClient): Promise<Uint8Array | undefined> {
     await this.turn(who);
     try {
-      return await this.carryOut(name, input, who.signal);
+      return await this.carryOut(name, input, who);
     } finally {
       this.running--;
       this.waiting.shift()?.();
@@ -91,9 +93,8 @@ export class Lane {
   private async carryOut(
     name: TaskName,
     input: TaskInput<TaskName>,
-    signal: AbortSignal | undefined,
+    { signal, course = new SharedCourse() }: TaskClient,
   ): Promise<Uint8Array | undefined> {
-    const course = new SharedCourse();
     const end = new AbortController();
     let grace: ReturnType<typeof setTimeout> | undefined;
     const stop = () => {

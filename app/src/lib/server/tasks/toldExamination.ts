@@ -4,7 +4,7 @@ import type { ToldExamination } from '$lib/api/examinations';
 /** Points of a line that are given: more than a page has pixels across. */
 const MOST_POINTS = 3000;
 /** Points of the normal plot and of the powers. */
-const MOST_MARKS = 400;
+export const MOST_MARKS = 400;
 /** Turning points that are named. */
 const MOST_TURNS = 1000;
 
@@ -51,7 +51,6 @@ export function toldExamination(
   const every = Math.max(1, Math.ceil(time.length / MOST_POINTS));
   const drawn = (column: Float64Array) => figures(outlineOf(column, every));
   const { jarqueBera: _, histogram, quartiles, count, missing, ...rest } = summary;
-  const marks = Math.max(1, Math.ceil(normal.values.length / MOST_MARKS));
   const together = Math.max(1, Math.ceil(cycles.power.length / MOST_MARKS));
   const correlations = ({ acf, pacf, band, count: valid }: NonNullable<typeof memory>['values']) => ({
     acf: figures(acf),
@@ -87,8 +86,8 @@ export function toldExamination(
     },
     histogram: { edges: figures(histogram.edges), counts: figures(histogram.counts) },
     normal: {
-      quantiles: figures(everyOf(normal.quantiles, marks)),
-      values: figures(everyOf(normal.values, marks)),
+      quantiles: figures(normal.quantiles),
+      values: figures(normal.values),
     },
     ...(memory && { memory: { values: correlations(memory.values), squares: correlations(memory.squares) } }),
     hurst: hurst.map(({ by, h, error, logSizes, logSpreads, copies }) => ({
