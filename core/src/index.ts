@@ -68,3 +68,17 @@ export { QUESTIONS, type Question, type Verdict } from './examine/verdicts.js';
 export { calendarGroups, PROFILES, type ProfileBy } from './examine/profile.js';
 export type { GroupSummary } from './examine/groups.js';
 export { HURST_METHODS } from './memory/hurst.js';
+export { fitArima, type FittedArima } from './project/arima/arima.js';
+export { chooseArima, type Candidate, type ChosenArima } from './project/arima/chooseArima.js';
+export {
+  accuracy,
+  type Accuracy,
+  type AccuracyChoices,
+  type AheadMeasures,
+  type Measures,
+} from './project/accuracy.js';
+export { garch, type Garch } from './project/garch.js';
+export { modelPhrase, modelText, parseModel, type ArimaModel, type Model } from './project/model.js';
+export { ModelRefusal, type Coefficients } from './project/outlook.js';
+export { fitModel, project, projectionOf, type Projection } from './project/project.js';
+export { residualCheck, type ResidualCheck } from './project/residualCheck.js';

@@ -1,3 +1,4 @@
+import betainc from '@stdlib/math-base-special-betainc';
 import erfc from '@stdlib/math-base-special-erfc';
 import erfcinv from '@stdlib/math-base-special-erfcinv';
 import gammainc from '@stdlib/math-base-special-gammainc';
@@ -18,3 +19,7 @@ export const normalBeyond = (z: number): number => erfc(Math.abs(z) / Math.SQRT2
 
 /** The value that a standard normal variable is below with chance p. */
 export const normalQuantile = (p: number): number => -Math.SQRT2 * erfcinv(2 * p);
+
+/** The chance that a Student's t variable is at least as far from 0 as t. @param degrees  of freedom, above 0 */
+export const studentBeyond = (t: number, degrees: number): number =>
+  Number.isNaN(t) ? NaN : betainc(degrees / (degrees + t * t), degrees / 2, 0.5);

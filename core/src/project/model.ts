@@ -1,0 +1,180 @@
+import { ArgumentError } from '../arguments.js';
+
+/** How a column is carried on. Rows and seasons count values that are there. */
+export type Model = SimpleModel | ArimaModel | ChosenModel;
+
+export type SimpleModel = { isOfLogs: boolean } & (
+  | { kind: 'last'; season?: number }
+  | { kind: 'mean'; rows?: number }
+  | { kind: 'drift' }
+  | { kind: 'trend'; rows?: number }
+  | { kind: 'growth'; rows: number }
+  | { kind: 'average'; rows: number }
+  /** Without a factor the one with the least squared errors is taken. */
+  | { kind: 'ema'; factor?: number }
+);
+
+/** Values, differences and shocks back, and the same by seasons. */
+export interface ArimaModel {
+  kind: 'arima';
+  isOfLogs: boolean;
+  p: number;
+  d: number;
+  q: number;
+  /** Nothing where there is no season. */
+  seasonal?: { p: number; d: number; q: number; rows: number };
+  hasConstant: boolean;
+  /** Only these lags of its own past have a coefficient; all up to p without. */
+  lags?: readonly number[];
+}
+
+/** An arima whose orders are searched for. */
+export interface ChosenModel {
+  kind: 'chosen';
+  isOfLogs: boolean;
+  /** Rows of a season; none without. */
+  season?: number;
+}
+
+/** Orders are searched for and given up to here. */
+export const MOST_ORDER = 13;
+const MOST_SEASON = 60;
+const MOST_ROWS = 1_000_000;
+
+/** All forms that a model may be written in. */
+const FORMS =
+  '`last`, `last season 7`, `mean`, `mean 20`, `drift`, `trend`, `trend 60`, `growth 20`, `average 20`, `ema`, `ema 0.3`, `arima(2, 1, 1)`, or `arima` to have its orders chosen, with `of log` behind where the logarithm is meant';
+
+const PATTERNS: readonly [
+  RegExp,
+  (match: string[]) => Omit<SimpleModel, 'isOfLogs'> | Omit<ArimaModel, 'isOfLogs'> | Omit<ChosenModel, 'isOfLogs'>,
+][] = [
+  [/^last$/, () => ({ kind: 'last' })],
+  [/^last season (\d+)$/, ([, rows]) => ({ kind: 'last', season: whole('season', rows, 1, MOST_ROWS) })],
+  [/^mean(?: (\d+))?$/, ([, rows]) => ({ kind: 'mean', ...(rows && { rows: whole('rows', rows, 1, MOST_ROWS) }) })],
+  [/^drift$/, () => ({ kind: 'drift' })],
+  [/^trend(?: (\d+))?$/, ([, rows]) => ({ kind: 'trend', ...(rows && { rows: whole('rows', rows, 2, MOST_ROWS) }) })],
+  [/^growth (\d+)$/, ([, rows]) => ({ kind: 'growth', rows: whole('rows', rows, 1, MOST_ROWS) })],
+  [/^average (\d+)$/, ([, rows]) => ({ kind: 'average', rows: whole('rows', rows, 1, MOST_ROWS) })],
+  [/^ema(?: (\d*\.?\d+))?$/, ([, factor]) => ({ kind: 'ema', ...(factor && { factor: share(factor) }) })],
+  [
+    /^arima(?: season (\d+))?$/,
+    ([, rows]) => ({ kind: 'chosen', ...(rows && { season: whole('season', rows, 2, MOST_SEASON) }) }),
+  ],
+  [
+    /^arima ?\((\d+), ?(\d), ?(\d+)\)(?: ?\((\d), ?(\d), ?(\d)\) season (\d+))?(?: lags ((?:\d+,? ?)+))?( no constant)?$/,
+    ([, p, d, q, sp, sd, sq, rows, lags, none]) => ({
+      kind: 'arima',
+      p: whole('p', p, 0, MOST_ORDER),
+      d: whole('d', d, 0, 2),
+      q: whole('q', q, 0, MOST_ORDER),
+      ...(rows !== undefined && {
+        seasonal: {
+          p: whole('P', sp, 0, 2),
+          d: whole('D', sd, 0, 1),
+          q: whole('Q', sq, 0, 2),
+          rows: whole('season', rows, 2, MOST_SEASON),
+        },
+      }),
+      ...(lags !== undefined && {
+        lags: lags
+          .trim()
+          .split(/,? +|,/)
+          .map((lag) => whole('lag', lag, 1, Math.max(1, Number(p)))),
+      }),
+      hasConstant: none === undefined,
+    }),
+  ],
+];
+
+/** @throws {ArgumentError} for what is no model */
+export function parseModel(text: string): Model {
+  const words = text.trim().toLowerCase().replaceAll(/\s+/g, ' ');
+  const isOfLogs = / of logs?$/.test(words);
+  const own = words.replace(/ of logs?$/, '');
+  for (const [pattern, model] of PATTERNS) {
+    const match = pattern.exec(own);
+    if (match) return { ...model(match), isOfLogs } as Model;
+  }
+  throw new ArgumentError('model', FORMS, `\`${text.slice(0, 80)}\``);
+}
+
+/** A model as it is written. */
+export function modelText(model: Model): string {
+  const behind = model.isOfLogs ? ' of log' : '';
+  switch (model.kind) {
+    case 'last':
+      return `last${model.season ? ` season ${model.season}` : ''}${behind}`;
+    case 'mean':
+    case 'trend':
+      return `${model.kind}${model.rows ? ` ${model.rows}` : ''}${behind}`;
+    case 'growth':
+    case 'average':
+      return `${model.kind} ${model.rows}${behind}`;
+    case 'drift':
+      return `drift${behind}`;
+    case 'ema':
+      return `ema${model.factor === undefined ? '' : ` ${model.factor}`}${behind}`;
+    case 'chosen':
+      return `arima${model.season ? ` season ${model.season}` : ''}${behind}`;
+    case 'arima': {
+      const { p, d, q, seasonal, lags, hasConstant } = model;
+      const season = seasonal ? `(${seasonal.p}, ${seasonal.d}, ${seasonal.q}) season ${seasonal.rows}` : '';
+      const gaps = lags ? ` lags ${lags.join(' ')}` : '';
+      return `arima(${p}, ${d}, ${q})${season}${gaps}${hasConstant ? '' : ' no constant'}${behind}`;
+    }
+  }
+}
+
+const counted = (count: number, one: string, many: string) =>
+  count === 0 ? '' : `${['no', 'one', 'two', 'three', 'four', 'five'][count] ?? count} ${count === 1 ? one : many}`;
+
+/** What a model does, in words. */
+export function modelPhrase(model: Model): string {
+  switch (model.kind) {
+    case 'last':
+      return model.season ? `the last season of ${model.season} rows again` : 'the last value';
+    case 'mean':
+      return model.rows ? `the mean of the last ${model.rows} rows` : 'the mean of all rows';
+    case 'drift':
+      return 'the mean change of all rows, from the last value on';
+    case 'trend':
+      return `the straight line through ${model.rows ? `the last ${model.rows}` : 'all'} rows`;
+    case 'growth':
+      return `the growth over the last ${model.rows} rows, compounded`;
+    case 'average':
+      return `the average of ${model.rows} rows, carried on over its own output`;
+    case 'ema':
+      return 'an exponential average, held level';
+    case 'chosen':
+      return `an arima of chosen orders${model.season ? `, with a season of ${model.season} rows` : ''}`;
+    case 'arima': {
+      const { p, d, q, seasonal, lags } = model;
+      const parts = [
+        lags ? `values ${lags.join(', ')} back` : counted(p, 'value back', 'values back'),
+        counted(d, 'difference', 'differences'),
+        counted(q, 'shock', 'shocks'),
+        ...(seasonal
+          ? [
+              counted(seasonal.p, 'season back', 'seasons back'),
+              counted(seasonal.d, 'difference by seasons', 'differences by seasons'),
+              counted(seasonal.q, 'shock a season back', 'shocks by seasons'),
+            ]
+          : []),
+      ].filter(Boolean);
+      return parts.length === 0 ? 'a level and noise' : parts.join(', ');
+    }
+  }
+}
+
+function whole(name: string, text: string, least: number, most: number): number {
+  const value = Number(text);
+  if (value >= least && value <= most) return value;
+  throw new ArgumentError(name, `a whole number from ${least} to ${most.toLocaleString('en')}`, text);
+}
+
+function share(text: string): number {
+  const value = Number(text);
+  if (value > 0 && value <= 1) return value;
+  throw new ArgumentError('factor', 'above 0 and at most 1', text);
+}
