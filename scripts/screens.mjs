@@ -52,6 +52,11 @@ const VIEWS = [
     path: '/examine?tape=TIDE&bars=15+minutes&profile=slot',
     act: (page) => page.waitForFunction(() => document.querySelector('.verdicts h2')?.textContent === 'Verdicts'),
   },
+  {
+    name: 'project',
+    path: '/project?tape=KELP_days&bars=1+day&origin=2026-02-27T23:00:00Z&focus=3',
+    act: (page) => page.waitForFunction(() => / origins, each /.test(document.body.innerText)),
+  },
   { name: 'help', path: '/help' },
   { name: 'records', path: '/records' },
   { name: 'calendars', path: '/calendars' },

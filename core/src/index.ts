@@ -78,7 +78,8 @@ export {
   type Measures,
 } from './project/accuracy.js';
 export { garch, type Garch } from './project/garch.js';
-export { modelPhrase, modelText, parseModel, type ArimaModel, type Model } from './project/model.js';
+export { MOST_ORDER, modelPhrase, modelText, parseModel, type ArimaModel, type Model } from './project/model.js';
 export { ModelRefusal, type Coefficients } from './project/outlook.js';
 export { fitModel, project, projectionOf, type Projection } from './project/project.js';
 export { residualCheck, type ResidualCheck } from './project/residualCheck.js';
+export { normalBelow } from './numeric/tails.js';

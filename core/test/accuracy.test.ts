@@ -54,6 +54,7 @@ describe('project_accuracy', () => {
 
 describe('project_residuals', () => {
   interface ResidualCase {
+    tolerance?: undefined;
     name: string;
     input: { x: Listed };
     requests: never[];

@@ -41,7 +41,14 @@ const TEXTS = [
     'ema',
     'ema 0.3',
   ],
-  ...['arima(1, 0, 0)', 'arima(0, 1, 1) no constant', 'arima(2, 0, 1)', 'arima(3, 0, 0) lags 1 3'],
+  ...[
+    'garch',
+    'ewma 0.94',
+    'arima(1, 0, 0)',
+    'arima(0, 1, 1) no constant',
+    'arima(2, 0, 1)',
+    'arima(3, 0, 0) lags 1 3',
+  ],
   ...['arima(0, 1, 1)(0, 1, 1) season 4', 'arima', 'arima season 4', 'mean 8 of log', 'arima(1, 1, 0) of log'],
 ];
 
@@ -64,7 +71,7 @@ describe('a projection', () => {
     .tuple(fc.integer({ min: 1, max: 500 }), fc.integer({ min: 24, max: 70 }))
     .map(([seed, rows]) => made(seed, rows, (past, e) => 0.7 * back(past, 1, 50) + 15 + e + Math.sin(past.length)));
 
-  it.each(TEXTS.filter((text) => text !== 'arima' && text !== 'arima season 4'))(
+  it.each(TEXTS.filter((text) => !['arima', 'arima season 4', 'garch'].includes(text)))(
     'by %s sees nothing after its origin, by itself and when it is held against what came',
     (text) => {
       const model = parseModel(text);
@@ -137,6 +144,8 @@ describe('ends', () => {
     ['mean', (_, e) => 20 + e],
     ['drift', (past, e) => walk(past, e) + 0.4],
     ['trend', (past, e) => 5 + 0.1 * past.length + e],
+    ['ewma 0.94', (past, e) => back(past, 1, 100) * Math.exp(0.01 * e)],
+    ['garch', (past, e) => back(past, 1, 100) * Math.exp(0.01 * e)],
     ['growth 150', (past, e) => back(past, 1, 100) * Math.exp(0.002 + 0.01 * e)],
     ['average 4', (past, e) => (past.length < 4 ? 50 : meanOf(past.slice(-4))) + e],
     ['arima(1, 0, 0)', (past, e) => 10 + 0.6 * (back(past, 1, 10) - 10) + e],

@@ -12,6 +12,9 @@ export type SimpleModel = { isOfLogs: boolean } & (
   | { kind: 'average'; rows: number }
   /** Without a factor the one with the least squared errors is taken. */
   | { kind: 'ema'; factor?: number }
+  /** The last value in a band: the variance of log returns by garch(1, 1), or as an exponential average held level. */
+  | { kind: 'garch' }
+  | { kind: 'ewma'; decay: number }
 );
 
 /** Values, differences and shocks back, and the same by seasons. */
@@ -43,7 +46,7 @@ const MOST_ROWS = 1_000_000;
 
 /** All forms that a model may be written in. */
 const FORMS =
-  '`last`, `last season 7`, `mean`, `mean 20`, `drift`, `trend`, `trend 60`, `growth 20`, `average 20`, `ema`, `ema 0.3`, `arima(2, 1, 1)`, or `arima` to have its orders chosen, with `of log` behind where the logarithm is meant';
+  '`last`, `last season 7`, `mean`, `mean 20`, `drift`, `trend`, `trend 60`, `growth 20`, `average 20`, `ema`, `ema 0.3`, `garch`, `ewma 0.94`, `arima(2, 1, 1)`, or `arima` to have its orders chosen, with `of log` behind where the logarithm is meant';
 
 const PATTERNS: readonly [
   RegExp,
@@ -57,6 +60,8 @@ const PATTERNS: readonly [
   [/^growth (\d+)$/, ([, rows]) => ({ kind: 'growth', rows: whole('rows', rows, 1, MOST_ROWS) })],
   [/^average (\d+)$/, ([, rows]) => ({ kind: 'average', rows: whole('rows', rows, 1, MOST_ROWS) })],
   [/^ema(?: (\d*\.?\d+))?$/, ([, factor]) => ({ kind: 'ema', ...(factor && { factor: share(factor) }) })],
+  [/^garch$/, () => ({ kind: 'garch' })],
+  [/^ewma (\d*\.?\d+)$/, ([, decay]) => ({ kind: 'ewma', decay: decayOf(decay) })],
   [
     /^arima(?: season (\d+))?$/,
     ([, rows]) => ({ kind: 'chosen', ...(rows && { season: whole('season', rows, 2, MOST_SEASON) }) }),
@@ -115,6 +120,10 @@ export function modelText(model: Model): string {
       return `drift${behind}`;
     case 'ema':
       return `ema${model.factor === undefined ? '' : ` ${model.factor}`}${behind}`;
+    case 'garch':
+      return `garch${behind}`;
+    case 'ewma':
+      return `ewma ${model.decay}${behind}`;
     case 'chosen':
       return `arima${model.season ? ` season ${model.season}` : ''}${behind}`;
     case 'arima': {
@@ -146,6 +155,10 @@ export function modelPhrase(model: Model): string {
       return `the average of ${model.rows} rows, carried on over its own output`;
     case 'ema':
       return 'an exponential average, held level';
+    case 'garch':
+      return 'the last value in a band whose variance follows large moves and comes back to its level';
+    case 'ewma':
+      return 'the last value in a band of the newest volatility, an exponential average of squared returns';
     case 'chosen':
       return `an arima of chosen orders${model.season ? `, with a season of ${model.season} rows` : ''}`;
     case 'arima': {
@@ -177,4 +190,10 @@ function share(text: string): number {
   const value = Number(text);
   if (value > 0 && value <= 1) return value;
   throw new ArgumentError('factor', 'above 0 and at most 1', text);
+}
+
+function decayOf(text: string): number {
+  const value = Number(text);
+  if (value > 0 && value < 1) return value;
+  throw new ArgumentError('decay', 'between 0 and 1', text);
 }

@@ -9,6 +9,8 @@ export interface Fitted {
   ahead: (horizon: number) => Outlook;
   /** What was searched for, which a later fit may keep. */
   found: Found;
+  /** How the variance moves, of a model that says so. */
+  moving?: { a: number; b: number; persistence: number; halfLife: number };
   /** Whether deviations are those of the logarithm, though values are not. */
   hasLogDeviations?: boolean;
 }

@@ -1,5 +1,6 @@
 import { sumOf } from '../numeric/deviations.js';
 import { emaErrors, leastErrorFactor } from './emaSearch.js';
+import { garch } from './garch.js';
 import { ModelRefusal, requireValues, type Fitted, type Found, type Outlook } from './outlook.js';
 import type { SimpleModel } from './model.js';
 
@@ -42,6 +43,22 @@ export function fitSimple(x: Float64Array, model: SimpleModel, kept: Found = {})
     case 'average':
       requireValues('average', model.rows, n);
       return average(x, model.rows);
+    case 'garch':
+    case 'ewma': {
+      const returns = logReturns(x, model);
+      const moving = model.kind === 'garch' ? garch(returns) : undefined;
+      const variances = moving?.ahead ?? levelVariance(returns, model.kind === 'ewma' ? model.decay : NaN);
+      return {
+        ahead: (horizon) => {
+          let sum = 0;
+          const deviation = variances(horizon).map((variance) => Math.sqrt((sum += variance)));
+          return { value: new Float64Array(horizon).fill(x[n - 1]), deviation };
+        },
+        found: {},
+        hasLogDeviations: true,
+        ...(moving && { moving }),
+      };
+    }
     case 'ema': {
       if (model.factor === undefined) requireValues('ema', 3, n);
       else requireValues('ema', 1, n);
@@ -116,6 +133,20 @@ function growth(x: Float64Array, { rows, isOfLogs }: { rows: number; isOfLogs: b
   const factor = (own[rows] / own[0]) ** (1 / rows);
   const drift = driftOf(own.map(Math.log));
   return { ...simple((h) => [own[rows] * factor ** h, drift(h)[1]]), hasLogDeviations: true };
+}
+
+function logReturns(x: Float64Array, { kind, isOfLogs }: { kind: string; isOfLogs: boolean }): Float64Array {
+  if (isOfLogs) throw new ModelRefusal(`${kind} is of logs already`);
+  requireValues(kind, 3, x.length);
+  if (x.some((value) => !(value > 0))) throw new ModelRefusal('logarithm of a value not above 0');
+  return Float64Array.from({ length: x.length - 1 }, (_, row) => Math.log(x[row + 1] / x[row]));
+}
+
+/** The variance as an exponential average of squared returns, from the first of them on; the same for each row ahead. */
+function levelVariance(returns: Float64Array, decay: number): (horizon: number) => Float64Array {
+  let variance = returns[0] ** 2;
+  for (let row = 1; row < returns.length; row++) variance = decay * variance + (1 - decay) * returns[row] ** 2;
+  return (horizon) => new Float64Array(horizon).fill(variance);
 }
 
 function average(x: Float64Array, rows: number): Fitted {

@@ -5,6 +5,7 @@ import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars'
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
 import { KeptPage, type NewPage, type PageChange } from './pages';
+import { ToldAccuracy, ToldProjections, type AccuracyBody, type ProjectionBody } from './projections';
 import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { ProfileBody, ReadingBody } from './readings';
 import { TapeSummary } from './summary';
@@ -38,6 +39,22 @@ export async function saveLedger(fetcher: Fetch, id: number, change: LedgerChang
 
 export async function deleteLedger(fetcher: Fetch, { id, version }: Pick<Ledger, 'id' | 'version'>): Promise<void> {
   await ask(fetcher, `/api/ledgers/${id}?version=${version}`, { method: 'DELETE' });
+}
+
+export async function postProjections(
+  fetcher: Fetch,
+  body: ProjectionBody,
+  told: (share: number) => void = () => undefined,
+): Promise<ToldProjections> {
+  return ToldProjections.parse(await askLong(fetcher, '/api/projections', send('POST', body), told));
+}
+
+export async function postAccuracy(
+  fetcher: Fetch,
+  body: AccuracyBody,
+  told: (share: number) => void = () => undefined,
+): Promise<ToldAccuracy> {
+  return ToldAccuracy.parse(await askLong(fetcher, '/api/accuracy', send('POST', body), told));
 }
 
 export async function fetchPages(fetcher: Fetch): Promise<KeptPage[]> {

@@ -2,6 +2,7 @@ import { PROFILES } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { MOST_LAGS } from './examinations';
 import { Ledger, LedgerVersion } from './ledgers';
+import { MOST_HORIZON, MOST_MODELS } from './projections';
 import { BarRuleText, instantText, TapeName } from './tapes';
 
 const end = z.union([z.literal(''), instantText]).default('');
@@ -33,8 +34,26 @@ export const ExamineBody = z.strictObject({
 });
 export type ExamineBody = z.infer<typeof ExamineBody>;
 
+/** All that a page of Project shows. */
+export const ProjectBody = z.strictObject({
+  page: z.literal('project'),
+  tape: TapeName,
+  bars: BarRuleText,
+  entry: z.string().min(1).max(2000),
+  uses: z.array(z.string().max(2000)).max(100).default([]),
+  /** The last instant that is seen; the last bar where it is empty. */
+  origin: end,
+  horizon: z.number().int().min(1).max(MOST_HORIZON).default(30),
+  models: z.array(z.string().min(1).max(100)).max(MOST_MODELS).default([]),
+  /** Which of the models is told of in full, by its place. */
+  focus: z.number().int().min(0).max(MOST_MODELS).default(0),
+  /** A value of which it is asked when it is reached. */
+  target: z.number().nullable().default(null),
+});
+export type ProjectBody = z.infer<typeof ProjectBody>;
+
 /** What a kept page of the book says, by its kind. */
-export const PageBody = z.discriminatedUnion('page', [ExamineBody]);
+export const PageBody = z.discriminatedUnion('page', [ExamineBody, ProjectBody]);
 export type PageBody = z.infer<typeof PageBody>;
 
 /** A page of the book that is kept under a name. */

@@ -7,6 +7,7 @@
     { path: '/records', text: 'Records', also: '/calendars' },
     { path: '/ledger', text: 'Ledger', also: '/ledger' },
     { path: '/examine', text: 'Examine', also: '/examine' },
+    { path: '/project', text: 'Project', also: '/project' },
   ];
 </script>
 
@@ -90,9 +91,9 @@
     nav {
       position: static;
       height: auto;
-      padding: 8px 8px 0;
-      flex-direction: row;
-      gap: 4px;
+      padding: 8px 6px 0;
+      flex-flow: row wrap;
+      gap: 4px 3px;
       border-bottom: 1px solid var(--rule);
       align-items: flex-end;
     }
@@ -100,7 +101,8 @@
     a.here {
       width: auto;
       height: 34px;
-      padding: 0 9px;
+      padding: 0 7px;
+      font-size: 14px;
       margin: 0 0 -1px;
       border: 1px solid var(--rule);
       border-radius: 8px 8px 0 0;
@@ -118,6 +120,7 @@
     }
     .paper {
       margin: 0 0 4px;
+      white-space: nowrap;
     }
   }
 </style>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
   import Frame from './Frame.svelte';
-  import { brief } from './lines';
+  import { brief, chanceText } from './lines';
 
   interface Props {
     cycles: ToldExamination['cycles'];
@@ -53,10 +53,9 @@
     {#each cycles.peaks as { j, period, share, p } (j)}
       <li>
         <strong>{brief(period)} rows</strong>
-        {lagText(period ?? 0)}: {(100 * (share ?? 0)).toFixed(share !== null && share < 0.1 ? 1 : 0)} % of all swings, p {p !==
-          null && p < 0.001
-          ? 'below 0.001'
-          : brief(p)}
+        {lagText(period ?? 0)}: {(100 * (share ?? 0)).toFixed(share !== null && share < 0.1 ? 1 : 0)} % of all swings, p {chanceText(
+          p,
+        )}
       </li>
     {/each}
   </ol>

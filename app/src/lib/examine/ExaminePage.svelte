@@ -12,10 +12,10 @@
   import Said from '$lib/components/Said.svelte';
   import { stretchText } from '$lib/plots/stretchText';
   import CyclePlot from './CyclePlot.svelte';
-  import { besideOf, bodyOf, formulaOf, type Examined } from './examineAddress';
+  import { besideOf, bodyOf, EXAMINE, formulaOf, type Examined } from './examineAddress';
   import { filesOf, type FileName } from './examineFiles';
   import ExamineHead from './ExamineHead.svelte';
-  import { ExamineKeeper } from './examineKeeper.svelte';
+  import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import ExamineSentence from './ExamineSentence.svelte';
   import GroupSection from './GroupSection.svelte';
   import HurstPlots from './HurstPlots.svelte';
@@ -50,7 +50,7 @@
   const go = (address: string, replaces: boolean) =>
     void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
   const keeper = untrack(
-    () => new ExamineKeeper(examined, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
+    () => new PageKeeper(EXAMINE, examined, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
   );
   $effect(() => keeper.opened(examined, kept));
   onDestroy(() => keeper.flush());
@@ -146,17 +146,7 @@
     const unit = kind.unit === 'day' ? 'trading day' : kind.unit;
     return rows === 1 ? `a ${unit}` : `${Number.isInteger(rows) ? '' : 'about '}${brief(rows)} ${unit}s`;
   }
-
-  function key(event: KeyboardEvent): void {
-    const isWriting = event.target instanceof Element && event.target.closest('input, select, textarea') !== null;
-    if (!(event.ctrlKey || event.metaKey) || event.altKey || event.key.toLowerCase() !== 'z' || isWriting) return;
-    event.preventDefault();
-    if (event.shiftKey) keeper.redo();
-    else keeper.undo();
-  }
 </script>
-
-<svelte:window onkeydown={key} onpagehide={() => keeper.flush()} />
 
 <div class="page">
   <header class="page-head">

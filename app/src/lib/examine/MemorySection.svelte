@@ -2,7 +2,8 @@
   import { MOST_LAGS, type ToldExamination } from '$lib/api/examinations';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import Correlogram from './Correlogram.svelte';
-  import type { Examined } from './examineAddress';
+  import { MOST_ORDER } from '@jaunty-ledger/core';
+  import { projectAddress, type Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
   import SectionHead from './SectionHead.svelte';
 
@@ -32,6 +33,13 @@
       { name: besideName, memory: memoryOf(other) },
     ].flatMap(({ name, memory }) => (memory ? [{ name, ...memory }] : [])),
   );
+  /** Lags whose own part stands out of the band, as far as a model takes them. */
+  const lagsToTry = $derived.by(() => {
+    const { pacf = [], band = null } = told.memory?.values ?? {};
+    return pacf.flatMap((r, at) =>
+      at > 0 && at <= MOST_ORDER && r !== null && band !== null && Math.abs(r) > band ? [at] : [],
+    );
+  });
   /** One scale for all pictures of memory. */
   const memoryScale = $derived(
     Math.max(
@@ -63,6 +71,11 @@
       onchange={(lags) => change({ lags }, 'lags')}
     />
   </SectionHead>
+  {#if lagsToTry.length > 0}<p class="onward">
+      <a href={projectAddress(examined, lagsToTry)}
+        >Project with lag{lagsToTry.length > 1 ? 's' : ''} {lagsToTry.join(', ')}</a
+      >
+    </p>{/if}
   {#each memories as { name, acf, pacf, band } (name)}
     {@const of = memories.length > 1 ? ` of ${name}` : ''}
     <div class="pair">
@@ -82,6 +95,10 @@
 </section>
 
 <style>
+  .onward {
+    margin: 0 0 4px;
+    font-size: 13px;
+  }
   .pair {
     display: grid;
     grid-template-columns: repeat(2, minmax(0, 1fr));

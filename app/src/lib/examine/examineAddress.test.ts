@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { planEntries, PROFILES } from '@jaunty-ledger/core';
-import { addressOf, examinedOf, formulaOf, usesOf } from './examineAddress';
+import { parseModel, planEntries, PROFILES } from '@jaunty-ledger/core';
+import { addressOf, examinedOf, formulaOf, projectAddress, usesOf } from './examineAddress';
 
 it('an address holds all that a page shows', () =>
   fc.assert(
@@ -46,6 +46,17 @@ it.each([
 ])('%s taken %j is the formula %s', (entry, treatments, formula) => {
   expect(formulaOf({ entry, treatments })).toBe(formula);
   expect(() => planEntries([formula], { columns: ['open', 'close'] })).not.toThrow();
+});
+
+it.each([
+  ['close', ['log', 'change'], [1, 2], 'close', 'arima(2, 1, 0) of log'],
+  ['close', [], [1, 5], 'close', 'arima(5, 0, 0) lags 1 5'],
+  ['gap = close - open', ['change 3'], [1], 'change(close - open, 3)', 'arima(1, 0, 0)'],
+])('lags of %s taken %j go on to a projection', (entry, treatments, lags, projected, model) => {
+  const examined = { ...examinedOf(new URLSearchParams(), { tape: 'KELP', bars: '1 day' }), entry, treatments };
+  const { searchParams } = new URL(projectAddress(examined, lags), 'http://x');
+  expect([searchParams.get('entry'), searchParams.getAll('model')]).toEqual([projected, ['last', model]]);
+  expect(() => parseModel(model)).not.toThrow();
 });
 
 it('an address that says nothing, or nonsense, is of what is usual', () =>

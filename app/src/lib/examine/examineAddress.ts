@@ -58,6 +58,8 @@ export function addressOf({ page: _, tape, bars, entry, uses, treatments, ...res
   return `/examine?${address}`;
 }
 
+export const EXAMINE = { page: 'examine', addressOf } as const;
+
 /** What is examined beside it, as a question of its own; nothing where there is none. */
 export function besideOf(examined: Examined, bars: string): Examined | undefined {
   const { beside, besideEntry } = examined;
@@ -93,3 +95,23 @@ export const bodyOf = (
   shuffles,
   seed: 1,
 });
+
+/**
+ * Where the column is projected by an autoregression of some lags: of the entry itself where only its logarithm and its
+ * changes were taken, which a model takes back, else of the treated column.
+ */
+export function projectAddress(examined: Examined, lags: readonly number[]): string {
+  const { tape, bars, uses, treatments } = examined;
+  const changes = treatments.filter((one) => one === 'change').length;
+  const isOfLog = treatments[0] === 'log';
+  const isTakenBack = changes <= 2 && changes + (isOfLog ? 1 : 0) === treatments.length;
+  const order = Math.max(...lags);
+  const gaps = lags.length < order ? ` lags ${lags.join(' ')}` : '';
+  const model = `arima(${order}, ${isTakenBack ? changes : 0}, 0)${gaps}${isTakenBack && isOfLog ? ' of log' : ''}`;
+  const entry = isTakenBack ? splitEntry(examined.entry).formula : formulaOf(examined);
+  const address = new URLSearchParams({ tape, bars, entry });
+  for (const use of uses) address.append('uses', use);
+  for (const one of ['last', model]) address.append('model', one);
+  address.set('focus', '1');
+  return `/project?${address}`;
+}

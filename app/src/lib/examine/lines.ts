@@ -31,3 +31,7 @@ export const normalDensity = (x: number, mean: number, stdev: number): number =>
 /** A figure in three digits, as it is said in a line of text. */
 export const brief = (value: number | null): string =>
   value === null ? 'missing' : String(Number(value.toPrecision(3))).replace('-', '−');
+
+/** A chance, as it is said in a line of text. */
+export const chanceText = (p: number | null): string =>
+  p === null ? 'missing' : p < 0.001 ? 'below 0.001' : String(Number(p.toPrecision(2)));

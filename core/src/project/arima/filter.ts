@@ -119,7 +119,7 @@ function forward(state: Float64Array, value: number, gain: Float64Array, back: F
  */
 function stationaryVariance(back: Float64Array, shock: Float64Array): Float64Array {
   const r = back.length;
-  let P: Float64Array = new Float64Array(r * r);
+  const P: Float64Array = new Float64Array(r * r);
   for (let i = 0; i < r; i++) for (let j = 0; j < r; j++) P[i * r + j] = shock[i] * shock[j];
   let A: Float64Array = new Float64Array(r * r);
   for (let i = 0; i < r; i++) {

@@ -7,7 +7,11 @@ export const pages = new Documents<PageBody>(
   (body) => PageBody.parse(body),
   (body, from, to) => {
     const now = (name: string) => (isSameTape(name, from) ? to : name);
-    const renamed = { ...body, tape: now(body.tape), beside: body.beside && now(body.beside) };
-    return renamed.tape === body.tape && renamed.beside === body.beside ? undefined : renamed;
+    const renamed = {
+      ...body,
+      tape: now(body.tape),
+      ...(body.page === 'examine' && body.beside && { beside: now(body.beside) }),
+    };
+    return JSON.stringify(renamed) === JSON.stringify(body) ? undefined : (renamed as PageBody);
   },
 );

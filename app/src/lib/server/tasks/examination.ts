@@ -1,19 +1,12 @@
 import {
   ArgumentError,
-  BAR_COLUMNS,
-  barsBetween,
   calendarGroups,
   dateText,
   examine,
-  evaluate,
-  frameOf,
   isTimed,
   MOST_EXAMINED_ROWS,
-  makeCalendar,
-  namesOf,
   parseBarRule,
   parseTreatment,
-  planEntries,
   treatmentText,
   WEEKDAYS,
   type Frame,
@@ -21,20 +14,11 @@ import {
 } from '@jaunty-ledger/core';
 import type { ToldExamination } from '$lib/api/examinations';
 import { refuse } from '$lib/api/problems';
-import { calendarOptions } from '$lib/api/tapes';
-import type { StoredTape } from '../store/tapes';
-import { otherFrames } from './otherFrames';
-import type { Range } from './range';
+import { oneColumn, type OneColumnInput } from './oneColumn';
 import type { TaskKind } from './taskKind';
 import { MOST_MARKS, toldExamination, type Grouping } from './toldExamination';
 
-interface ExaminationInput {
-  tape: StoredTape;
-  rule: string;
-  flagged: boolean;
-  entry: string;
-  entries: string[];
-  stretch: Range | undefined;
+interface ExaminationInput extends OneColumnInput {
   treatments: string[];
   lags: number;
   season: number | undefined;
@@ -51,30 +35,12 @@ export const examination: TaskKind<ExaminationInput> = {
   // several regressions, and memory held against many copies
   records: ({ tape, shuffles }) => tape.rows * (10 + shuffles / 10),
   run: async (input, tools) => {
-    const { tape, entry, entries, stretch, lags, season, turns, shuffles, seed } = input;
-    const { bars: all, rule } = await tools.bars.of(tape, input, tools.course);
-    const bars = stretch ? barsBetween(all, stretch.from, stretch.to).bars : all;
-    if (bars.time.length > MOST_EXAMINED_ROWS)
-      throw refuse(
-        'too-many-bars',
-        `${bars.time.length.toLocaleString('en')} bars are more than the ${MOST_EXAMINED_ROWS.toLocaleString('en')} that are examined at once. Choose longer bars, or a shorter stretch.`,
-      );
-    const calendar = makeCalendar(calendarOptions(tape));
-    // an entry cannot have the name of a column, but a column can be examined
-    const isColumn = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)].includes(entry.trim());
-    const texts = [...entries, isColumn ? `examined_column = ${entry}` : entry];
-    const others = await otherFrames({ ...input, entries: texts }, tools);
-    const words = new Map(tape.texts.map((text) => [text.name, text.words]));
-    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words });
-    const plans = planEntries(texts, namesOf(frame)).filter(({ entryIndex }) => entryIndex === entries.length);
-    if (plans.length > 1)
-      throw refuse('invalid-formula', `\`${entry}\` is a fan of ${plans.length} lines; examine one of them.`);
-    const [{ name, phrase, unit }] = plans;
-    const column = evaluate(texts, frame, { progress: tools.course.goOn }).find((one) => one.name === name)!;
+    const { tape, lags, season, turns, shuffles, seed } = input;
+    const { frame, rule, phrase, unit, values } = await oneColumn(input, MOST_EXAMINED_ROWS, tools);
     try {
       const treatments = input.treatments.map(parseTreatment);
       const grouping = groupingOf(input, frame, rule);
-      const found = examine(column.values, {
+      const found = examine(values, {
         treatments,
         lags,
         season,
@@ -86,7 +52,7 @@ export const examination: TaskKind<ExaminationInput> = {
         turns,
         groups: grouping?.groups,
       });
-      const told = toldExamination(found, frame.time, column.values, grouping);
+      const told = toldExamination(found, frame.time, values, grouping);
       const about = { tape: tape.name, rule, phrase, treatments: treatments.map(treatmentText) };
       return new TextEncoder().encode(JSON.stringify({ ...about, ...told } satisfies ToldExamination));
     } catch (error) {

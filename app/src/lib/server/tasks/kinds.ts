@@ -6,6 +6,8 @@ import { columns } from './columns';
 import { demo } from './demo';
 import { examination } from './examination';
 import { previewFile } from './previewFile';
+import { projection } from './projection';
+import { projectionAccuracy } from './projectionAccuracy';
 import { records } from './records';
 import { summary } from './summary';
 
@@ -19,6 +21,8 @@ export const TASKS = {
   demo,
   examination,
   previewFile,
+  projection,
+  projectionAccuracy,
   records,
   summary,
 };

@@ -1,5 +1,6 @@
 import { rfc3339, type Examination } from '@jaunty-ledger/core';
 import type { ToldExamination } from '$lib/api/examinations';
+import { figure, figures } from './figures';
 
 /** Points of a line that are given: more than a page has pixels across. */
 const MOST_POINTS = 3000;
@@ -15,10 +16,6 @@ export interface Grouping {
   groups: Float64Array;
   nameOf: (group: number) => string;
 }
-
-/** JSON has no NaN. */
-const figure = (value: number): number | null => (Number.isFinite(value) ? value : null);
-const figures = (values: ArrayLike<number>): (number | null)[] => Array.from(values, figure);
 
 /** Every so many of some values. */
 const everyOf = (values: Float64Array, every: number): Float64Array => values.filter((_, row) => row % every === 0);

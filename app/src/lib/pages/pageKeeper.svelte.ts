@@ -1,15 +1,20 @@
 import { createPage, savePage } from '$lib/api/client';
 import type { KeptStorage } from '$lib/api/browserStorage';
-import type { KeptPage } from '$lib/api/pages';
+import type { KeptPage, PageBody } from '$lib/api/pages';
 import { reasonOf } from '$lib/api/problems';
 import { History } from '$lib/components/history';
-import { addressOf, type Examined } from './examineAddress';
 
 /** Changes that follow each other faster are saved as one. */
 const SAVE_AFTER_MS = 400;
 
-/** What is done to a page of Examine as a whole: steps back and forth, and what is kept of it under a name. */
-export class ExamineKeeper {
+/** Pages of one kind: their address, which holds all that they show, and by what number they are kept. */
+export interface PageKind<Body extends PageBody> {
+  page: Body['page'];
+  addressOf: (body: Body, kept?: number) => string;
+}
+
+/** What is done to a page as a whole: steps back and forth, and what is kept of it under a name. */
+export class PageKeeper<Body extends PageBody> {
   /** The page as it is kept; nothing where it is not. */
   kept = $state.raw<KeptPage>();
   /** Why it is not saved; empty where it is, or is on its way. */
@@ -19,9 +24,9 @@ export class ExamineKeeper {
   private history: History;
   private timer: ReturnType<typeof setTimeout> | undefined;
   /** What is to be saved, until it is on its way. */
-  private waiting: Examined | undefined;
+  private waiting: Body | undefined;
   private isSaving = $state(false);
-  private shown = $state.raw() as Examined;
+  private shown = $state.raw() as Body;
   private saving: Promise<void> = Promise.resolve();
 
   /**
@@ -29,7 +34,8 @@ export class ExamineKeeper {
    * @param go     goes to an address; a change of a number that is dragged replaces the one before
    */
   constructor(
-    shown: Examined,
+    readonly kind: PageKind<Body>,
+    shown: Body,
     kept: KeptPage | undefined,
     private readonly go: (address: string, replaces: boolean) => void,
     private readonly storage: KeptStorage | undefined,
@@ -41,7 +47,7 @@ export class ExamineKeeper {
   }
 
   /** The address asks for another page than before. */
-  opened(shown: Examined, kept: KeptPage | undefined): void {
+  opened(shown: Body, kept: KeptPage | undefined): void {
     this.shown = shown;
     if (kept?.id === this.kept?.id) return;
     this.flush();
@@ -57,7 +63,7 @@ export class ExamineKeeper {
   }
 
   /** @param group  of changes that are undone as one while they follow each other quickly */
-  change(what: Partial<Examined>, group = ''): void {
+  change(what: Partial<Body>, group = ''): void {
     const before = this.shown;
     const after = { ...before, ...what };
     if (stateOf(before) === stateOf(after)) return;
@@ -78,8 +84,8 @@ export class ExamineKeeper {
     this.flush();
     await this.attempt(async () => {
       this.kept = await createPage(fetch, { title, body: this.shown });
-      this.history.moveTo(keyOf(this.kept.id), stateOf(this.shown));
-      this.go(addressOf(this.shown, this.kept.id), true);
+      this.history.moveTo(this.keyOf(this.kept.id), stateOf(this.shown));
+      this.go(this.kind.addressOf(this.shown, this.kept.id), true);
     });
   }
 
@@ -95,7 +101,7 @@ export class ExamineKeeper {
   }
 
   showKept(): void {
-    if (this.kept) this.go(addressOf(this.kept.body, this.kept.id), false);
+    if (this.kept) this.go(this.kind.addressOf(this.kept.body as Body, this.kept.id), false);
   }
 
   /** Saves at once what waits to be saved. */
@@ -105,18 +111,18 @@ export class ExamineKeeper {
   }
 
   private restore(state: string | undefined): void {
-    if (state !== undefined) this.show(JSON.parse(state) as Examined, false);
+    if (state !== undefined) this.show(JSON.parse(state) as Body, false);
   }
 
-  private show(examined: Examined, replaces: boolean): void {
-    this.shown = examined;
+  private show(body: Body, replaces: boolean): void {
+    this.shown = body;
     this.noteSteps();
-    if (this.kept) this.save(examined);
-    this.go(addressOf(examined, this.kept?.id), replaces);
+    if (this.kept) this.save(body);
+    this.go(this.kind.addressOf(body, this.kept?.id), replaces);
   }
 
-  private save(examined: Examined): void {
-    this.waiting = examined;
+  private save(body: Body): void {
+    this.waiting = body;
     this.isSaving = true;
     clearTimeout(this.timer);
     this.timer = setTimeout(() => this.send(), SAVE_AFTER_MS);
@@ -145,7 +151,11 @@ export class ExamineKeeper {
   }
 
   private historyOf(id: number | undefined): History {
-    return new History(this.storage, keyOf(id), stateOf(this.shown));
+    return new History(this.storage, this.keyOf(id), stateOf(this.shown));
+  }
+
+  private keyOf(id: number | undefined): string {
+    return `jaunty-steps-${this.kind.page}-${id ?? 'draft'}`;
   }
 
   private noteSteps(): void {
@@ -154,7 +164,6 @@ export class ExamineKeeper {
   }
 }
 
-const keyOf = (id: number | undefined) => `jaunty-steps-examine-${id ?? 'draft'}`;
 /** A page as a text that is the same for equal pages: keys in one order. */
-const stateOf = (examined: Examined): string =>
-  JSON.stringify(examined, Object.keys(examined).sort() as (keyof Examined)[] as string[]);
+const stateOf = (body: PageBody): string =>
+  JSON.stringify(Object.fromEntries(Object.entries(body).sort(([a], [b]) => (a < b ? -1 : 1))));

@@ -1,25 +1,30 @@
-<script lang="ts">
+<script lang="ts" generics="Body extends PageBody">
   import { createPage, deletePage, fetchPages } from '$lib/api/client';
-  import type { KeptPage } from '$lib/api/pages';
+  import type { KeptPage, PageBody } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import Sheet from '$lib/plots/Sheet.svelte';
   import { dateText } from '$lib/records/shelfModel';
-  import { addressOf } from './examineAddress';
+  import type { PageKind } from './pageKeeper.svelte';
 
   interface Props {
+    kind: PageKind<Body>;
+    /** What such pages are called, several of them. */
+    says: string;
     /** The number of the page that is open. */
     open: number | undefined;
     onclose: () => void;
   }
-  let { open, onclose }: Props = $props();
+  let { kind, says, open, onclose }: Props = $props();
 
   let pages = $state.raw<KeptPage[]>();
   let told = $state('');
   let removed = $state.raw<KeptPage>();
   let words = $state('');
   const found = $derived(
-    pages?.filter(({ title, body }) =>
-      [title, body.tape, body.bars, body.entry].join(' ').toLowerCase().includes(words.trim().toLowerCase()),
+    pages?.filter(
+      ({ title, body }) =>
+        body.page === kind.page &&
+        [title, body.tape, body.bars, body.entry].join(' ').toLowerCase().includes(words.trim().toLowerCase()),
     ) ?? [],
   );
 
@@ -51,20 +56,22 @@
     });
 </script>
 
-<Sheet label="Kept examinations" widthPx={560} {onclose}>
-  <h2>Kept examinations</h2>
+<Sheet label="Kept {says}" widthPx={560} {onclose}>
+  <h2>Kept {says}</h2>
   {#if !pages && !told}<p>Loading…</p>{/if}
   {#if pages && pages.length > 5}<input
       type="search"
       bind:value={words}
       placeholder="find by title, tape or formula"
-      aria-label="Find a kept examination"
+      aria-label="Find one that is kept"
     />{/if}
   <ul>
     {#each found as page (page.id)}
       <li>
-        <a href={addressOf(page.body, page.id)} aria-current={page.id === open ? 'true' : undefined} onclick={onclose}
-          >{page.title}</a
+        <a
+          href={kind.addressOf(page.body as Body, page.id)}
+          aria-current={page.id === open ? 'true' : undefined}
+          onclick={onclose}>{page.title}</a
         >
         <span>{page.body.entry} of {page.body.tape}, {page.body.bars}</span>
         <time datetime={page.savedAt}>{dateText(page.savedAt, 'day')}</time>

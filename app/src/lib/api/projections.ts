@@ -1,0 +1,151 @@
+import { z } from 'zod';
+import { BarRuleText, instantText, RangeQuery, TapeName } from './tapes';
+
+export const MOST_HORIZON = 1000;
+export const MOST_MODELS = 12;
+
+/** What every question about projections tells. */
+const shared = {
+  tape: TapeName,
+  bars: BarRuleText,
+  /** The formula whose column is projected. */
+  entry: z.string().max(2000).default('close'),
+  /** Further entries that it uses. */
+  entries: z.array(z.string()).max(100).default([]),
+  flagged: z.boolean().optional(),
+  stretch: RangeQuery.optional(),
+  /** Models as they are written: `last`, `average 20`, `arima(2, 1, 1)`, `arima` to have its orders chosen. */
+  models: z.array(z.string().max(100)).min(1).max(MOST_MODELS),
+  /** Rows ahead. */
+  horizon: z.number().int().min(1).max(MOST_HORIZON).default(30),
+};
+
+/** The body of `POST /api/projections`. */
+export const ProjectionBody = z.strictObject({
+  ...shared,
+  /** The last instant that is seen; the last bar without. */
+  origin: instantText.optional(),
+});
+export type ProjectionBody = z.infer<typeof ProjectionBody>;
+
+/** The body of `POST /api/accuracy`. */
+export const AccuracyBody = z.strictObject({
+  ...shared,
+  /** The first row that is an origin, counted among the values that are there; at seven tenths of them without. */
+  first: z.number().int().min(0).optional(),
+  /** Rows from one origin to the next; so that there are at most 100 without. */
+  step: z.number().int().min(1).optional(),
+  /** Origins from one search for a model's numbers to the next; so that there are at most 5 searches without. */
+  refit: z.number().int().min(1).optional(),
+  intervals: z.enum(['model', 'errors']).default('model'),
+});
+export type AccuracyBody = z.infer<typeof AccuracyBody>;
+
+const figure = z.number().nullable();
+const figures = z.array(figure);
+const count = z.number().int();
+
+const ToldArima = z.object({
+  /** The orders, as the model is written. */
+  orders: z.string(),
+  coefficients: z.array(z.object({ name: z.string(), value: figure, error: figure })),
+  count,
+  parameters: count,
+  logLikelihood: figure,
+  variance: figure,
+  aic: figure,
+  aicc: figure,
+  bic: figure,
+  residuals: z.object({
+    acf: figures,
+    band: figure,
+    ljungBox: z.object({ lags: count, degrees: count, statistic: figure, p: figure }),
+    jarqueBera: z.object({ statistic: figure, p: figure }),
+    arch: z.object({ lags: count, statistic: figure, p: figure }),
+    says: z.string(),
+  }),
+  /** All orders that were tried, the best first; nothing where they were given. */
+  candidates: z
+    .array(z.object({ orders: z.string(), aic: figure, aicc: figure, bic: figure, passedOver: z.string() }))
+    .optional(),
+});
+export type ToldArima = z.infer<typeof ToldArima>;
+
+const ToldModel = z.object({
+  /** As it is written, and in words. */
+  model: z.string(),
+  phrase: z.string(),
+  /** Why it cannot have these values. */
+  refused: z.string().optional(),
+  value: figures,
+  /** Of the logarithm where `isOfLog`. */
+  deviation: figures,
+  isOfLog: z.boolean(),
+  low80: figures,
+  high80: figures,
+  low95: figures,
+  high95: figures,
+  /** Where it stands at a few horizons: level while the interval holds the last value. */
+  ways: z.array(z.object({ ahead: count, value: figure, way: z.enum(['down', 'level', 'up', 'unknown']) })),
+  arima: ToldArima.optional(),
+  /** Of `garch`: how its variance moves. */
+  garch: z.object({ a: figure, b: figure, persistence: figure, halfLife: figure }).optional(),
+});
+export type ToldModel = z.infer<typeof ToldModel>;
+
+export const ToldProjections = z.object({
+  tape: z.string(),
+  rule: z.string(),
+  phrase: z.string(),
+  /** Values that are there, and those left out because they are missing. */
+  rows: count,
+  missing: count,
+  /** The last of the values that is seen, counted from 0. */
+  origin: count,
+  /** The last values and their times, `from` being the place of the first. */
+  from: count,
+  time: z.array(z.string()),
+  values: figures,
+  /** Times of the rows ahead, where the calendar tells them. */
+  ahead: z.array(z.string()),
+  models: z.array(ToldModel),
+});
+export type ToldProjections = z.infer<typeof ToldProjections>;
+
+const ToldMeasures = z.object({
+  count,
+  rmse: figure,
+  mae: figure,
+  me: figure,
+  mape: figure,
+  zeros: count,
+  mase: figure,
+  with80: count,
+  inside80: figure,
+  with95: count,
+  inside95: figure,
+});
+
+export const ToldAccuracy = z.object({
+  tape: z.string(),
+  rule: z.string(),
+  phrase: z.string(),
+  origins: count,
+  /** The first and the last value that was an origin, and the rows between two. */
+  first: z.string(),
+  last: z.string(),
+  step: count,
+  scale: figure,
+  models: z.array(
+    z.object({
+      model: z.string(),
+      refused: z.string().optional(),
+      all: ToldMeasures,
+      /** By rows ahead, from 1; `against` is its error (RMSE) over that of the last value. */
+      ahead: z.array(ToldMeasures.extend({ against: figure, dm: figure, dmp: figure })),
+      /** How it does at the horizon, in words. */
+      says: z.string(),
+    }),
+  ),
+});
+export type ToldAccuracy = z.infer<typeof ToldAccuracy>;

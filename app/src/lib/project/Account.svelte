@@ -1,0 +1,173 @@
+<script lang="ts">
+  import type { ToldAccuracy, ToldProjections } from '$lib/api/projections';
+  import ScrubNumber from '$lib/components/ScrubNumber.svelte';
+  import { brief } from '$lib/examine/lines';
+  import { asWritten } from './projectAddress';
+  import { dashes, inks, modelParts, readModel, turned } from './models';
+
+  interface Props {
+    models: readonly string[];
+    told: ToldProjections | undefined;
+    accuracy: ToldAccuracy | undefined;
+    horizon: number;
+    focus: number;
+    figureText: (value: number | null) => string;
+    change: (what: { models?: string[]; focus?: number }, group?: string) => void;
+  }
+  let { models, told, accuracy, horizon, focus, figureText, change }: Props = $props();
+
+  let problem = $state('');
+  const steps = $derived([...new Set([1, Math.min(5, horizon), horizon])]);
+  const toldOf = $derived(new Map(told?.models.map((one) => [one.model, one])));
+  const accuracyOf = $derived(new Map(accuracy?.models.map((one) => [one.model, one])));
+
+  const replaced = (at: number, text: string) => models.map((one, place) => (place === at ? text : one));
+
+  function write(text: string): void {
+    const model = asWritten(text.trim());
+    if (!model) return;
+    const read = readModel(model);
+    problem = 'problem' in read ? read.problem : models.includes(model) ? `${model} is there already.` : '';
+    if (!problem) change({ models: [...models, model], focus: models.length });
+  }
+</script>
+
+<table>
+  <thead>
+    <tr>
+      <th scope="col">model</th>
+      {#each steps as step (step)}<th scope="col">{step}</th>{/each}
+      <th scope="col">95 % at {horizon}</th>
+      <th scope="col" title="Its error at {horizon} rows ahead over that of the last value, on data held back"
+        >against last</th
+      >
+    </tr>
+  </thead>
+  <tbody>
+    {#each models as model, at (at)}
+      {@const own = toldOf.get(model)}
+      {@const tried = accuracyOf.get(model)}
+      <tr class:focus={at === focus}>
+        <th scope="row">
+          <svg width="20" height="8" aria-hidden="true"
+            ><line
+              x1="0"
+              x2="20"
+              y1="4"
+              y2="4"
+              stroke={inks(at)}
+              stroke-width="2.4"
+              stroke-dasharray={dashes(at)}
+            /></svg
+          >
+          <code
+            >{#each modelParts(model) as part (part.start)}{#if part.number === undefined}{part.text}{:else}<ScrubNumber
+                  value={part.number}
+                  label="Number of {model}"
+                  least={0}
+                  onchange={(number) => {
+                    const text = turned(model, part, number);
+                    if (!('problem' in readModel(text))) change({ models: replaced(at, text) }, `model ${at}`);
+                  }}
+                />{/if}{/each}</code
+          >
+          <button
+            type="button"
+            class="aside"
+            aria-pressed={at === focus}
+            aria-label="Tell of {model}"
+            onclick={() => change({ focus: at })}>tell</button
+          >
+          {#if models.length > 1}<button
+              type="button"
+              class="aside"
+              aria-label="Leave {model} out"
+              onclick={() =>
+                change({
+                  models: models.filter((_, place) => place !== at),
+                  focus: Math.max(0, focus - (at <= focus ? 1 : 0)),
+                })}>×</button
+            >{/if}
+        </th>
+        {#if own?.refused}<td class="refused" colspan={steps.length + 2}>{own.refused}</td>
+        {:else}
+          {#each steps as step (step)}<td>{own ? figureText(own.value[step - 1] ?? null) : ''}</td>{/each}
+          <td
+            >{own
+              ? `${figureText(own.low95[horizon - 1] ?? null)} … ${figureText(own.high95[horizon - 1] ?? null)}`
+              : ''}</td
+          >
+          <td>{tried ? (model === 'last' ? '1' : brief(tried.ahead[horizon - 1]?.against ?? null)) : ''}</td>
+        {/if}
+      </tr>
+    {/each}
+  </tbody>
+</table>
+<p>
+  <input
+    class="word"
+    aria-label="Write a model"
+    placeholder="write a model, such as trend 60"
+    onchange={(event) => {
+      write(event.currentTarget.value);
+      if (!problem) event.currentTarget.value = '';
+    }}
+  />
+</p>
+{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+
+<style>
+  table {
+    border-collapse: collapse;
+    width: 100%;
+    font-size: 13.5px;
+  }
+  th,
+  td {
+    font-weight: 400;
+    text-align: right;
+    padding: 3px 6px;
+    border-bottom: 1px solid var(--rule-faint);
+    font-variant-numeric: tabular-nums;
+    white-space: nowrap;
+  }
+  th:first-child {
+    text-align: left;
+    padding-left: 2px;
+  }
+  thead th {
+    font-style: italic;
+    color: var(--quiet);
+  }
+  tr.focus {
+    background: var(--paper-raised);
+  }
+  code {
+    font-family: var(--mono);
+    font-size: 12.5px;
+  }
+  th button {
+    font-size: 12px;
+  }
+  th svg {
+    display: inline-block;
+    vertical-align: middle;
+  }
+  .refused {
+    text-align: left;
+    white-space: normal;
+    color: var(--wrong);
+  }
+  p {
+    margin: 4px 0;
+  }
+  input {
+    width: 100%;
+    max-width: 320px;
+    font-size: 14px;
+  }
+  .problem {
+    color: var(--wrong);
+    font-size: 13.5px;
+  }
+</style>

@@ -1,0 +1,123 @@
+<script lang="ts">
+  import type { ToldAccuracy, ToldModel } from '$lib/api/projections';
+  import Correlogram from '$lib/examine/Correlogram.svelte';
+  import { brief, chanceText } from '$lib/examine/lines';
+
+  interface Props {
+    told: ToldModel;
+    accuracy: ToldAccuracy | undefined;
+    isJudging: boolean;
+    /** Values that the model has seen. */
+    seen: number;
+    lagText: (rows: number) => string;
+  }
+  let { told, accuracy, isJudging, seen, lagText }: Props = $props();
+
+  const tried = $derived(accuracy?.models.find(({ model }) => model === told.model));
+  const percent = (share: number | null) => (share === null ? 'none' : `${Math.round(100 * share)} of 100`);
+  /** Rows of an average that is carried on over its own output. */
+  const averaged = $derived(Number(/^average (\d+)/.exec(told.model)?.[1] ?? NaN));
+  let lag = $state<number>();
+</script>
+
+<p class="says"><strong>{told.model}</strong>: {told.phrase}.</p>
+{#if told.refused}<p class="quiet">{told.refused}.</p>{:else}
+  {#if told.model.endsWith('of log')}<p class="quiet">Its values are medians: a mean would lie higher.</p>{/if}
+  {#if !Number.isNaN(averaged)}<p class="quiet">
+      Of the {averaged} rows in its first window all were measured, of the next {averaged - 1}; from {averaged + 1} rows ahead
+      on none is. It settles and loses every cycle; <code>last season …</code> repeats one.
+    </p>{/if}
+  {#if tried}
+    <p class="says">{tried.says}</p>
+    <p class="quiet">
+      {accuracy!.origins} origins, each {accuracy!.step === 1 ? 'row' : `${accuracy!.step} rows`} apart, nothing later seen.
+      Over all rows ahead: mean absolute error {brief(tried.all.mae)}, {tried.all.mape === null
+        ? ''
+        : `${brief(100 * tried.all.mape)} % of the values, `}
+      {brief(tried.all.mase)} of a usual change.
+    </p>
+    <p class="says">
+      Its 95 % ends held {percent(tried.all.inside95)}, its 80 % ends {percent(tried.all.inside80)}{tried.all
+        .inside95 !== null && tried.all.inside95 < 0.92
+        ? ': they are too narrow'
+        : ''}.
+    </p>
+  {:else}<p class="quiet">{isJudging ? 'Held against what came…' : ''}</p>{/if}
+  {#if told.garch}<p class="quiet">
+      Of the variance {brief(told.garch.a)} follows the last move and {brief(told.garch.b)} stays: {brief(
+        told.garch.persistence,
+      )} persists, and half of a shock is gone after {brief(told.garch.halfLife)} rows. Judge it by its ends.
+    </p>{/if}
+  {#if told.arima}
+    {@const { residuals, candidates, coefficients, orders, count, aic, aicc, bic, logLikelihood } = told.arima}
+    <p class="says">{residuals.says}</p>
+    <p class="quiet">
+      Ljung-Box p {chanceText(residuals.ljungBox.p)} over {residuals.ljungBox.lags} lags; Jarque-Bera p {chanceText(
+        residuals.jarqueBera.p,
+      )}; steady variance p {chanceText(residuals.arch.p)}. Coefficients are taken as known, so true ends are a little
+      wider.
+    </p>
+    <Correlogram
+      title="autocorrelation of what is left"
+      values={residuals.acf}
+      band={residuals.band}
+      scale={Math.max(residuals.band ?? 0, ...residuals.acf.slice(1).map((one) => Math.abs(one ?? 0)), 0.1)}
+      pointer={lag}
+      onpoint={(at) => (lag = at)}
+      {lagText}
+    />
+    <details>
+      <summary>fit: {orders}</summary>
+      <table class="reckoning">
+        <tbody>
+          {#each coefficients as { name, value, error } (name)}<tr
+              ><th scope="row">{name}</th><td>{brief(value)}</td><td>± {brief(error)}</td></tr
+            >{/each}
+          {#each [['values after differencing', count], ['log likelihood', logLikelihood], ['AIC', aic], ['AICc', aicc], ['BIC', bic]] as const as [name, value] (name)}<tr
+              ><th scope="row">{name}</th><td>{value === null ? 'missing' : Number(value.toPrecision(7))}</td><td
+              ></td></tr
+            >{/each}
+        </tbody>
+      </table>
+      <p class="quiet">
+        This is how well it fits the {seen.toLocaleString('en')} values that it was made from, not how well it projects.
+      </p>
+    </details>
+    {#if candidates}<details>
+        <summary>{candidates.length} candidates, by AICc</summary>
+        <table class="reckoning">
+          <tbody>
+            {#each candidates as { orders: name, aicc: own, passedOver } (name)}<tr
+                ><th scope="row">{name}</th><td>{own === null ? '' : Number(own.toPrecision(7))}</td><td
+                  >{passedOver}</td
+                ></tr
+              >{/each}
+          </tbody>
+        </table>
+        <p class="quiet">
+          All have the same differences: criteria of other ones cannot be compared. A difference below 2 is none.
+        </p>
+      </details>{/if}
+  {/if}
+{/if}
+
+<style>
+  p {
+    margin: 0 0 4px;
+  }
+  .says {
+    font-size: 15px;
+    margin-top: 6px;
+  }
+  .quiet,
+  details {
+    font-size: 13px;
+    color: var(--quiet);
+  }
+  summary {
+    cursor: pointer;
+    color: var(--blue);
+    width: max-content;
+    max-width: 100%;
+  }
+</style>

@@ -1,0 +1,220 @@
+<script lang="ts">
+  import type { ToldProjections } from '$lib/api/projections';
+  import Frame from '$lib/examine/Frame.svelte';
+  import { extentOfFigures, linePath, type Figures } from '$lib/examine/lines';
+  import { AXIS_PX } from '$lib/chart/plotSize';
+  import { dashes, inks, projectedHere, readModel } from './models';
+
+  interface Props {
+    told: ToldProjections;
+    horizon: number;
+    focus: number;
+    target: number | null;
+    /** A time as it is written under the plot. */
+    timeText: (time: string) => string;
+    /** Another origin, as the place of a value. */
+    onorigin: (origin: number) => void;
+  }
+  let { told, horizon, focus, target, timeText, onorigin }: Props = $props();
+
+  const HEIGHT_PX = 380;
+  const FOOT_PX = 20;
+  /** Where the origin is while it is dragged. */
+  let dragged = $state<number>();
+  let wholePx = $state(0);
+  const plotPx = $derived(Math.max(1, wholePx - AXIS_PX));
+
+  const last = $derived(told.from + told.values.length - 1);
+  const shown = $derived(Math.max(120, 4 * horizon));
+  /** First place that is drawn, and the one after the last. */
+  const first = $derived(Math.max(told.from, Math.min(last - shown, told.origin - Math.round(shown / 2))));
+  // room for what is projected from the last row, wherever the origin is: nothing jumps when it is dragged
+  const end = $derived(last + 1 + horizon);
+  const x = (place: number, widthPx: number) => ((place - first + 0.5) / (end - first)) * widthPx;
+  const origin = $derived(dragged ?? told.origin);
+  const value = (place: number) => told.values[place - told.from] ?? null;
+  const seen = $derived(told.values.slice(first - told.from, origin - told.from + 1));
+  const came = $derived(told.values.slice(origin - told.from, Math.min(last, origin + horizon) - told.from + 1));
+
+  /** All values before an origin, where all were given: simple models are worked out here while it is dragged. */
+  const whole = $derived(told.from === 0 ? Float64Array.from(told.values, (one) => one ?? NaN) : undefined);
+  const lines = $derived(
+    told.models.map(({ model, value: own, refused }): Figures => {
+      if (refused) return [];
+      if (dragged === undefined || dragged === told.origin) return own;
+      const read = readModel(model);
+      if (!whole || !('isSimple' in read) || !read.isSimple) return [];
+      return projectedHere(whole.subarray(0, dragged + 1), model, horizon) ?? [];
+    }),
+  );
+  const focused = $derived(dragged === undefined ? told.models[focus] : undefined);
+  const extent = $derived(
+    extentOfFigures(
+      told.values.slice(first - told.from),
+      ...lines,
+      ...(focused ? [focused.low80, focused.high80] : []),
+      target === null ? [] : [target],
+    ),
+  );
+
+  function bandPath(low: Figures, high: Figures, widthPx: number, y: (value: number) => number): string {
+    const at = (h: number) => x(told.origin + 1 + h, widthPx).toFixed(1);
+    const there = low.flatMap((one, h) => (one === null ? [] : [`${at(h)} ${y(one).toFixed(1)}`]));
+    const back = high.flatMap((one, h) => (one === null ? [] : [`${at(h)} ${y(one).toFixed(1)}`])).reverse();
+    const start = value(told.origin);
+    return there.length === 0 || start === null
+      ? ''
+      : `M${x(told.origin, widthPx).toFixed(1)} ${y(start).toFixed(1)}L${[...there, ...back].join('L')}Z`;
+  }
+
+  const ticks = $derived(
+    (plotPx < 420 ? [0.14, 0.5, 0.86] : [0.08, 0.29, 0.5, 0.71, 0.9]).map((share) => {
+      const place = Math.round(first + share * (end - first - 1));
+      return {
+        place,
+        text: place <= last ? told.time[place - told.from] : (told.ahead[place - told.origin - 1] ?? ''),
+      };
+    }),
+  );
+
+  function placeAt(event: PointerEvent): number {
+    const { left } = event.currentTarget instanceof Element ? frame!.getBoundingClientRect() : { left: 0 };
+    const place = Math.floor(first + ((event.clientX - left) / plotPx) * (end - first));
+    return Math.min(last, Math.max(Math.max(told.from, first), place));
+  }
+  let frame = $state<HTMLElement>();
+
+  function letGo(): void {
+    if (dragged !== undefined && dragged !== told.origin) onorigin(dragged);
+    else dragged = undefined;
+  }
+  // an answer from another origin ends the drag
+  $effect(() => {
+    void told;
+    dragged = undefined;
+  });
+
+  function key(event: KeyboardEvent): void {
+    const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -10, PageDown: 10 }[event.key];
+    if (by === undefined) return;
+    event.preventDefault();
+    onorigin(Math.min(last, Math.max(told.from + 1, told.origin + by)));
+  }
+</script>
+
+<div class="chart" bind:clientWidth={wholePx} bind:this={frame}>
+  <Frame
+    label="The last values, and what the models say of those to come"
+    heightPx={HEIGHT_PX}
+    {extent}
+    footPx={FOOT_PX}
+  >
+    {#snippet children(widthPx, y)}
+      {#each ticks as { place, text } (place)}
+        {#if text}<text class="time" x={x(place, widthPx)} y={HEIGHT_PX - 5} text-anchor="middle">{timeText(text)}</text
+          >{/if}
+      {/each}
+      <clipPath id="plot"><rect width={widthPx} height={HEIGHT_PX - FOOT_PX} /></clipPath>
+      <g clip-path="url(#plot)">
+        {#if focused && !focused.refused}
+          <path class="fan outer" d={bandPath(focused.low95, focused.high95, widthPx, y)} />
+          <path class="fan" d={bandPath(focused.low80, focused.high80, widthPx, y)} />
+        {/if}
+        {#if target !== null}<line class="target" x1="0" x2={widthPx} y1={y(target)} y2={y(target)} />{/if}
+        <path class="seen" d={linePath(seen, (at) => x(first + at, widthPx), y)} />
+        <path class="came" d={linePath(came, (at) => x(origin + at, widthPx), y)} />
+        {#each lines as line, at (at)}
+          <path
+            class:focus={at === focus}
+            d={linePath([value(origin), ...line], (h) => x(origin + h, widthPx), y)}
+            stroke={inks(at)}
+            stroke-dasharray={dashes(at)}
+          />
+        {/each}
+      </g>
+    {/snippet}
+  </Frame>
+  {#if plotPx > 1}
+    {@const px = x(origin, plotPx)}
+    <div
+      class="origin"
+      role="slider"
+      tabindex="0"
+      aria-label="Origin: the last row that is seen"
+      aria-valuemin={told.from + 1}
+      aria-valuemax={last}
+      aria-valuenow={origin}
+      aria-valuetext={timeText(told.time[origin - told.from])}
+      style:left="{px - 6}px"
+      style:height="{HEIGHT_PX - FOOT_PX}px"
+      onpointerdown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        dragged = origin;
+      }}
+      onpointermove={(event) => dragged !== undefined && event.buttons === 1 && (dragged = placeAt(event))}
+      onpointerup={letGo}
+      onpointercancel={() => (dragged = undefined)}
+      onkeydown={key}
+    ></div>
+    <p class="when" class:right={px < 140} style:left="{px}px">{timeText(told.time[origin - told.from])}</p>
+  {/if}
+</div>
+
+<style>
+  .chart {
+    position: relative;
+  }
+  path {
+    fill: none;
+    stroke-width: 1.6;
+  }
+  .seen {
+    stroke: var(--ink);
+    stroke-width: 1.3;
+  }
+  .came {
+    stroke: var(--ink);
+    stroke-dasharray: 1 3;
+  }
+  .focus {
+    stroke-width: 2.4;
+  }
+  .fan {
+    fill: var(--span);
+    opacity: 0.9;
+  }
+  .fan.outer {
+    opacity: 0.5;
+  }
+  .target {
+    stroke: var(--rust);
+    stroke-dasharray: 6 3;
+  }
+  .time {
+    font-size: 12px;
+    fill: var(--quiet);
+  }
+  .origin {
+    position: absolute;
+    top: 0;
+    width: 12px;
+    cursor: ew-resize;
+    touch-action: none;
+    background: linear-gradient(var(--margin-rule), var(--margin-rule)) center / 2px 100% no-repeat;
+  }
+  .when {
+    position: absolute;
+    top: 0;
+    margin: 0;
+    padding: 0 6px;
+    transform: translateX(-100%);
+    font-size: 13px;
+    color: var(--paper);
+    background: var(--margin-rule);
+    pointer-events: none;
+    white-space: nowrap;
+  }
+  .when.right {
+    transform: none;
+  }
+</style>

@@ -1,0 +1,73 @@
+import { fitModel, ModelRefusal, normalBelow, parseModel, projectionOf } from '@jaunty-ledger/core';
+import type { ToldModel } from '$lib/api/projections';
+import { INK_COUNT } from '$lib/chart/inks';
+
+/** The ink of a model by its place: red first is left to the origin. */
+export const inks = (place: number): string => `var(--ink-${(place + 3) % INK_COUNT})`;
+export const dashes = (place: number): string =>
+  ['5 3', '', '2 3', '8 3', '10 3 2 3', '1 3', '12 4', '6 2 2 2'][place % 8];
+
+/** A model as it is written, in parts: words, and whole numbers that can be turned. */
+export interface ModelPart {
+  text: string;
+  /** Where a number stands in the text. */
+  start: number;
+  number: number | undefined;
+}
+
+export function modelParts(text: string): ModelPart[] {
+  const parts: ModelPart[] = [];
+  let at = 0;
+  for (const match of text.matchAll(/(?<![.\d])\d+(?![.\d])/g)) {
+    if (match.index > at) parts.push({ text: text.slice(at, match.index), start: at, number: undefined });
+    parts.push({ text: match[0], start: match.index, number: Number(match[0]) });
+    at = match.index + match[0].length;
+  }
+  if (at < text.length) parts.push({ text: text.slice(at), start: at, number: undefined });
+  return parts;
+}
+
+export const turned = (text: string, { start, text: old }: ModelPart, number: number): string =>
+  text.slice(0, start) + String(number) + text.slice(start + old.length);
+
+/** What a model is written as, where it is one; why it is none otherwise. */
+export function readModel(text: string): { problem: string } | { isSimple: boolean } {
+  try {
+    const { kind } = parseModel(text);
+    return { isSimple: kind !== 'arima' && kind !== 'chosen' };
+  } catch (error) {
+    return { problem: error instanceof Error ? error.message : String(error) };
+  }
+}
+
+/** What a simple model says from another origin, worked out here while the origin is dragged; nothing where it cannot. */
+export function projectedHere(values: Float64Array, text: string, horizon: number): number[] | undefined {
+  const model = parseModel(text);
+  if (model.kind === 'arima' || model.kind === 'chosen') return undefined;
+  try {
+    return Array.from(projectionOf(fitModel(values, model), model, horizon).value);
+  } catch (error) {
+    if (error instanceof ModelRefusal) return undefined;
+    throw error;
+  }
+}
+
+/** When a model reaches a value, and the share of its fan that lies beyond it then. */
+export interface Reached {
+  /** Rows ahead, from 1; nothing where it does not within the horizon. */
+  ahead: number | undefined;
+  /** Share beyond it at that row, or at the horizon. */
+  beyond: number | undefined;
+}
+
+/** @param last  the last value seen: the side from which the target is reached */
+export function reachedBy({ value, deviation, isOfLog }: ToldModel, target: number, last: number): Reached {
+  const isUp = target >= last;
+  const at = value.findIndex((one) => one !== null && (isUp ? one >= target : one <= target));
+  const row = at < 0 ? value.length - 1 : at;
+  const [middle, width] = [value[row], deviation[row]];
+  if (middle === null || middle === undefined || width === null || !(width > 0) || (isOfLog && target <= 0))
+    return { ahead: at < 0 ? undefined : at + 1, beyond: undefined };
+  const z = isOfLog ? (Math.log(target) - Math.log(middle)) / width : (target - middle) / width;
+  return { ahead: at < 0 ? undefined : at + 1, beyond: isUp ? 1 - normalBelow(z) : normalBelow(z) };
+}

@@ -1,0 +1,59 @@
+import { ArgumentError, modelText, parseModel } from '@jaunty-ledger/core';
+import { ProjectBody } from '$lib/api/pages';
+
+export type Projected = ProjectBody;
+
+/** Models to begin with: what all others are held against, and the simplest of each kind. */
+export const USUAL_MODELS = ['last', 'drift', 'average 20', 'arima(1, 1, 1)'];
+const USUAL_HORIZON = 30;
+
+/** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
+export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'tape' | 'bars'>): Projected {
+  const one = <Name extends keyof Projected>(name: Name, value: unknown) =>
+    ProjectBody.shape[name].safeParse(value).data as Projected[Name] | undefined;
+  const text = <Name extends keyof Projected>(name: Name) => one(name, address.get(name) ?? undefined);
+  const number = <Name extends keyof Projected>(name: Name) =>
+    one(name, address.has(name) ? Number(address.get(name)) : undefined);
+  const models = [...new Set((one('models', address.getAll('model')) ?? []).map(asWritten))];
+  return {
+    page: 'project',
+    tape: text('tape') ?? usual.tape,
+    bars: text('bars') ?? usual.bars,
+    entry: text('entry') ?? 'close',
+    uses: address.getAll('uses'),
+    origin: text('origin') ?? '',
+    horizon: number('horizon') ?? USUAL_HORIZON,
+    models: models.length > 0 ? models : USUAL_MODELS,
+    focus: number('focus') ?? 0,
+    target: number('target') ?? null,
+  };
+}
+
+/** The other way round; what is usual is left out. @param kept  the number that the page is kept under */
+export function addressOf({ page: _, tape, bars, entry, uses, models, ...rest }: Projected, kept?: number): string {
+  const address = new URLSearchParams({ tape, bars, entry });
+  for (const use of uses) address.append('uses', use);
+  for (const model of models) address.append('model', model);
+  for (const [name, value] of Object.entries(rest))
+    if (
+      value !== null &&
+      value !== '' &&
+      !(name === 'horizon' && value === USUAL_HORIZON) &&
+      !(name === 'focus' && value === 0)
+    )
+      address.set(name, String(value));
+  if (kept !== undefined) address.set('kept', String(kept));
+  return `/project?${address}`;
+}
+
+export const PROJECT = { page: 'project', addressOf } as const;
+
+/** A model as it is always written; what is none stays, so that it can be said why. */
+export function asWritten(model: string): string {
+  try {
+    return modelText(parseModel(model));
+  } catch (error) {
+    if (!(error instanceof ArgumentError)) throw error;
+    return model;
+  }
+}

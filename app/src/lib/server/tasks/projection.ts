@@ -1,0 +1,184 @@
+import {
+  ArgumentError,
+  barsToCome,
+  chooseArima,
+  fitArima,
+  fitModel,
+  ModelRefusal,
+  modelPhrase,
+  modelText,
+  parseBarRule,
+  parseModel,
+  projectionOf,
+  residualCheck,
+  rfc3339,
+  type ArimaModel,
+  type Candidate,
+  type FittedArima,
+  type Model,
+} from '@jaunty-ledger/core';
+import { refuse } from '$lib/api/problems';
+import type { ToldArima, ToldModel, ToldProjections } from '$lib/api/projections';
+import { figure, figures } from './figures';
+import { oneColumn, type OneColumnInput } from './oneColumn';
+import type { TaskKind } from './taskKind';
+
+interface ProjectionInput extends OneColumnInput {
+  models: string[];
+  horizon: number;
+  /** The last instant that is seen. */
+  origin: number;
+}
+
+/** Values that are given, to be drawn and to be dragged through. */
+const MOST_SHOWN = 3000;
+export const MOST_PROJECTED_ROWS = 200_000;
+/** Rows ahead at which it is said which way a model goes. */
+const WAYS = [5, 20, 50, 100] as const;
+
+/** What models say of rows to come, as JSON. */
+export const projection: TaskKind<ProjectionInput> = {
+  records: ({ tape, models }) => tape.rows + 300_000 * models.filter((model) => /arima/i.test(model)).length,
+  run: async (input, tools) => {
+    const { tape, horizon } = input;
+    const { frame, calendar, rule, phrase, values } = await oneColumn(input, MOST_PROJECTED_ROWS, tools);
+    const models = modelsOf(input.models);
+    const { x, time } = validRows(values, frame.time);
+    let origin = x.length - 1;
+    while (origin >= 0 && time[origin] > input.origin) origin--;
+    if (origin < 0) throw refuse('invalid-body', `${tape.name} has no value up to then; choose a later origin.`);
+    const seen = x.slice(0, origin + 1);
+    const told: ToldModel[] = [];
+    for (const [at, model] of models.entries()) {
+      tools.course.goOn(at / models.length);
+      told.push(toldModel(seen, model, horizon, () => tools.course.goOn()));
+    }
+    const from = Math.max(0, Math.min(x.length - MOST_SHOWN, origin - 100));
+    const known = time.slice(origin + 1, origin + 1 + horizon);
+    const last = time[x.length - 1];
+    const toCome = barsToCome(parseBarRule(rule), calendar, last, Math.max(0, horizon - known.length));
+    const answer: ToldProjections = {
+      ...{ tape: tape.name, rule, phrase, rows: x.length, missing: values.length - x.length, origin, from },
+      time: Array.from(time.subarray(from), rfc3339),
+      values: figures(x.subarray(from)),
+      ahead: [...known, ...toCome].map(rfc3339),
+      models: told,
+    };
+    return new TextEncoder().encode(JSON.stringify(answer));
+  },
+};
+
+/** @throws {Refusal} for what is no model */
+export function modelsOf(texts: readonly string[]): Model[] {
+  try {
+    return texts.map(parseModel);
+  } catch (error) {
+    if (!(error instanceof ArgumentError)) throw error;
+    throw refuse('invalid-body', error.message, {}, { cause: error });
+  }
+}
+
+/** The rows that have a value, and their times. */
+export function validRows(values: Float64Array, time: Float64Array): { x: Float64Array; time: Float64Array } {
+  const isThere = (_: number, row: number) => !Number.isNaN(values[row]);
+  return { x: values.filter(isThere), time: time.filter(isThere) };
+}
+
+function toldModel(x: Float64Array, model: Model, horizon: number, goOn: () => void): ToldModel {
+  const about = { model: modelText(model), phrase: modelPhrase(model) };
+  try {
+    const found = model.kind === 'arima' || model.kind === 'chosen' ? fittedArima(x, model, goOn) : undefined;
+    const fitted = found?.fitted ?? fitModel(x, model);
+    const { value, deviation, low80, high80, low95, high95 } = projectionOf(
+      fitted,
+      model,
+      Math.max(horizon, WAYS[WAYS.length - 1]),
+    );
+    const last = x[x.length - 1];
+    const part = (column: Float64Array) => figures(column.subarray(0, horizon));
+    return {
+      ...about,
+      ...{ value: part(value), deviation: part(deviation) },
+      isOfLog: model.isOfLogs || fitted.hasLogDeviations === true,
+      ...{ low80: part(low80), high80: part(high80), low95: part(low95), high95: part(high95) },
+      ways: WAYS.map((ahead) => ({
+        ahead,
+        value: figure(value[ahead - 1]),
+        way: wayOf(value[ahead - 1], low95[ahead - 1], high95[ahead - 1], last),
+      })),
+      ...(found && { arima: toldArima(found) }),
+      ...(fitted.moving && {
+        garch: {
+          a: figure(fitted.moving.a),
+          b: figure(fitted.moving.b),
+          persistence: figure(fitted.moving.persistence),
+          halfLife: figure(fitted.moving.halfLife),
+        },
+      }),
+    };
+  } catch (error) {
+    if (!(error instanceof ModelRefusal)) throw error;
+    const none = { value: [], deviation: [], low80: [], high80: [], low95: [], high95: [] };
+    return { ...about, ...none, isOfLog: model.isOfLogs, ways: [], refused: error.message };
+  }
+}
+
+function wayOf(value: number, low: number, high: number, last: number): ToldModel['ways'][number]['way'] {
+  if (Number.isNaN(low) || Number.isNaN(high)) return 'unknown';
+  if (low <= last && last <= high) return 'level';
+  return value > last ? 'up' : 'down';
+}
+
+interface FoundArima {
+  model: ArimaModel;
+  fitted: FittedArima;
+  candidates?: Candidate[];
+}
+
+function fittedArima(x: Float64Array, model: Model & { kind: 'arima' | 'chosen' }, goOn: () => void): FoundArima {
+  if (model.isOfLogs && x.some((value) => !(value > 0))) throw new ModelRefusal('logarithm of a value not above 0');
+  const own = model.isOfLogs ? x.map(Math.log) : x;
+  if (model.kind === 'chosen') return chooseArima(own, { season: model.season, isOfLogs: model.isOfLogs, goOn });
+  return { model, fitted: fitArima(own, model, undefined, { goOn, wantsErrors: true }) };
+}
+
+function toldArima({ model, fitted, candidates }: FoundArima): ToldArima {
+  const { coefficients: c, errors } = fitted;
+  const { acf, band, ljungBox, jarqueBera, arch, says } = residualCheck(fitted.residuals, model);
+  const lagsOf = (some: readonly number[], name: string, lags = some.map((_, at) => at + 1)) =>
+    lags.map((lag) => ({ name: `${name} ${lag}`, value: some[lag - 1] }));
+  const named = [
+    ...lagsOf(c.ar, 'value back', model.lags ? [...model.lags] : undefined),
+    ...lagsOf(c.ma, 'shock back'),
+    ...lagsOf(c.sar, 'season back'),
+    ...lagsOf(c.sma, 'shock by seasons'),
+    ...(errors.length > c.ma.length + c.sar.length + c.sma.length + (model.lags?.length ?? c.ar.length)
+      ? [{ name: 'mean', value: c.u }]
+      : []),
+  ];
+  return {
+    orders: modelText(model),
+    coefficients: named.map(({ name, value }, at) => ({ name, value: figure(value), error: figure(errors[at]) })),
+    count: fitted.count,
+    parameters: fitted.parameters,
+    logLikelihood: figure(fitted.logLikelihood),
+    variance: figure(fitted.variance),
+    aic: figure(fitted.aic),
+    aicc: figure(fitted.aicc),
+    bic: figure(fitted.bic),
+    residuals: {
+      acf: figures(acf),
+      band: figure(band),
+      ljungBox: { ...ljungBox, statistic: figure(ljungBox.statistic), p: figure(ljungBox.p) },
+      jarqueBera: { statistic: figure(jarqueBera.statistic), p: figure(jarqueBera.p) },
+      arch: { lags: arch.lags, statistic: figure(arch.statistic), p: figure(arch.p) },
+      says,
+    },
+    ...(candidates && {
+      candidates: candidates.map(({ model: one, aic, aicc, bic, passedOver }) => ({
+        orders: modelText(one),
+        ...{ aic: figure(aic), aicc: figure(aicc), bic: figure(bic), passedOver },
+      })),
+    }),
+  };
+}

@@ -1,0 +1,200 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Reader } from './reader';
+
+/* Project: models carried on from an origin, and held against what came. */
+
+let reader: Reader;
+
+beforeAll(async () => {
+  reader = await Reader.arrive();
+});
+afterAll(() => reader.leave());
+
+const ask = async (path: string, body: object) => {
+  const answer = await fetch(`${reader.origin}/api/${path}`, { method: 'POST', body: JSON.stringify(body) });
+  return { status: answer.status, body: await answer.json() };
+};
+const query = () => new URL(reader.page.url()).searchParams;
+const at = (test: () => boolean) => reader.page.waitForFunction(test);
+const rowOf = (model: string) =>
+  reader.page.$$eval(
+    '[aria-label="The account"] tbody tr',
+    (rows, name) =>
+      rows
+        .filter((row) => row.querySelector('code')?.textContent === name)
+        .map((row) => [...row.querySelectorAll('td')].map((cell) => cell.textContent!.replace('−', '-')))[0],
+    model,
+  );
+const DAYS = { tape: 'KELP_days', bars: '1 day' };
+const address = (more: Record<string, string>) => `/project?${new URLSearchParams({ ...DAYS, ...more })}`;
+
+describe('the account', () => {
+  it('has a line for each model, its values and its error against the last value', async () => {
+    await reader.open(address({ horizon: '20' }));
+    await at(() =>
+      /better|worse|cannot be told|held against it/.test(
+        document.querySelector('[aria-label="The account"]')?.textContent ?? '',
+      ),
+    );
+    const models = ['last', 'drift', 'average 20', 'arima(1, 1, 1)'];
+    const { body } = await ask('projections', { ...DAYS, models, horizon: 20 });
+    const { body: tried } = await ask('accuracy', { ...DAYS, models, horizon: 20 });
+    for (const [place, model] of models.entries()) {
+      const cells = (await rowOf(model))!;
+      expect(cells.slice(0, 3)).toEqual([0, 4, 19].map((h) => body.models[place].value[h].toFixed(2)));
+      const against = tried.models[place].ahead[19].against;
+      expect(Number(cells[4])).toBeCloseTo(against, 2);
+    }
+    expect(tried.models[0].ahead[19].against).toBe(1);
+  });
+
+  it('takes models that are written, says what is none, and leaves out what is not wanted', async () => {
+    const field = await reader.control('textbox', 'Write a model');
+    await field.type('trend 60');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('trend 60: the straight line through the last 60 rows');
+    await field.type('crystal ball');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('model must be one of `last`'.replace('one of ', ''));
+    await reader.click('button', 'Leave average 20 out');
+    await at(
+      () =>
+        ![...document.querySelectorAll('[aria-label="The account"] code')].some(
+          (name) => name.textContent === 'average 20',
+        ),
+    );
+    await reader.click('button', 'undo');
+    await at(() =>
+      [...document.querySelectorAll('[aria-label="The account"] code')].some(
+        (name) => name.textContent === 'average 20',
+      ),
+    );
+  });
+
+  it('has numbers that are turned', async () => {
+    await (await reader.control('spinbutton', 'Number of trend 60')).focus();
+    await reader.page.keyboard.press('ArrowUp');
+    await at(() => new URLSearchParams(location.search).getAll('model').includes('trend 61'));
+    await (await reader.control('spinbutton', 'Rows ahead')).focus();
+    await reader.page.keyboard.press('ArrowUp');
+    await at(() => location.search.includes('horizon=21'));
+  });
+});
+
+describe('the origin', () => {
+  const lines = () => reader.page.$$eval('.chart g > path[stroke]', (all) => all.map((line) => line.getAttribute('d')));
+
+  it('is dragged back: simple models follow at once, and all once it is let go', async () => {
+    await reader.open(address({ horizon: '20' }));
+    await reader.sees('one value back, one difference, one shock').catch(() => undefined);
+    const handle = await reader.control('slider', 'Origin: the last row that is seen');
+    const before = await lines();
+    const { x, y, height } = (await handle.boundingBox())!;
+    await reader.page.mouse.move(x + 6, y + height / 2);
+    await reader.page.mouse.down();
+    await reader.page.mouse.move(x - 80, y + height / 2, { steps: 4 });
+    const during = await lines();
+    expect(during[0]).not.toBe(before[0]);
+    expect(during[0]!.split('L').length).toBe(21);
+    expect(during[3]!.split('L').length).toBe(1); // an arima waits until it is let go
+    await reader.page.mouse.up();
+    await at(() => location.search.includes('origin='));
+    await reader.page.waitForFunction(
+      () => document.querySelectorAll('.chart g > path[stroke]')[3].getAttribute('d')!.split('L').length === 21,
+    );
+    expect((await lines())[0]).toBe(during[0]);
+    // what came is drawn beside it, and no model has seen it
+    const came = await reader.page.$eval('.chart .came', (line) => line.getAttribute('d')!.split('L').length);
+    expect(came).toBe(21);
+    const { body } = await ask('projections', {
+      ...DAYS,
+      models: ['last'],
+      horizon: 20,
+      origin: query().get('origin'),
+    });
+    expect(body.origin).toBeLessThan(body.rows - 1);
+    expect(body.models[0].value[0]).toBe(body.values[body.origin - body.from]);
+  });
+
+  it('is typed, and goes by keys', async () => {
+    const field = await reader.control('textbox', 'Last bar that is seen');
+    await field.click({ count: 3 });
+    await reader.page.keyboard.type('2025-06');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('the last value seen is');
+    await at(() => /2025-06-30/.test(document.querySelector('[aria-label="The projection"] h2')?.textContent ?? ''));
+    await (await reader.control('slider', 'Origin: the last row that is seen')).focus();
+    await reader.page.keyboard.press('ArrowLeft');
+    await at(() => /2025-06-27/.test(document.querySelector('[aria-label="The projection"] h2')?.textContent ?? ''));
+  });
+});
+
+describe('the model in focus', () => {
+  it('is told with its residuals, its fit and its candidates', async () => {
+    await reader.open(`${address({ horizon: '10', focus: '1' })}&model=last&model=arima`);
+    await reader.sees('an arima of chosen orders');
+    await reader.sees('candidates, by AICc');
+    await reader.sees('Ljung-Box p');
+    await reader.find('[aria-label^="autocorrelation of what is left"]');
+  });
+
+  it('that is an average says from where it stands on its own output', async () => {
+    await reader.open(`${address({ horizon: '10' })}&model=average+5`);
+    await reader.sees('from 6 rows ahead on none is');
+  });
+
+  it('reaches a target, or says how much of its fan lies beyond', async () => {
+    await reader.open(`${address({ horizon: '30' })}&model=last&model=drift`);
+    const { body } = await ask('projections', { ...DAYS, models: ['drift'], horizon: 30 });
+    const target = body.models[0].value[9];
+    await (await reader.control('spinbutton', 'Target')).type(String(target));
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('10 rows ahead; 50 of 100 of its fan lie beyond it by then');
+    await reader.sees('not within 30 rows');
+  });
+});
+
+it('lags that stand out in Examine go on to a model', async () => {
+  await reader.open('/examine?tape=SALT_days&bars=1+day');
+  await (await reader.find('::-p-xpath(//a[contains(., "Project with lag")])')).click();
+  await at(() => location.pathname === '/project' && /model=arima/.test(location.search));
+  await reader.sees('back');
+});
+
+it('a page is kept, and found among those of its kind alone', async () => {
+  await reader.open(address({ horizon: '5' }));
+  await reader.click('button', 'keep');
+  await reader.click('button', 'Keep');
+  await at(() => location.search.includes('kept='));
+  await reader.click('button', 'kept');
+  await reader.sees('Kept projections');
+  expect(await reader.page.$$eval('[aria-label="Kept projections"] li', (all) => all.length)).toBe(1);
+});
+
+it('three observations are enough, and numbered periods', async () => {
+  const body = 'period,orders\n1,1000\n2,1200\n3,1100\n';
+  expect((await fetch(`${reader.origin}/api/tapes?name=ORDERS`, { method: 'POST', body })).status).toBe(201);
+  const models = ['last', 'mean', 'trend', 'growth 2', 'arima(1, 0, 0)'];
+  const { body: told } = await ask('projections', { tape: 'ORDERS', bars: '1 day', models, horizon: 2 });
+  expect(told.models.slice(0, 4).map(({ value }: { value: number[] }) => Math.round(10 * value[0]) / 10)).toEqual([
+    1100, 1100, 1200, 1153.7,
+  ]);
+  expect(told.models[4].refused).toMatch(/arima needs 5 values/);
+  await reader.open(
+    `/project?tape=ORDERS&bars=1+day&horizon=2${models.map((model) => `&model=${encodeURIComponent(model)}`).join('')}`,
+  );
+  await reader.sees('arima needs 5 values after differencing, there are 3');
+});
+
+it.each([
+  ['projections', { ...DAYS, models: ['oracle'] }, 400, /model must be/],
+  ['projections', { ...DAYS, models: [] }, 400, /models/],
+  ['projections', { ...DAYS, models: ['last'], origin: '1999-01-01T00:00:00Z' }, 400, /no value up to then/],
+  ['projections', { ...DAYS, models: ['last'], horizon: 1001 }, 400, /1000/],
+  ['projections', { ...DAYS, models: ['last'], entry: 'mean(close, [3, 5] bars)' }, 422, /a fan of 2 lines/],
+  ['accuracy', { ...DAYS, models: ['last'], first: 1e6 }, 400, /first must be/],
+  ['accuracy', { tape: '__proto__', bars: '1 day', models: ['last'] }, 400, /must start with a letter/],
+])('%s %j is refused', async (path, body, status, detail) => {
+  const answer = await ask(path, body);
+  expect([answer.status, JSON.stringify(answer.body)]).toEqual([status, expect.stringMatching(detail)]);
+});
