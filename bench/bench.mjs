@@ -7,6 +7,7 @@ import { barRows } from './bars.mjs';
 import { importRows } from './imports.mjs';
 import { kernelRows, lengthRows, longerRows } from './kernels.mjs';
 import { pageRows } from './pages.mjs';
+import { projectRows } from './project.mjs';
 
 /** Runs every measurement and writes them down with the machine they were made on. */
 export async function bench() {
@@ -16,11 +17,13 @@ export async function bench() {
   const longer = longerRows();
   const cutting = barRows();
   const examining = examineRows();
+  const projecting = projectRows();
   const pages = await pageRows();
   const sections = [
     ['Taking records in', await importRows()],
     ['The ledger page, headless Chromium, 1280x800', pages.ledger],
     ['Examining one column', [...examining, ...pages.examined]],
+    ['Projecting', projecting],
     ['Cutting bars', cutting],
     ['Functions over 10 million rows, window 50', kernels],
     ['The same at other lengths', lengths],

@@ -156,7 +156,7 @@ describe('the model in focus', () => {
 
 it('lags that stand out in Examine go on to a model', async () => {
   await reader.open('/examine?tape=SALT_days&bars=1+day');
-  await (await reader.find('::-p-xpath(//a[contains(., "Project with lag")])')).click();
+  await (await reader.find('::-p-xpath(//a[contains(., "Project with")])')).click();
   await at(() => location.pathname === '/project' && /model=arima/.test(location.search));
   await reader.sees('back');
 });

@@ -73,7 +73,9 @@
   </SectionHead>
   {#if lagsToTry.length > 0}<p class="onward">
       <a href={projectAddress(examined, lagsToTry)}
-        >Project with lag{lagsToTry.length > 1 ? 's' : ''} {lagsToTry.join(', ')}</a
+        >Project with {lagsToTry.length > 6
+          ? `the ${lagsToTry.length} lags that stand out`
+          : `lag${lagsToTry.length > 1 ? 's' : ''} ${lagsToTry.join(', ')}`}</a
       >
     </p>{/if}
   {#each memories as { name, acf, pacf, band } (name)}

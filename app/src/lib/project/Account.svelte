@@ -32,77 +32,79 @@
   }
 </script>
 
-<table>
-  <thead>
-    <tr>
-      <th scope="col">model</th>
-      {#each steps as step (step)}<th scope="col">{step}</th>{/each}
-      <th scope="col">95 % at {horizon}</th>
-      <th scope="col" title="Its error at {horizon} rows ahead over that of the last value, on data held back"
-        >against last</th
-      >
-    </tr>
-  </thead>
-  <tbody>
-    {#each models as model, at (at)}
-      {@const own = toldOf.get(model)}
-      {@const tried = accuracyOf.get(model)}
-      <tr class:focus={at === focus}>
-        <th scope="row">
-          <svg width="20" height="8" aria-hidden="true"
-            ><line
-              x1="0"
-              x2="20"
-              y1="4"
-              y2="4"
-              stroke={inks(at)}
-              stroke-width="2.4"
-              stroke-dasharray={dashes(at)}
-            /></svg
-          >
-          <code
-            >{#each modelParts(model) as part (part.start)}{#if part.number === undefined}{part.text}{:else}<ScrubNumber
-                  value={part.number}
-                  label="Number of {model}"
-                  least={0}
-                  onchange={(number) => {
-                    const text = turned(model, part, number);
-                    if (!('problem' in readModel(text))) change({ models: replaced(at, text) }, `model ${at}`);
-                  }}
-                />{/if}{/each}</code
-          >
-          <button
-            type="button"
-            class="aside"
-            aria-pressed={at === focus}
-            aria-label="Tell of {model}"
-            onclick={() => change({ focus: at })}>tell</button
-          >
-          {#if models.length > 1}<button
+<div class="scrolls">
+  <table>
+    <thead>
+      <tr>
+        <th scope="col">model</th>
+        {#each steps as step (step)}<th scope="col">{step}</th>{/each}
+        <th scope="col">95 % at {horizon}</th>
+        <th scope="col" title="Its error at {horizon} rows ahead over that of the last value, on data held back"
+          >error</th
+        >
+      </tr>
+    </thead>
+    <tbody>
+      {#each models as model, at (at)}
+        {@const own = toldOf.get(model)}
+        {@const tried = accuracyOf.get(model)}
+        <tr class:focus={at === focus}>
+          <th scope="row">
+            <svg width="20" height="8" aria-hidden="true"
+              ><line
+                x1="0"
+                x2="20"
+                y1="4"
+                y2="4"
+                stroke={inks(at)}
+                stroke-width="2.4"
+                stroke-dasharray={dashes(at)}
+              /></svg
+            >
+            <code
+              >{#each modelParts(model) as part (part.start)}{#if part.number === undefined}{part.text}{:else}<ScrubNumber
+                    value={part.number}
+                    label="Number of {model}"
+                    least={0}
+                    onchange={(number) => {
+                      const text = turned(model, part, number);
+                      if (!('problem' in readModel(text))) change({ models: replaced(at, text) }, `model ${at}`);
+                    }}
+                  />{/if}{/each}</code
+            >
+            <button
               type="button"
               class="aside"
-              aria-label="Leave {model} out"
-              onclick={() =>
-                change({
-                  models: models.filter((_, place) => place !== at),
-                  focus: Math.max(0, focus - (at <= focus ? 1 : 0)),
-                })}>×</button
-            >{/if}
-        </th>
-        {#if own?.refused}<td class="refused" colspan={steps.length + 2}>{own.refused}</td>
-        {:else}
-          {#each steps as step (step)}<td>{own ? figureText(own.value[step - 1] ?? null) : ''}</td>{/each}
-          <td
-            >{own
-              ? `${figureText(own.low95[horizon - 1] ?? null)} … ${figureText(own.high95[horizon - 1] ?? null)}`
-              : ''}</td
-          >
-          <td>{tried ? (model === 'last' ? '1' : brief(tried.ahead[horizon - 1]?.against ?? null)) : ''}</td>
-        {/if}
-      </tr>
-    {/each}
-  </tbody>
-</table>
+              aria-pressed={at === focus}
+              aria-label="Tell of {model}"
+              onclick={() => change({ focus: at })}>tell</button
+            >
+            {#if models.length > 1}<button
+                type="button"
+                class="aside"
+                aria-label="Leave {model} out"
+                onclick={() =>
+                  change({
+                    models: models.filter((_, place) => place !== at),
+                    focus: Math.max(0, focus - (at <= focus ? 1 : 0)),
+                  })}>×</button
+              >{/if}
+          </th>
+          {#if own?.refused}<td class="refused" colspan={steps.length + 2}>{own.refused}</td>
+          {:else}
+            {#each steps as step (step)}<td>{own ? figureText(own.value[step - 1] ?? null) : ''}</td>{/each}
+            <td
+              >{own
+                ? `${figureText(own.low95[horizon - 1] ?? null)} … ${figureText(own.high95[horizon - 1] ?? null)}`
+                : ''}</td
+            >
+            <td>{tried ? (model === 'last' ? '1' : brief(tried.ahead[horizon - 1]?.against ?? null)) : ''}</td>
+          {/if}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
 <p>
   <input
     class="word"
@@ -117,6 +119,9 @@
 {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 
 <style>
+  .scrolls {
+    overflow-x: auto;
+  }
   table {
     border-collapse: collapse;
     width: 100%;
@@ -126,7 +131,7 @@
   td {
     font-weight: 400;
     text-align: right;
-    padding: 3px 6px;
+    padding: 3px 5px;
     border-bottom: 1px solid var(--rule-faint);
     font-variant-numeric: tabular-nums;
     white-space: nowrap;

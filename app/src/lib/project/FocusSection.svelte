@@ -9,11 +9,25 @@
     isJudging: boolean;
     /** Values that the model has seen. */
     seen: number;
+    horizon: number;
+    /** The last value that is seen. */
+    last: number | null;
+    /** The time of the farthest row ahead, where the calendar tells it. */
+    when: string;
+    figureText: (value: number | null) => string;
     lagText: (rows: number) => string;
   }
-  let { told, accuracy, isJudging, seen, lagText }: Props = $props();
+  let { told, accuracy, isJudging, seen, horizon, last, when, figureText, lagText }: Props = $props();
 
   const tried = $derived(accuracy?.models.find(({ model }) => model === told.model));
+  const farthest = $derived(told.value[horizon - 1] ?? null);
+  const moved = $derived(
+    farthest === null || last === null || !(last > 0)
+      ? ''
+      : `${farthest < last ? '−' : '+'}${Math.abs(100 * (farthest / last - 1)).toFixed(1)} % from the last value`,
+  );
+  const atHorizon = $derived(tried?.ahead[horizon - 1]);
+  const shareText = (share: number | null) => (share === null ? 'nothing' : share.toFixed(3));
   const percent = (share: number | null) => (share === null ? 'none' : `${Math.round(100 * share)} of 100`);
   /** Rows of an average that is carried on over its own output. */
   const averaged = $derived(Number(/^average (\d+)/.exec(told.model)?.[1] ?? NaN));
@@ -22,6 +36,12 @@
 
 <p class="says"><strong>{told.model}</strong>: {told.phrase}.</p>
 {#if told.refused}<p class="quiet">{told.refused}.</p>{:else}
+  <p class="says">
+    {horizon} rows ahead{when ? `, on ${when}` : ''}: <strong>{figureText(farthest)}</strong>{moved
+      ? `, ${moved}`
+      : ''}; 95 of 100 between
+    {figureText(told.low95[horizon - 1] ?? null)} and {figureText(told.high95[horizon - 1] ?? null)}.
+  </p>
   {#if told.model.endsWith('of log')}<p class="quiet">Its values are medians: a mean would lie higher.</p>{/if}
   {#if !Number.isNaN(averaged)}<p class="quiet">
       Of the {averaged} rows in its first window all were measured, of the next {averaged - 1}; from {averaged + 1} rows ahead
@@ -31,10 +51,11 @@
     <p class="says">{tried.says}</p>
     <p class="quiet">
       {accuracy!.origins} origins, each {accuracy!.step === 1 ? 'row' : `${accuracy!.step} rows`} apart, nothing later seen.
-      Over all rows ahead: mean absolute error {brief(tried.all.mae)}, {tried.all.mape === null
-        ? ''
-        : `${brief(100 * tried.all.mape)} % of the values, `}
-      {brief(tried.all.mase)} of a usual change.
+      {#each [[`At ${horizon} rows ahead`, atHorizon], ['Over all rows ahead', tried.all]] as const as [where, measures] (where)}
+        {#if measures}{where}: RMSE {brief(measures.rmse)}, MAPE {measures.mape === null
+            ? 'missing'
+            : `${brief(100 * measures.mape)} %`}, MASE {brief(measures.mase)} (mean error over a usual change).&#32;{/if}
+      {/each}
     </p>
     <p class="says">
       Its 95 % ends held {percent(tried.all.inside95)}, its 80 % ends {percent(tried.all.inside80)}{tried.all
@@ -44,7 +65,7 @@
     </p>
   {:else}<p class="quiet">{isJudging ? 'Held against what came…' : ''}</p>{/if}
   {#if told.garch}<p class="quiet">
-      Of the variance {brief(told.garch.a)} follows the last move and {brief(told.garch.b)} stays: {brief(
+      Of the variance {shareText(told.garch.a)} follows the last move and {shareText(told.garch.b)} stays: {shareText(
         told.garch.persistence,
       )} persists, and half of a shock is gone after {brief(told.garch.halfLife)} rows. Judge it by its ends.
     </p>{/if}

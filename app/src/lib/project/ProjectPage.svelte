@@ -273,6 +273,10 @@
             {accuracy}
             {isJudging}
             seen={told.origin + 1}
+            horizon={projected.horizon}
+            last={lastSeen}
+            when={told.ahead[projected.horizon - 1] ? timeText(told.ahead[projected.horizon - 1]) : ''}
+            {figureText}
             {lagText}
           />{/if}
         <table class="listing ways">
@@ -354,7 +358,7 @@
   }
   .parts {
     display: grid;
-    grid-template-columns: minmax(0, 1.25fr) minmax(0, 1fr);
+    grid-template-columns: minmax(0, 1.08fr) minmax(0, 1fr);
   }
   section {
     padding: 6px 20px 10px;
