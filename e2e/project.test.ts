@@ -141,6 +141,7 @@ describe('the model in focus', () => {
   it('that is an average says from where it stands on its own output', async () => {
     await reader.open(`${address({ horizon: '10' })}&model=average+5`);
     await reader.sees('from 6 rows ahead on none is');
+    await at(() => document.querySelector('.chart .made-up') !== null);
   });
 
   it('reaches a target, or says how much of its fan lies beyond', async () => {
@@ -151,6 +152,26 @@ describe('the model in focus', () => {
     await reader.page.keyboard.press('Enter');
     await reader.sees('10 rows ahead; 50 of 100 of its fan lie beyond it by then');
     await reader.sees('not within 30 rows');
+    // dragged up, it lies farther away
+    const grip = await reader.control('slider', 'Target, to be dragged');
+    const { x, y, width, height } = (await grip.boundingBox())!;
+    await reader.page.mouse.move(x + width / 3, y + height / 2);
+    await reader.page.mouse.down();
+    await reader.page.mouse.move(x + width / 3, y - 40, { steps: 3 });
+    await reader.page.mouse.up();
+    await reader.page.waitForFunction(
+      (was) => Number(new URLSearchParams(location.search).get('target')) > was,
+      {},
+      target,
+    );
+    await grip.evaluate((element) => (element as unknown as SVGElement).focus());
+    const far = Number(query().get('target'));
+    await reader.page.keyboard.press('ArrowDown');
+    await reader.page.waitForFunction(
+      (was) => Number(new URLSearchParams(location.search).get('target')) < was,
+      {},
+      far,
+    );
   });
 });
 
@@ -159,6 +180,34 @@ it('lags that stand out in Examine go on to a model', async () => {
   await (await reader.find('::-p-xpath(//a[contains(., "Project with")])')).click();
   await at(() => location.pathname === '/project' && /model=arima/.test(location.search));
   await reader.sees('back');
+});
+
+it('pictures and rows leave as files', async () => {
+  await reader.open(address({ horizon: '5' }));
+  await at(() => / origins, each /.test(document.body.innerText));
+  await reader.page.evaluate(() => {
+    const made: string[] = [];
+    Object.assign(window, { made });
+    const old = URL.createObjectURL.bind(URL);
+    URL.createObjectURL = (blob: Blob) => {
+      made.push(blob.type);
+      return old(blob);
+    };
+  });
+  await reader.click('button', 'export');
+  for (const [button, type, count] of [
+    ['CSV', 'text/csv', 1],
+    ['SVG', 'image/svg+xml', 4],
+    ['PNG', 'image/png', 4],
+  ] as const) {
+    await reader.click('button', button);
+    await reader.page.waitForFunction(
+      (wanted, many) => (window as unknown as { made: string[] }).made.filter((one) => one === wanted).length >= many,
+      {},
+      type,
+      count - 1,
+    );
+  }
 });
 
 it('a page is kept, and found among those of its kind alone', async () => {
@@ -173,15 +222,15 @@ it('a page is kept, and found among those of its kind alone', async () => {
 
 it('three observations are enough, and numbered periods', async () => {
   const body = 'period,orders\n1,1000\n2,1200\n3,1100\n';
-  expect((await fetch(`${reader.origin}/api/tapes?name=ORDERS`, { method: 'POST', body })).status).toBe(201);
+  expect((await fetch(`${reader.origin}/api/tapes?name=ORDERS_ahead`, { method: 'POST', body })).status).toBe(201);
   const models = ['last', 'mean', 'trend', 'growth 2', 'arima(1, 0, 0)'];
-  const { body: told } = await ask('projections', { tape: 'ORDERS', bars: '1 day', models, horizon: 2 });
+  const { body: told } = await ask('projections', { tape: 'ORDERS_ahead', bars: '1 day', models, horizon: 2 });
   expect(told.models.slice(0, 4).map(({ value }: { value: number[] }) => Math.round(10 * value[0]) / 10)).toEqual([
     1100, 1100, 1200, 1153.7,
   ]);
   expect(told.models[4].refused).toMatch(/arima needs 5 values/);
   await reader.open(
-    `/project?tape=ORDERS&bars=1+day&horizon=2${models.map((model) => `&model=${encodeURIComponent(model)}`).join('')}`,
+    `/project?tape=ORDERS_ahead&bars=1+day&horizon=2${models.map((model) => `&model=${encodeURIComponent(model)}`).join('')}`,
   );
   await reader.sees('arima needs 5 values after differencing, there are 3');
 });

@@ -1,11 +1,11 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
   import { saveAs } from '$lib/plots/figuresOut';
-  import { svgAsPng } from '$lib/plots/picture';
+  import { savePictures } from '$lib/pages/savePictures';
   import type { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
   import type { Examined } from './examineAddress';
-  import { csvText, pictureText, type FiguresFile } from './examineFiles';
+  import { csvText, type FiguresFile } from './examineFiles';
 
   interface Props {
     keeper: PageKeeper<Examined>;
@@ -20,15 +20,6 @@
 
   let isExporting = $state(false);
   const fileName = (what: string) => `${told!.tape}_${what}`.replaceAll(/[^\w-]+/g, '_');
-
-  /** Each picture of the page as a file. */
-  async function savePictures(as: 'svg' | 'png'): Promise<void> {
-    for (const picture of plots?.querySelectorAll('svg') ?? []) {
-      const text = pictureText(picture);
-      const name = fileName((picture.getAttribute('aria-label') ?? 'picture').slice(0, 40));
-      saveAs(as === 'png' ? await svgAsPng(text) : new Blob([text], { type: 'image/svg+xml' }), `${name}.${as}`);
-    }
-  }
 </script>
 
 <PageHead {keeper} name="Examine" several="examinations" {usualTitle}>
@@ -50,8 +41,8 @@
         onclick={() => saveAs(new Blob([csvText(file)], { type: 'text/csv' }), `${fileName(file.name)}.csv`)}
         >{file.says}</button
       >{/each}. All pictures as
-    <button type="button" class="word" onclick={() => savePictures('svg')}>SVG</button>
-    or <button type="button" class="word" onclick={() => savePictures('png')}>PNG</button>.
+    <button type="button" class="word" onclick={() => savePictures(plots, told.tape, 'svg')}>SVG</button>
+    or <button type="button" class="word" onclick={() => savePictures(plots, told.tape, 'png')}>PNG</button>.
   </p>
 {/if}
 

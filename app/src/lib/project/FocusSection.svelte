@@ -52,9 +52,11 @@
     <p class="quiet">
       {accuracy!.origins} origins, each {accuracy!.step === 1 ? 'row' : `${accuracy!.step} rows`} apart, nothing later seen.
       {#each [[`At ${horizon} rows ahead`, atHorizon], ['Over all rows ahead', tried.all]] as const as [where, measures] (where)}
-        {#if measures}{where}: RMSE {brief(measures.rmse)}, MAPE {measures.mape === null
-            ? 'missing'
-            : `${brief(100 * measures.mape)} %`}, MASE {brief(measures.mase)} (mean error over a usual change).&#32;{/if}
+        {#if measures}<span
+            >{where}: RMSE {brief(measures.rmse)}, MAPE {measures.mape === null
+              ? 'missing'
+              : `${brief(100 * measures.mape)} %`}, MASE {brief(measures.mase)} (mean error over a usual change).</span
+          >{/if}
       {/each}
     </p>
     <p class="says">
@@ -125,6 +127,9 @@
 <style>
   p {
     margin: 0 0 4px;
+  }
+  .quiet span {
+    margin-right: 0.3em;
   }
   .says {
     font-size: 15px;

@@ -14,8 +14,10 @@
     timeText: (time: string) => string;
     /** Another origin, as the place of a value. */
     onorigin: (origin: number) => void;
+    /** Another target, while it is dragged. */
+    ontarget: (target: number) => void;
   }
-  let { told, horizon, focus, target, timeText, onorigin }: Props = $props();
+  let { told, horizon, focus, target, timeText, onorigin, ontarget }: Props = $props();
 
   const HEIGHT_PX = 380;
   const FOOT_PX = 20;
@@ -57,6 +59,12 @@
     ),
   );
 
+  /** From where an average over its own output has no measured row in its window. */
+  const madeUp = $derived.by(() => {
+    const rows = Number(/^average (\d+)/.exec(focused?.model ?? '')?.[1] ?? NaN);
+    return rows + 1 <= horizon ? told.origin + rows + 1 : undefined;
+  });
+
   function bandPath(low: Figures, high: Figures, widthPx: number, y: (value: number) => number): string {
     const at = (h: number) => x(told.origin + 1 + h, widthPx).toFixed(1);
     const there = low.flatMap((one, h) => (one === null ? [] : [`${at(h)} ${y(one).toFixed(1)}`]));
@@ -83,6 +91,24 @@
     return Math.min(last, Math.max(Math.max(told.from, first), place));
   }
   let frame = $state<HTMLElement>();
+
+  /** A value to five digits, as one types it. */
+  const typed = (wanted: number) => Number(wanted.toPrecision(5));
+
+  /** The value at a height of the plot, whose scale is a straight one. */
+  function dragTarget(event: PointerEvent, y: (value: number) => number): void {
+    if (event.buttons !== 1 || !extent) return;
+    const [low, high] = extent;
+    const atPx = event.clientY - frame!.getBoundingClientRect().top;
+    if (high > low) ontarget(typed(low + ((atPx - y(low)) / (y(high) - y(low))) * (high - low)));
+  }
+
+  function turnTarget(event: KeyboardEvent): void {
+    const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key];
+    if (by === undefined || !extent) return;
+    event.preventDefault();
+    ontarget(typed(target! + (by * (extent[1] - extent[0])) / 200));
+  }
 
   function letGo(): void {
     if (dragged !== undefined && dragged !== told.origin) onorigin(dragged);
@@ -120,7 +146,27 @@
           <path class="fan outer" d={bandPath(focused.low95, focused.high95, widthPx, y)} />
           <path class="fan" d={bandPath(focused.low80, focused.high80, widthPx, y)} />
         {/if}
-        {#if target !== null}<line class="target" x1="0" x2={widthPx} y1={y(target)} y2={y(target)} />{/if}
+        {#if madeUp !== undefined}
+          <line class="made-up" x1={x(madeUp, widthPx)} x2={x(madeUp, widthPx)} y1="0" y2={HEIGHT_PX - FOOT_PX} />
+          <text class="time" x={x(madeUp, widthPx) + 4} y={HEIGHT_PX - FOOT_PX - 6}>all of it made up</text>
+        {/if}
+        {#if target !== null}
+          <line class="target" x1="0" x2={widthPx} y1={y(target)} y2={y(target)} />
+          <rect
+            class="grip"
+            role="slider"
+            tabindex="0"
+            aria-label="Target, to be dragged"
+            aria-valuenow={target}
+            aria-orientation="vertical"
+            width={widthPx}
+            y={y(target) - 6}
+            height="12"
+            onpointerdown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+            onpointermove={(event) => dragTarget(event, y)}
+            onkeydown={turnTarget}
+          />
+        {/if}
         <path class="seen" d={linePath(seen, (at) => x(first + at, widthPx), y)} />
         <path class="came" d={linePath(came, (at) => x(origin + at, widthPx), y)} />
         {#each lines as line, at (at)}
@@ -189,6 +235,15 @@
   .target {
     stroke: var(--rust);
     stroke-dasharray: 6 3;
+  }
+  .made-up {
+    stroke: var(--quiet);
+    stroke-dasharray: 2 4;
+  }
+  .grip {
+    fill: transparent;
+    cursor: ns-resize;
+    touch-action: none;
   }
   .time {
     font-size: 12px;

@@ -14,6 +14,7 @@
   import { csvText } from '$lib/examine/examineFiles';
   import { brief } from '$lib/examine/lines';
   import PageHead from '$lib/pages/PageHead.svelte';
+  import { savePictures } from '$lib/pages/savePictures';
   import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
   import { readStretch } from '$lib/plots/stretchInput';
@@ -37,6 +38,8 @@
   let typingProblem = $state('');
   let isWorking = $state(false);
   let isJudging = $state(false);
+  let isExporting = $state(false);
+  let plots = $state<HTMLElement>();
   let share = $state(0);
 
   const go = (address: string, replaces: boolean) =>
@@ -172,9 +175,22 @@
       usualTitle="{projected.entry} of {projected.tape}, projected"
     >
       {#snippet acts()}
-        <button type="button" class="aside" disabled={!told} onclick={saveRows}>save the rows</button>
+        <button
+          type="button"
+          class="aside"
+          disabled={!told}
+          aria-expanded={isExporting}
+          onclick={() => (isExporting = !isExporting)}>export</button
+        >
       {/snippet}
     </PageHead>
+    {#if isExporting && told}
+      <p class="out">
+        The rows ahead as <button type="button" class="word" onclick={saveRows}>CSV</button>, all pictures as
+        <button type="button" class="word" onclick={() => savePictures(plots, told!.tape, 'svg')}>SVG</button>
+        or <button type="button" class="word" onclick={() => savePictures(plots, told!.tape, 'png')}>PNG</button>.
+      </p>
+    {/if}
     <h1>
       <input
         class="word formula"
@@ -225,7 +241,7 @@
         <Said text={says} />
       </p>{/if}{/each}
   {#if told && calendar}
-    <div class="parts" aria-busy={isWorking || isJudging}>
+    <div class="parts" aria-busy={isWorking || isJudging} bind:this={plots}>
       <div class="plots">
         <section aria-label="The projection">
           <h2>
@@ -240,6 +256,7 @@
             target={projected.target}
             {timeText}
             onorigin={setOrigin}
+            ontarget={(target) => change({ target }, 'target')}
           />
           <p class="quiet">
             Drag the rule back: all is projected from there with nothing later seen. Dotted: what came.
@@ -343,6 +360,10 @@
     field-sizing: content;
     min-width: 3ch;
     max-width: 100%;
+  }
+  .out {
+    margin: 2px 0;
+    font-size: 15px;
   }
   .formula {
     font-family: var(--mono);
