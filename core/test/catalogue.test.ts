@@ -45,6 +45,7 @@ it('the core imports nothing but itself and a few packages', () => {
   expect([...outside].sort()).toEqual([
     '@noble/hashes/sha2.js',
     '@noble/hashes/utils.js',
+    '@stdlib/math-base-special-betainc',
     '@stdlib/math-base-special-erfc',
     '@stdlib/math-base-special-erfcinv',
     '@stdlib/math-base-special-gammainc',
