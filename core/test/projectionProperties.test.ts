@@ -215,12 +215,51 @@ describe('orders', () => {
     ).toThrow('stop');
   });
 
+  it('are not looked for where only rounding is left', () => {
+    const line = Float64Array.from({ length: 60 }, (_, t) => 0.1 * t + 0.3);
+    for (const text of ['arima(0, 1, 1)', 'arima(1, 2, 0)', 'arima(0, 1, 0)'])
+      expect(() => project(line, parseModel(text), 3), text).toThrow('nothing left to explain after differencing');
+  });
+
   it('with gaps have no coefficient between', () => {
     const x = made(9, 500, (past, e) => 0.5 * back(past, 1) - 0.4 * back(past, 3) + e);
     const { coefficients, parameters } = fitArima(x, parseModel('arima(3, 0, 0) lags 1 3') as ArimaModel);
     expect([coefficients.ar[1], parameters]).toEqual([0, 4]);
     expect(coefficients.ar[0]).toBeCloseTo(0.5, 1);
     expect(coefficients.ar[2]).toBeCloseTo(-0.4, 1);
+  });
+});
+
+describe('accuracy', () => {
+  const walk = made(3, 400, (past, e) => back(past, 1, 50) + e);
+
+  it('is stopped within a search too, not only between origins', () => {
+    let calls = 0;
+    const goOn = () => {
+      if (++calls > 5) throw new Error('stop');
+    };
+    const choices = { horizon: 3, first: 390, goOn };
+    expect(() => accuracy(walk, [parseModel('arima(2, 0, 2)')], choices)).toThrow('stop');
+    calls = 0;
+    expect(() => accuracy(walk, [parseModel('garch')], choices)).toThrow('stop');
+    expect(calls).toBe(6);
+  });
+
+  it('of more projections than memory has room for is refused', () => {
+    const long = new Float64Array(60_000).map((_, row) => row % 7);
+    expect(() => accuracy(long, [parseModel('last')], { horizon: 1000 })).toThrow(
+      'origins times horizon must be at most 5,000,000',
+    );
+  });
+
+  it.each(['garch', 'ema', 'arima(1, 0, 0)'])('by %s keeps what was found until the next search', (text) => {
+    const models = [parseModel(text)];
+    let searches = 0;
+    const once = accuracy(walk, models, { horizon: 2, first: 380, refit: 100, goOn: () => searches++ });
+    const each = accuracy(walk, models, { horizon: 2, first: 380, goOn: () => searches-- });
+    // a search at each origin asks far more often, and finds nearly the same
+    if (text !== 'ema') expect(searches).toBeLessThan(-100);
+    for (const h of [0, 1]) expect(once.models[0].ahead[h].rmse / each.models[0].ahead[h].rmse).toBeCloseTo(1, 1);
   });
 });
 

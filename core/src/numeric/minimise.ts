@@ -8,16 +8,10 @@ const GAIN = 1e-9;
 
 /**
  * The least value of a smooth function near a start, by quasi-Newton steps with differences for slopes (Broyden, Fletcher,
- * Goldfarb and Shanno 1970).
- * @param goOn    called at each step; it may throw to stop
+ * Goldfarb and Shanno 1970). The function may throw to stop the search.
  * @param isQuick  whether it may end a little above the least value
  */
-export function minimise(
-  of: Objective,
-  start: readonly number[],
-  goOn: () => void,
-  isQuick = false,
-): { x: number[]; value: number } {
+export function minimise(of: Objective, start: readonly number[], isQuick = false): { x: number[]; value: number } {
   const n = start.length;
   let x = [...start];
   let value = of(x);
@@ -27,7 +21,6 @@ export function minimise(
   let inverse = identity(n);
   let idle = 0;
   for (let step = 0; step < MOST_STEPS && idle < 2; step++) {
-    goOn();
     let way = inverse.map((row) => -dot(row, slope));
     if (dot(way, slope) >= 0) {
       inverse = identity(n);
@@ -90,8 +83,9 @@ export function curvatureErrors(of: Objective, x: readonly number[], steps: read
   const at = (...by: [number, number][]) =>
     of(x.map((one, i) => by.reduce((sum, [j, share]) => (j === i ? sum + share * steps[i] : sum), one)));
   const middle = of(x);
+  // they are the same on both sides of the diagonal
   const second = Array.from({ length: n }, (_, i) =>
-    Array.from({ length: n }, (_, j) =>
+    Array.from({ length: i + 1 }, (_, j) =>
       i === j
         ? (at([i, 1]) - 2 * middle + at([i, -1])) / steps[i] ** 2
         : (at([i, 1], [j, 1]) - at([i, 1], [j, -1]) - at([i, -1], [j, 1]) + at([i, -1], [j, -1])) /

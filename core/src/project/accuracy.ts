@@ -68,6 +68,8 @@ export interface AccuracyChoices {
 
 /** So many errors at least are needed to tell ends by. */
 const FEWEST_ERRORS = 20;
+/** Projections of one model that are held in memory at once. */
+const MOST_OUTCOMES = 5_000_000;
 /** Projections that differ by no more of themselves are the same. */
 const SAME = 1e-12;
 
@@ -88,6 +90,13 @@ export function accuracy(x: Float64Array, models: readonly Model[], choices: Acc
   const first = choices.first ?? Math.max(0, Math.floor((7 * n) / 10) - 1);
   if (n < 2) throw new ArgumentError('values', 'at least 2', n);
   requireWhole('first', first, { min: 0, max: n - 2 });
+  const count = Math.floor((n - 2 - first) / step) + 1;
+  if (count * horizon > MOST_OUTCOMES)
+    throw new ArgumentError(
+      'origins times horizon',
+      `at most ${MOST_OUTCOMES.toLocaleString('en')}`,
+      (count * horizon).toLocaleString('en'),
+    );
   const origins: number[] = [];
   for (let origin = first; origin <= n - 2; origin += step) origins.push(origin);
   const scale = meanChange(values, first, season);
@@ -122,44 +131,53 @@ function meanChange(values: Float64Array, first: number, season: number): number
   return mean > 0 ? mean : NaN;
 }
 
-/** One projection for one row to come, and what came. */
-interface Outcome {
-  origin: number;
-  value: number;
-  actual: number;
-  ends: readonly [low80: number, high80: number, low95: number, high95: number];
+/** What a model said of so many rows ahead, an origin a row; what came stands in the values themselves. */
+interface Outcomes {
+  ahead: number;
+  count: number;
+  value: Float64Array;
+  low80: Float64Array;
+  high80: Float64Array;
+  low95: Float64Array;
+  high95: Float64Array;
 }
+const ENDS = ['low80', 'high80', 'low95', 'high95'] as const;
 
 function triedModel(values: Float64Array, model: Model, trial: Trial): ModelAccuracy {
   const { origins, horizon, scale, step } = trial;
+  const judged = (some: readonly Outcomes[]) => measuresOf(some, values, origins, scale);
   try {
     const { outcomes, last } = projected(values, model, trial);
     return {
       model,
       ahead: outcomes.map((some, at) => ({
-        ...measuresOf(some, scale),
-        ...againstLast(some, values, Math.ceil((at + 1) / step)),
+        ...judged([some]),
+        ...againstLast(some, values, origins, Math.ceil((at + 1) / step)),
       })),
-      all: measuresOf(outcomes.flat(), scale),
+      all: judged(outcomes),
       last,
     };
   } catch (error) {
     if (!(error instanceof ModelRefusal)) throw error;
-    const none = { ...measuresOf([], scale), dm: NaN, dmp: NaN };
-    const ahead = Array.from({ length: origins.length > 0 ? horizon : 0 }, () => none);
-    return { model, refused: error.message, ahead, all: measuresOf([], scale) };
+    const none = { ...judged([]), dm: NaN, dmp: NaN };
+    return { model, refused: error.message, ahead: Array.from({ length: horizon }, () => none), all: judged([]) };
   }
 }
 
 /** The outcomes of a model by rows ahead, and its last projection. */
 function projected(values: Float64Array, model: Model, { origins, given, horizon, refit, intervals, course }: Trial) {
-  const outcomes: Outcome[][] = Array.from({ length: horizon }, () => []);
+  const column = () => new Float64Array(origins.length);
+  const outcomes = Array.from({ length: horizon }, (_, at): Outcomes => ({
+    ...{ ahead: at + 1, count: 0, value: column() },
+    ...{ low80: column(), high80: column(), low95: column(), high95: column() },
+  }));
   const searchesFactor = model.kind === 'ema' && model.factor === undefined;
   let search: EmaSearch | undefined;
   let kept: Found = {};
   let last: Projection | undefined;
   origins.forEach((origin, at) => {
-    course(at / origins.length);
+    const goOn = () => course(at / origins.length);
+    goOn();
     const seen = values.subarray(0, origin + 1);
     const isRefit = at % refit === 0;
     if (isRefit) kept = { coefficients: given };
@@ -167,54 +185,59 @@ function projected(values: Float64Array, model: Model, { origins, given, horizon
       search ??= new EmaSearch(model.isOfLogs ? values.map(Math.log) : values);
       kept = { factor: search.best(seen.length) };
     }
-    const fitted = fitModel(seen, model, kept);
+    const fitted = fitModel(seen, model, kept, goOn);
     if (isRefit) kept = fitted.found;
-    const projection = projectionOf(fitted, model, horizon);
-    if (intervals === 'errors') takeEnds(projection, outcomes, origin);
-    last = projection;
-    for (let h = 1; h <= horizon && origin + h < values.length; h++)
-      outcomes[h - 1].push({
-        origin,
-        value: projection.value[h - 1],
-        actual: values[origin + h],
-        ends: [projection.low80[h - 1], projection.high80[h - 1], projection.low95[h - 1], projection.high95[h - 1]],
-      });
+    last = projectionOf(fitted, model, horizon);
+    if (intervals === 'errors') takeEnds(last, origin, outcomes, values, origins);
+    for (const some of outcomes) {
+      if (origin + some.ahead >= values.length) break;
+      some.value[at] = last.value[some.ahead - 1];
+      for (const end of ENDS) some[end][at] = last[end][some.ahead - 1];
+      some.count++;
+    }
   });
   return { outcomes, last };
 }
 
 /** Ends from the errors that were known at an origin. */
-function takeEnds(projection: Projection, outcomes: readonly Outcome[][], origin: number): void {
-  outcomes.forEach((some, at) => {
-    const known = some.filter((one) => one.origin + at + 1 <= origin).map(({ actual, value }) => actual - value);
-    const sorted = Float64Array.from(known).sort();
-    const end = (p: number) => (sorted.length >= FEWEST_ERRORS ? projection.value[at] + quantileOf(sorted, p) : NaN);
-    projection.low80[at] = end(0.1);
-    projection.high80[at] = end(0.9);
-    projection.low95[at] = end(0.025);
-    projection.high95[at] = end(0.975);
-  });
+function takeEnds(
+  projection: Projection,
+  origin: number,
+  outcomes: readonly Outcomes[],
+  values: Float64Array,
+  origins: readonly number[],
+): void {
+  for (const { ahead, count, value } of outcomes) {
+    let known = 0;
+    while (known < count && origins[known] + ahead <= origin) known++;
+    const errors = Float64Array.from({ length: known }, (_, at) => values[origins[at] + ahead] - value[at]).sort();
+    const end = (p: number) => (known >= FEWEST_ERRORS ? projection.value[ahead - 1] + quantileOf(errors, p) : NaN);
+    [0.1, 0.9, 0.025, 0.975].forEach((p, at) => (projection[ENDS[at]][ahead - 1] = end(p)));
+  }
 }
 
-function measuresOf(outcomes: readonly Outcome[], scale: number): Measures {
-  const count = outcomes.length;
-  let [sum, sizes, squares, shares, zeros] = [0, 0, 0, 0, 0];
-  const [having, inside] = [
-    [0, 0],
-    [0, 0],
-  ];
-  for (const { value, actual, ends } of outcomes) {
-    const error = actual - value;
-    sum += error;
-    sizes += Math.abs(error);
-    squares += error * error;
-    if (actual === 0) zeros++;
-    else shares += Math.abs(error / actual);
-    for (const at of [0, 1]) {
-      const [low, high] = [ends[2 * at], ends[2 * at + 1]];
-      if (Number.isNaN(low) || Number.isNaN(high)) continue;
-      having[at]++;
-      if (actual >= low && actual <= high) inside[at]++;
+function measuresOf(
+  some: readonly Outcomes[],
+  values: Float64Array,
+  origins: readonly number[],
+  scale: number,
+): Measures {
+  let [count, sum, sizes, squares, shares, zeros] = [0, 0, 0, 0, 0, 0];
+  const held = { with80: 0, inside80: 0, with95: 0, inside95: 0 };
+  for (const { ahead, count: own, value, low80, high80, low95, high95 } of some) {
+    count += own;
+    for (let at = 0; at < own; at++) {
+      const actual = values[origins[at] + ahead];
+      const error = actual - value[at];
+      sum += error;
+      sizes += Math.abs(error);
+      squares += error * error;
+      if (actual === 0) zeros++;
+      else shares += Math.abs(error / actual);
+      if (low80[at] <= high80[at]) held.with80++;
+      if (actual >= low80[at] && actual <= high80[at]) held.inside80++;
+      if (low95[at] <= high95[at]) held.with95++;
+      if (actual >= low95[at] && actual <= high95[at]) held.inside95++;
     }
   }
   return {
@@ -225,19 +248,23 @@ function measuresOf(outcomes: readonly Outcome[], scale: number): Measures {
     mape: shares / (count - zeros),
     zeros,
     mase: sizes / count / scale,
-    with80: having[0],
-    inside80: inside[0] / having[0],
-    with95: having[1],
-    inside95: inside[1] / having[1],
+    with80: held.with80,
+    inside80: held.inside80 / held.with80,
+    with95: held.with95,
+    inside95: held.inside95 / held.with95,
   };
 }
 
 /** The test on squared errors beside those of the last value, in its form for few origins (Harvey, Leybourne and Newbold 1997). */
-function againstLast(outcomes: readonly Outcome[], values: Float64Array, h: number): { dm: number; dmp: number } {
-  const m = outcomes.length;
-  const d = Float64Array.from(outcomes, ({ origin, value, actual }) => {
-    const last = values[origin];
-    return Math.abs(value - last) <= SAME * Math.abs(value) ? 0 : (actual - last) ** 2 - (actual - value) ** 2;
+function againstLast(
+  { ahead, count: m, value }: Outcomes,
+  values: Float64Array,
+  origins: readonly number[],
+  h: number,
+): { dm: number; dmp: number } {
+  const d = value.subarray(0, m).map((said, at) => {
+    const [last, actual] = [values[origins[at]], values[origins[at] + ahead]];
+    return Math.abs(said - last) <= SAME * Math.abs(said) ? 0 : (actual - last) ** 2 - (actual - said) ** 2;
   });
   const mean = d.reduce((total, one) => total + one, 0) / m;
   const g = (lag: number) => {

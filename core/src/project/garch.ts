@@ -22,10 +22,16 @@ const FEWEST_RETURNS = 50;
 
 /**
  * @param returns  of rows of equal length; missing ones are left out first
+ * @param given    w, a and b that are not searched for
+ * @param goOn     called for each likelihood; it may throw to stop
  * @throws {ModelRefusal} for fewer than 50, or all the same
  * @see definitions, section 11
  */
-export function garch(returns: Float64Array, goOn: () => void = () => undefined): Garch {
+export function garch(
+  returns: Float64Array,
+  given?: Pick<Garch, 'w' | 'a' | 'b'>,
+  goOn: () => void = () => undefined,
+): Garch {
   const e = deviationsOf(validOf(returns));
   const n = e.length;
   requireValues('garch', FEWEST_RETURNS, n);
@@ -37,6 +43,7 @@ export function garch(returns: Float64Array, goOn: () => void = () => undefined)
     return { a, b: persistence - a, w: mean * Math.exp(level) * (1 - persistence) };
   };
   const run = ({ w, a, b }: { w: number; a: number; b: number }) => {
+    goOn();
     let [h, cost] = [mean, 0];
     for (let t = 0; t < n; t++) {
       if (t > 0) h = w + a * e[t - 1] ** 2 + b * h;
@@ -44,17 +51,7 @@ export function garch(returns: Float64Array, goOn: () => void = () => undefined)
     }
     return { cost: cost / 2, next: w + a * e[n - 1] ** 2 + b * h };
   };
-  // wild and calm persistence, large and small shares of the last move
-  const starts = [
-    [3, -2, 0],
-    [1, -1, 0],
-    [-1, 0, 0],
-    [4.5, -3, 0],
-  ];
-  const found = starts
-    .map((start) => minimise((x) => run(at(x)).cost, start, goOn))
-    .reduce((a, b) => (b.value < a.value ? b : a));
-  const { w, a, b } = at(found.x);
+  const { w, a, b } = given ?? at(leastOf((x) => run(at(x)).cost));
   const { cost, next } = run({ w, a, b });
   const persistence = a + b;
   const level = w / (1 - persistence);
@@ -64,4 +61,15 @@ export function garch(returns: Float64Array, goOn: () => void = () => undefined)
     logLikelihood: -cost - (n / 2) * Math.log(2 * Math.PI),
     ahead: (horizon) => Float64Array.from({ length: horizon }, (_, h) => level + persistence ** h * (next - level)),
   };
+}
+
+/** From wild and calm persistence, and large and small shares of the last move. */
+function leastOf(cost: (x: readonly number[]) => number): number[] {
+  const starts = [
+    [3, -2, 0],
+    [1, -1, 0],
+    [-1, 0, 0],
+    [4.5, -3, 0],
+  ];
+  return starts.map((start) => minimise(cost, start)).reduce((a, b) => (b.value < a.value ? b : a)).x;
 }

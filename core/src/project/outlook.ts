@@ -24,6 +24,8 @@ export interface Outlook {
 export interface Found {
   factor?: number;
   coefficients?: Coefficients;
+  /** How a variance moves. */
+  variance?: { w: number; a: number; b: number };
   /** The orders that were chosen. */
   chosen?: ArimaModel;
 }

@@ -40,7 +40,7 @@ export function fitModel(x: Float64Array, model: Model, kept: Found = {}, goOn?:
       return { ...fitted, found: { ...fitted.found, chosen } };
     }
     default:
-      return fitSimple(own, model, kept);
+      return fitSimple(own, model, kept, goOn);
   }
 }
 

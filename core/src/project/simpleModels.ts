@@ -8,10 +8,11 @@ import type { SimpleModel } from './model.js';
  * Gives values to a simple model.
  * @param x     values that are all there, up to the origin
  * @param kept  what an earlier fit has found, which is not searched for anew
+ * @param goOn  called during a search; it may throw to stop
  * @throws {ModelRefusal} for too few values, or values that it cannot take
  * @see definitions, section 11
  */
-export function fitSimple(x: Float64Array, model: SimpleModel, kept: Found = {}): Fitted {
+export function fitSimple(x: Float64Array, model: SimpleModel, kept: Found = {}, goOn?: () => void): Fitted {
   const n = x.length;
   switch (model.kind) {
     case 'last': {
@@ -43,22 +44,12 @@ export function fitSimple(x: Float64Array, model: SimpleModel, kept: Found = {})
     case 'average':
       requireValues('average', model.rows, n);
       return average(x, model.rows);
-    case 'garch':
-    case 'ewma': {
-      const returns = logReturns(x, model);
-      const moving = model.kind === 'garch' ? garch(returns) : undefined;
-      const variances = moving?.ahead ?? levelVariance(returns, model.kind === 'ewma' ? model.decay : NaN);
-      return {
-        ahead: (horizon) => {
-          let sum = 0;
-          const deviation = variances(horizon).map((variance) => Math.sqrt((sum += variance)));
-          return { value: new Float64Array(horizon).fill(x[n - 1]), deviation };
-        },
-        found: {},
-        hasLogDeviations: true,
-        ...(moving && { moving }),
-      };
+    case 'garch': {
+      const { w, a, b, persistence, halfLife, ahead } = garch(logReturns(x, model), kept.variance, goOn);
+      return { ...banded(x[n - 1], ahead), found: { variance: { w, a, b } }, moving: { a, b, persistence, halfLife } };
     }
+    case 'ewma':
+      return banded(x[n - 1], levelVariance(logReturns(x, model), model.decay));
     case 'ema': {
       if (model.factor === undefined) requireValues('ema', 3, n);
       else requireValues('ema', 1, n);
@@ -134,6 +125,17 @@ function growth(x: Float64Array, { rows, isOfLogs }: { rows: number; isOfLogs: b
   const drift = driftOf(own.map(Math.log));
   return { ...simple((h) => [own[rows] * factor ** h, drift(h)[1]]), hasLogDeviations: true };
 }
+
+/** The last value in a band: the variance of its logarithm is the sum of those of the rows so far. */
+const banded = (last: number, variances: (horizon: number) => Float64Array): Fitted => ({
+  ahead: (horizon) => {
+    let sum = 0;
+    const deviation = variances(horizon).map((variance) => Math.sqrt((sum += variance)));
+    return { value: new Float64Array(horizon).fill(last), deviation };
+  },
+  found: {},
+  hasLogDeviations: true,
+});
 
 function logReturns(x: Float64Array, { kind, isOfLogs }: { kind: string; isOfLogs: boolean }): Float64Array {
   if (isOfLogs) throw new ModelRefusal(`${kind} is of logs already`);

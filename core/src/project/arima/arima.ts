@@ -1,8 +1,8 @@
 import { autocorrelation } from '../../memory/autocorrelation.js';
 import { curvatureErrors, minimise } from '../../numeric/minimise.js';
-import { deviationsOf, isConstant, squaresOf } from '../../numeric/deviations.js';
+import { deviationsOf, squaresOf } from '../../numeric/deviations.js';
 import type { ArimaModel } from '../model.js';
-import { ModelRefusal, requireValues, type Coefficients, type Fitted } from '../outlook.js';
+import { ModelRefusal, type Coefficients, type Fitted } from '../outlook.js';
 import { filtered } from './filter.js';
 import {
   differenced,
@@ -38,8 +38,11 @@ const ROUGH_VALUES = 300;
 /** In a quick search variances are taken as settled once they are so near. */
 const NEAR_SETTLED = 1e-3;
 
+/** What differs by no more of the greatest value is rounding. */
+const NOTHING_LEFT = 1e-12;
+
 interface Course {
-  /** Called at each step of a search; it may throw to stop. */
+  /** Called for each likelihood, which of very many values takes long; it may throw to stop. */
   goOn?: () => void;
   /** Standard errors take many likelihoods, and are left out where nobody looks at them. */
   wantsErrors?: boolean;
@@ -62,8 +65,7 @@ export function fitArima(
 ): FittedArima {
   const { d, seasonal } = model;
   const by = differencing(d, seasonal?.d ?? 0, seasonal?.rows ?? 1);
-  const hasMean =
-    model.hasConstant && by.length - 1 <= (seasonal?.d ? seasonal.rows : 1) && d + (seasonal?.d ?? 0) <= 1;
+  const hasMean = model.hasConstant && d + (seasonal?.d ?? 0) <= 1;
   // about the last value, so that numbers around 1e9 keep their digits
   const base = x[x.length - 1];
   const w = differenced(
@@ -76,12 +78,14 @@ export function fitArima(
   if (w.length === 0) throw new ModelRefusal('no values left after differencing');
   if (!given) requireValuesLeft(parameters + 2, w.length);
   const most = x.reduce((greatest, value) => Math.max(greatest, Math.abs(value)), 0);
-  if (hasMean ? isConstant(w) : w.every((value) => Math.abs(value + lifted) <= 1e-12 * most))
+  const level = hasMean ? w[0] : -lifted;
+  if (w.every((value) => Math.abs(value - level) <= NOTHING_LEFT * most))
     throw new ModelRefusal('nothing left to explain after differencing');
-  if (given) requireRegion(given, model);
+  if (given) requireRegion(given);
   const n = w.length;
   const polynomials = (c: Coefficients) => polynomialsOf(c, seasonal?.rows ?? 1);
   const likelihood = (c: Coefficients, u: number | 'search', values = w) => {
+    goOn();
     const { phi, theta } = polynomials(c);
     const found = filtered(values, phi, theta, u, { settled: isQuick ? NEAR_SETTLED : undefined });
     const { length } = values;
@@ -96,7 +100,7 @@ export function fitArima(
         shape,
         (c) => likelihood(c, fixedMean),
         (c) => likelihood(c, fixedMean, last),
-        { goOn, isQuick },
+        isQuick,
       );
   const { phi, theta } = polynomials(coefficients);
   const { squares, logs, residuals, state } = filtered(w, phi, theta, coefficients.u, { wantsResiduals: true });
@@ -104,8 +108,9 @@ export function fitArima(
   const logLikelihood = (-n / 2) * (Math.log(2 * Math.PI * variance) + 1) - logs / 2;
   const aic = -2 * logLikelihood + 2 * parameters;
   const left = n - parameters - 1;
+  const told = { ...coefficients, u: hasMean ? coefficients.u + lifted : 0 };
   return {
-    coefficients: { ...coefficients, u: hasMean ? coefficients.u + lifted : 0 },
+    coefficients: told,
     errors:
       wantsErrors && !given
         ? errorsOf(coefficients, shape, hasMean, w, (c, u) => likelihood(c, u).cost)
@@ -118,7 +123,7 @@ export function fitArima(
     aicc: left > 0 ? aic + (2 * parameters * (parameters + 1)) / left : NaN,
     bic: -2 * logLikelihood + parameters * Math.log(n),
     residuals,
-    found: { coefficients: { ...coefficients, u: hasMean ? coefficients.u + lifted : 0 } },
+    found: { coefficients: told },
     ahead: (horizon) => {
       const own = aheadOf(state, phi, horizon).map((value) => value + coefficients.u);
       const psi = shockWeights(product(phi, by), theta, horizon);
@@ -151,8 +156,7 @@ const polynomialsOf = ({ ar, ma, sar, sma }: Coefficients, rows: number): { phi:
   theta: product(ofLags(ma, 1), ofLags(sma, 1, rows)),
 });
 
-function requireRegion(given: Coefficients, { p, q }: ArimaModel): void {
-  requireValues('arima', 0, p + q);
+function requireRegion(given: Coefficients): void {
   for (const [name, phi] of [
     ['ar', given.ar],
     ['ma', given.ma.map((one) => -one)],
@@ -194,7 +198,7 @@ function searched(
   shape: Shape,
   likelihood: Likelihood,
   rough: Likelihood,
-  { goOn, isQuick }: { goOn: () => void; isQuick: boolean },
+  isQuick: boolean,
 ): Coefficients {
   const costBy = (by: Likelihood) => (at: readonly number[]) => {
     const c = coefficientsAt(at, shape);
@@ -213,13 +217,13 @@ function searched(
     w.length > ROUGH_VALUES
       ? apart(
           tried(
-            starts.map(({ at }) => minimise(roughCost, at, goOn, true).x),
+            starts.map(({ at }) => minimise(roughCost, at, true).x),
             cost,
           ),
         ).slice(0, 2)
       : starts;
   if (near.length === 0) throw new ModelRefusal('its likelihood cannot be worked out for these values');
-  const found = near.map(({ at }) => minimise(cost, at, goOn, isQuick)).reduce((a, b) => (b.value < a.value ? b : a));
+  const found = near.map(({ at }) => minimise(cost, at, isQuick)).reduce((a, b) => (b.value < a.value ? b : a));
   const c = coefficientsAt(found.x, shape)!;
   return { ...c, u: likelihood(c).u };
 }

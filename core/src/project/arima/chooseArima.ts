@@ -63,7 +63,7 @@ export function chooseArima(
     season !== undefined && x.length >= 2 * season && seasonalShape(x, season).strength.season > STRONG_SEASON ? 1 : 0;
   const d = differencesOf(differenced(x, differencing(0, D, season ?? 1)));
   const canHaveConstant = d + D <= 1;
-  const tried = new Map<string, Candidate & { fitted?: FittedArima }>();
+  const tried = new Map<string, Candidate>();
 
   const modelOf = ({ p, q, P, Q, hasConstant }: Orders): ArimaModel => ({
     ...{ kind: 'arima', isOfLogs, p, d, q, hasConstant: hasConstant && canHaveConstant },
@@ -101,14 +101,11 @@ export function chooseArima(
     }
   }
   const candidates = [...tried.values()].sort((a, b) => worth(a) - worth(b));
-  const [best] = candidates;
-  if (!best?.fitted || best.passedOver)
-    throw new ModelRefusal(best?.passedOver ?? 'no candidate can have these values');
-  return {
-    model: best.model,
-    fitted: fitArima(x, best.model, undefined, { wantsErrors: true }),
-    candidates: candidates.map(({ fitted: _, ...one }) => one),
-  };
+  const [best, ...others] = candidates;
+  if (!best || best.passedOver) throw new ModelRefusal(best?.passedOver ?? 'no candidate can have these values');
+  const fitted = fitArima(x, best.model, undefined, { wantsErrors: true, goOn: () => goOn(tried.size) });
+  const { aic, aicc, bic } = fitted;
+  return { model: best.model, fitted, candidates: [{ ...best, aic, aicc, bic }, ...others] };
 }
 
 /** How often a column is differenced until it is stationary by the test, at most twice. */
@@ -122,16 +119,15 @@ function differencesOf(x: Float64Array): number {
   return 2;
 }
 
-function candidate(x: Float64Array, model: ArimaModel, goOn: () => void): Candidate & { fitted?: FittedArima } {
+function candidate(x: Float64Array, model: ArimaModel, goOn: () => void): Candidate {
   try {
-    const fitted = fitArima(x, model, undefined, { goOn, isQuick: true });
-    const { aic, aicc, bic, coefficients } = fitted;
+    const { aic, aicc, bic, coefficients } = fitArima(x, model, undefined, { goOn, isQuick: true });
     const passedOver = hasRootNearCircle(coefficients)
       ? 'a root lies at the unit circle'
       : Number.isNaN(aicc)
         ? 'too few values for its numbers'
         : '';
-    return { model, fitted, aic, aicc, bic, passedOver };
+    return { model, aic, aicc, bic, passedOver };
   } catch (error) {
     if (!(error instanceof ModelRefusal)) throw error;
     return { model, aic: NaN, aicc: NaN, bic: NaN, passedOver: error.message };
