@@ -88,7 +88,7 @@ describe('a page', () => {
 
   it('reads a lag out at the pointer, on both pictures of its memory', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day');
-    const plot = await reader.find('[aria-label="Memory"] .correlogram:first-child rect.hit');
+    const plot = await reader.find('[aria-label="Memory"] .correlogram:first-child .rows-plot');
     const { x, y, width, height } = (await plot.boundingBox())!;
     await reader.page.mouse.move(x + width * 0.01, y + height / 2);
     await reader.page.waitForFunction(() =>
@@ -103,7 +103,7 @@ describe('a page', () => {
     await (await reader.control('combobox', 'Tape beside it')).select('TIDE_days');
     await reader.sees('autocorrelation of TIDE_days');
     const heights = await reader.page.$$eval('[aria-label="Memory"] svg', (plots) =>
-      plots.map((plot) => plot.querySelectorAll('rect:not(.hit, .band)').length),
+      plots.map((plot) => plot.querySelectorAll('.drawn path').length),
     );
     expect(heights).toEqual([12, 12, 12, 12]);
     const axes = await reader.page.$$eval('[aria-label="Memory"] svg', (plots) =>

@@ -173,6 +173,25 @@ describe('the model in focus', () => {
       far,
     );
   });
+
+  it('tells its value on a day, or on the first one after it that has a row', async () => {
+    await reader.open(`${address({ horizon: '30' })}&model=drift`);
+    const { body } = await ask('projections', { ...DAYS, models: ['drift'], horizon: 30 });
+    const field = await reader.control('textbox', 'Day of the value');
+    await field.type(body.ahead[11].slice(0, 10));
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('12 rows ahead');
+    const told = await reader.page.$eval('[aria-label="Values on that day"]', (list) => list.textContent!);
+    expect(told).toContain(body.models[0].value[11].toFixed(2));
+    await field.evaluate((element) => element.select());
+    await field.type('2090');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('more than 30 rows ahead');
+    await field.evaluate((element) => element.select());
+    await field.type('next week');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('is no time');
+  });
 });
 
 it('lags that stand out in Examine go on to a model', async () => {

@@ -3,6 +3,7 @@ export function nearestWord(word: string, known: Iterable<string>): string | und
   let best: string | undefined;
   let fewest = Math.min(2, word.length - 1) + 1;
   for (const candidate of known) {
+    if (candidate === word) continue;
     const apart = lettersApart(word.toLowerCase(), candidate.toLowerCase());
     if (apart < fewest) {
       fewest = apart;

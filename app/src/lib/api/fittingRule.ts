@@ -1,4 +1,4 @@
-import { parseBarRule, printBarRule } from '@jaunty-ledger/core';
+import { BarRuleError, parseBarRule, printBarRule } from '@jaunty-ledger/core';
 import type { Tape } from './tapes';
 
 /** What of a tape a bar rule may ask for. */
@@ -16,4 +16,14 @@ export function fittingRule(text: string, { kind, columns, numbers }: RuleSource
     takes: Object.fromEntries(Object.entries(rule.takes).filter(([name]) => has(name))),
     adjusted: has(rule.adjusted) ? rule.adjusted : undefined,
   });
+}
+
+/** The same where there is such a tape. What is no rule stays: whoever reads it says what is wrong. */
+export function fittingOrSame(text: string, tape: RuleSource | undefined): string {
+  try {
+    return tape ? fittingRule(text, tape) : text;
+  } catch (error) {
+    if (!(error instanceof BarRuleError)) throw error;
+    return text;
+  }
 }

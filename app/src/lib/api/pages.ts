@@ -27,6 +27,9 @@ export const ExamineBody = z.strictObject({
   words: z.string().max(200).default(''),
   /** Rows on either side of a turning point. */
   turns: z.number().int().min(1).max(1_000_000).nullable().default(null),
+  /** As what its shape is drawn, and what its memory is shown of. */
+  shape: z.enum(['counts', 'normal']).default('counts'),
+  memory: z.enum(['values', 'squares']).default('values'),
   /** A tape that is examined beside it; empty for none. */
   beside: z.union([z.literal(''), TapeName]).default(''),
   /** The entry that is examined of it; the same one where this is empty. */
@@ -49,6 +52,8 @@ export const ProjectBody = z.strictObject({
   focus: z.number().int().min(0).max(MOST_MODELS).default(0),
   /** A value of which it is asked when it is reached. */
   target: z.number().nullable().default(null),
+  /** A day, or another time, of which the values are asked; empty for none. */
+  day: end,
 });
 export type ProjectBody = z.infer<typeof ProjectBody>;
 

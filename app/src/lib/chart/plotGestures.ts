@@ -2,6 +2,8 @@ import type { Action } from 'svelte/action';
 
 /** What a hand does to a plot, in shares of its width from the left. */
 export interface PlotGestures {
+  /** Whether it stands on a page that is scrolled, so that the wheel is its own with Ctrl alone. */
+  isScrolledOver?: boolean;
   /** The pointer is over the plot, or has left it. */
   point: (share: number | undefined) => void;
   /** Drag by a share of the width; positive moves the picture to the right. */
@@ -67,6 +69,7 @@ export const plotGestures: Action<HTMLElement, PlotGestures> = (node, gestures) 
   };
   const leave = () => acts.point(undefined);
   const wheel = (event: WheelEvent) => {
+    if (acts.isScrolledOver && !event.ctrlKey) return;
     event.preventDefault();
     const across = Math.abs(event.deltaX) > Math.abs(event.deltaY) || event.shiftKey;
     if (across) acts.pan(-(event.deltaX || event.deltaY) / node.clientWidth);

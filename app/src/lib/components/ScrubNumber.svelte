@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { dragSteps } from './dragSteps';
+
   interface Props {
     value: number;
     label: string;
@@ -9,37 +11,23 @@
   }
   let { value, label, least = 1, most = Infinity, onchange }: Props = $props();
 
-  /** Pixels of a drag that make one step. */
-  const STEP_PX = 5;
-  let drag: { from: number; x: number; isMoved: boolean } | undefined;
   let typed = $state<string>();
 
   const within = (wanted: number) => Math.min(most, Math.max(least, Math.round(wanted)));
-  const paceOf = (event: MouseEvent | KeyboardEvent) => (event.shiftKey ? 10 : 1);
 
   function turn(to: number): void {
     const wanted = within(to);
     if (wanted !== value) onchange(wanted);
   }
 
-  function down(event: PointerEvent): void {
-    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-    drag = { from: value, x: event.clientX, isMoved: false };
-  }
-
-  function move(event: PointerEvent): void {
-    if (!drag) return;
-    const steps = Math.trunc((event.clientX - drag.x) / STEP_PX);
-    drag.isMoved ||= steps !== 0;
-    // always from where the drag began, so that going back gives back the number it started with
-    if (drag.isMoved) turn(drag.from + steps * paceOf(event));
-  }
-
-  /** A press without a drag lets one type the number. */
-  function up(): void {
-    if (drag && !drag.isMoved) typed = String(value);
-    drag = undefined;
-  }
+  /** A drag, and a press that lets one type the number. */
+  const gestures = {
+    begin: () => {
+      const from = value;
+      return (steps: number) => turn(from + steps);
+    },
+    press: () => (typed = String(value)),
+  };
 
   function write(): void {
     const number = Number(typed);
@@ -54,7 +42,7 @@
     else {
       const steps = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];
       if (steps === undefined) return;
-      turn(value + steps * paceOf(event));
+      turn(value + steps * (event.shiftKey ? 10 : 1));
     }
     event.preventDefault();
   }
@@ -85,10 +73,7 @@
     aria-valuemin={least}
     aria-valuemax={Number.isFinite(most) ? most : undefined}
     title="Click to type another; drag sideways or use the arrow keys, Shift for large steps"
-    onpointerdown={down}
-    onpointermove={move}
-    onpointerup={up}
-    onpointercancel={() => (drag = undefined)}
+    use:dragSteps={gestures}
     onkeydown={key}>{value.toLocaleString('en')}</span
   >{/if}
 

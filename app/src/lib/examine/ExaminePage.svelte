@@ -1,31 +1,31 @@
 <script lang="ts">
-  import { BarRuleError, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
+  import { isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
   import { onDestroy, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
   import { postExamination } from '$lib/api/client';
-  import type { ToldExamination } from '$lib/api/examinations';
-  import { fittingRule } from '$lib/api/fittingRule';
+  import type { ExaminationBody, ToldExamination } from '$lib/api/examinations';
+  import { fittingOrSame } from '$lib/api/fittingRule';
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import { stretchText } from '$lib/plots/stretchText';
   import CyclePlot from './CyclePlot.svelte';
-  import { besideOf, bodyOf, EXAMINE, formulaOf, type Examined } from './examineAddress';
+  import { besideOf, bodyOf, EXAMINE, formulaOf, smoothedOver, type Examined } from './examineAddress';
   import { filesOf, type FileName } from './examineFiles';
   import ExamineHead from './ExamineHead.svelte';
   import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import ExamineSentence from './ExamineSentence.svelte';
   import GroupSection from './GroupSection.svelte';
   import HurstPlots from './HurstPlots.svelte';
-  import { brief } from './lines';
+  import { brief } from '$lib/pictures/lines';
   import MemorySection from './MemorySection.svelte';
   import NormalPlot from './NormalPlot.svelte';
   import PartsSection from './PartsSection.svelte';
   import SectionHead from './SectionHead.svelte';
   import SeriesSection from './SeriesSection.svelte';
-  import { SeriesView } from './seriesView.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
   import ShapePlot from './ShapePlot.svelte';
   import SummaryList from './SummaryList.svelte';
   import Verdicts from './Verdicts.svelte';
@@ -43,16 +43,19 @@
   let isWorking = $state(false);
   /** How far the examination under way is, 0 to 1, where it takes long. */
   let share = $state(0);
-  let shapeAs = $state<'counts' | 'normal'>('counts');
   let plots = $state<HTMLElement>();
-  const view = new SeriesView();
+  const view = new RowsView();
 
   const go = (address: string, replaces: boolean) =>
     void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
   const keeper = untrack(
     () => new PageKeeper(EXAMINE, examined, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
   );
-  $effect(() => keeper.opened(examined, kept));
+  $effect(() => {
+    const [shown, page] = [examined, kept];
+    // by what the address says alone, not by what the keeper has
+    untrack(() => keeper.opened(shown, page));
+  });
   onDestroy(() => keeper.flush());
 
   const tapeNamed = (name: string | undefined) => tapes.find((one) => one.name === name);
@@ -65,8 +68,10 @@
   const fileOf = (name: FileName) => files.find((file) => file.name === name);
 
   // what takes no copies is there at once; what memory is held against follows
+  // equal questions are one: what is only looked at otherwise asks nothing
+  const question = $derived(JSON.stringify(bodyOf(examined, 0)));
   $effect(() => {
-    const asked = examined;
+    const asked = JSON.parse(question) as ExaminationBody;
     isWorking = true;
     problem = '';
     share = 0;
@@ -81,7 +86,7 @@
     };
     const askFor = (shuffles: number, then: () => void) =>
       askLatest(
-        (fetcher) => postExamination(fetcher, bodyOf(asked, shuffles), (done) => (share = done)),
+        (fetcher) => postExamination(fetcher, { ...asked, shuffles }, (done) => (share = done)),
         (answer) => {
           take(answer);
           then();
@@ -95,23 +100,19 @@
     return () => giveUp();
   });
 
-  /** The rule as another tape can have it. What is no rule stays: whoever reads it says what is wrong. */
-  function ruleOn(name: string): string {
-    const onTape = tapeNamed(name);
-    try {
-      return onTape ? fittingRule(examined.bars, onTape) : examined.bars;
-    } catch (error) {
-      if (!(error instanceof BarRuleError)) throw error;
-      return examined.bars;
-    }
-  }
+  /** The rule as another tape can have it. */
+  const ruleOn = (name: string) => fittingOrSame(examined.bars, tapeNamed(name));
 
-  $effect(() => {
+  const besideQuestion = $derived.by(() => {
     const asked = besideOf(examined, ruleOn(examined.beside));
+    return asked && JSON.stringify(bodyOf(asked, SHUFFLES));
+  });
+  $effect(() => {
     besideProblem = '';
-    if (!asked) return void (other = undefined);
+    if (!besideQuestion) return void (other = undefined);
+    const asked = JSON.parse(besideQuestion) as ExaminationBody;
     return askLatest(
-      (fetcher) => postExamination(fetcher, bodyOf(asked, SHUFFLES)),
+      (fetcher) => postExamination(fetcher, asked),
       (whole) => (other = whole),
       (error) => {
         other = undefined;
@@ -171,14 +172,19 @@
         <section class="least" aria-label="Shape">
           <SectionHead file={fileOf('histogram')}>
             Shape, as
-            <select class="word" aria-label="Picture of the shape" bind:value={shapeAs}>
+            <select
+              class="word"
+              aria-label="Picture of the shape"
+              value={examined.shape}
+              onchange={(event) => change({ shape: event.currentTarget.value as Examined['shape'] })}
+            >
               <option value="counts">counts</option>
               <option value="normal">a normal plot</option>
             </select>
           </SectionHead>
           {#if summary.count === 0}<p>There is no value.</p>
           {:else}
-            {#if shapeAs === 'counts'}<ShapePlot histogram={told.histogram} {summary} />
+            {#if examined.shape === 'counts'}<ShapePlot histogram={told.histogram} {summary} />
             {:else}<NormalPlot normal={told.normal} {summary} />{/if}
             <SummaryList {summary} />
           {/if}
@@ -186,7 +192,7 @@
         <MemorySection {examined} {told} {other} file={fileOf('memory')} {lagText} {change} />
         <section aria-label="Cycle">
           <SectionHead file={fileOf('cycles')}>Cycle</SectionHead>
-          <CyclePlot cycles={told.cycles} {lagText} />
+          <CyclePlot cycles={told.cycles} {lagText} smoothedOver={smoothedOver(examined)} />
         </section>
         <GroupSection {examined} groups={told.groups} tape={toldTape} file={fileOf('groups')} {change} />
         {#if told.hurst.length > 0}<section class="wide" aria-label="Spread by length">

@@ -1,13 +1,15 @@
 <script lang="ts">
-  import { instantOf, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
+  import { DAY, instantOf, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import FormulaText from '$lib/components/FormulaText.svelte';
+  import { dragSteps } from '$lib/components/dragSteps';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { formulaParts, scrubbed } from '$lib/components/scrub';
+  import TapeAndRule from '$lib/pages/TapeAndRule.svelte';
   import { momentFigures } from '$lib/plots/stretchText';
   import { readStretch } from '$lib/plots/stretchInput';
-  import type { Examined } from './examineAddress';
+  import { readKind, type Examined } from './examineAddress';
 
   interface Props {
     examined: Examined;
@@ -33,7 +35,7 @@
   function wordsOf(treatment: string): { before: string; rows?: number; after: string } {
     const [, kind, rows] = /^(change|less season)\s*(\d*)$/.exec(treatment) ?? [];
     if (kind === 'change')
-      return { before: 'change over', rows: Number(rows || 1), after: rows > '1' ? 'rows' : 'row' };
+      return { before: 'change over', rows: Number(rows || 1), after: Number(rows) > 1 ? 'rows' : 'row' };
     if (kind === 'less season') return { before: 'less its season of', rows: Number(rows), after: 'rows' };
     return { before: treatment, after: '' };
   }
@@ -53,6 +55,29 @@
     const text = (at: number) => (Number.isFinite(at) ? rfc3339(at) : '');
     change({ from: text(stretch.from), to: text(stretch.to) });
   }
+
+  const tape = $derived(tapes.find(({ name }) => name === examined.tape));
+  /** Ends move by the length of a bar, or by a day where bars go by something else. */
+  const barMicros = $derived.by(() => {
+    const kind = readKind(examined.bars);
+    if (kind?.by === 'interval') return kind.micros;
+    return DAY * (kind?.by === 'period' ? { day: 1, week: 7, month: 30, quarter: 91, year: 365 }[kind.unit] : 1);
+  });
+  /** Moves an end of the stretch by so many bars from where it stands; an open one stands at the tape's own. */
+  function mover(end: 'from' | 'to'): (steps: number) => void {
+    const at = instantOf(examined[end] || tape?.[end] || '');
+    return (steps) => {
+      if (!Number.isNaN(at)) change({ [end]: rfc3339(at + steps * barMicros) }, end);
+    };
+  }
+  function turnEnd(event: KeyboardEvent, end: 'from' | 'to'): void {
+    const steps = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key];
+    if (steps === undefined) return;
+    event.preventDefault();
+    mover(end)(steps * (event.shiftKey ? 10 : 1));
+  }
+  const fields = $state<{ from?: HTMLInputElement; to?: HTMLInputElement }>({});
+  const gesturesOf = (end: 'from' | 'to') => ({ begin: () => mover(end), press: () => fields[end]?.select() });
 
   function focusedIf(field: HTMLInputElement, wanted: boolean): void {
     if (!wanted) return;
@@ -87,37 +112,40 @@
       onchange={(event) => write(event.currentTarget.value)}
       onblur={() => (isWriting = false)}
     />{/if}
-  of
-  <select
-    class="word"
-    aria-label="Tape"
-    value={examined.tape}
-    onchange={(event) => change({ tape: event.currentTarget.value })}
-  >
-    {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
-  </select>
-  in bars of
-  <input
-    class="word"
-    aria-label="Bar rule"
-    value={examined.bars}
-    onchange={(event) => change({ bars: event.currentTarget.value.trim() })}
-  />, from
+  <TapeAndRule
+    tape={examined.tape}
+    bars={examined.bars}
+    {tapes}
+    onTape={(tape) => change({ tape })}
+    onBars={(bars) => change({ bars })}
+  />
+  from
   <input
     class="word"
     aria-label="First bar"
     placeholder="the first"
+    title="Type it, drag it sideways, or use the arrow keys"
+    bind:this={fields.from}
+    use:dragSteps={gesturesOf('from')}
+    onkeydown={(event) => turnEnd(event, 'from')}
     value={ends.from}
     onchange={(event) => type({ from: event.currentTarget.value })}
   />
   to
-  <input
-    class="word"
-    aria-label="Last bar"
-    placeholder="the last"
-    value={ends.to}
-    onchange={(event) => type({ to: event.currentTarget.value })}
-  />, taken
+  <span class="unbroken"
+    ><input
+      class="word"
+      aria-label="Last bar"
+      placeholder="the last"
+      title="Type it, drag it sideways, or use the arrow keys"
+      bind:this={fields.to}
+      use:dragSteps={gesturesOf('to')}
+      onkeydown={(event) => turnEnd(event, 'to')}
+      value={ends.to}
+      onchange={(event) => type({ to: event.currentTarget.value })}
+    />,</span
+  >
+  taken
   {#if examined.treatments.length === 0}as it stands{:else}as
     {#each examined.treatments as treatment, at (at)}{@const { before, rows, after } = wordsOf(treatment)}{at > 0
         ? ', then '
@@ -156,37 +184,33 @@
     >
     or <button type="button" class="word" onclick={() => (isAdding = true)}>treat it otherwise</button>
   {/if}; beside it
-  <select
-    class="word"
-    aria-label="Tape beside it"
-    value={examined.beside}
-    onchange={(event) => change({ beside: event.currentTarget.value, besideEntry: '' })}
-  >
-    <option value="">nothing</option>
-    {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
-  </select>{#if examined.beside}, its
-    <input
-      class="word formula"
-      aria-label="What is examined beside it"
-      value={examined.besideEntry || examined.entry}
-      onchange={(event) => {
-        const entry = event.currentTarget.value.trim();
-        change({ besideEntry: entry === examined.entry ? '' : entry });
-      }}
-    />{/if}.
+  <span class="unbroken"
+    ><select
+      class="word"
+      aria-label="Tape beside it"
+      value={examined.beside}
+      onchange={(event) => change({ beside: event.currentTarget.value, besideEntry: '' })}
+    >
+      <option value="">nothing</option>
+      {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
+    </select>{#if examined.beside},{:else}.{/if}</span
+  >{#if examined.beside}
+    its
+    <span class="unbroken"
+      ><input
+        class="word formula"
+        aria-label="What is examined beside it"
+        value={examined.besideEntry || examined.entry}
+        onchange={(event) => {
+          const entry = event.currentTarget.value.trim();
+          change({ besideEntry: entry === examined.entry ? '' : entry });
+        }}
+      />.</span
+    >{/if}
 </h1>
 {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 
 <style>
-  input {
-    field-sizing: content;
-    min-width: 3ch;
-    max-width: 100%;
-  }
-  .formula {
-    font-family: var(--mono);
-    font-size: 0.85em;
-  }
   .problem {
     margin: 2px 0 0;
     color: var(--wrong);

@@ -4,7 +4,7 @@
   import type { Tape } from '$lib/api/tapes';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
-  import { brief } from './lines';
+  import { brief } from '$lib/pictures/lines';
   import ProfilePlot from './ProfilePlot.svelte';
   import SectionHead from './SectionHead.svelte';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { ToldHurst } from '$lib/api/examinations';
-  import Frame from './Frame.svelte';
-  import { brief, extentOfFigures, linePath } from './lines';
+  import Frame from '$lib/pictures/Frame.svelte';
+  import { brief, extentOfFigures, linePath } from '$lib/pictures/lines';
 
   let { views }: { views: readonly ToldHurst[] } = $props();
 
@@ -55,7 +55,7 @@
         {/snippet}
       </Frame>
       <p aria-hidden="true" class="ends">
-        <span>{brief(Math.exp(low))} rows</span><span>{brief(Math.exp(high))}</span>
+        <span>{brief(Math.exp(low))}</span><span>{brief(Math.exp(high))} rows</span>
       </p>
       <p class="says">
         H <strong>{brief(view.h)}</strong> ± {brief(view.error)}{view.copies.low === null

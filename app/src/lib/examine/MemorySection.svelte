@@ -1,10 +1,11 @@
 <script lang="ts">
   import { MOST_LAGS, type ToldExamination } from '$lib/api/examinations';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
-  import Correlogram from './Correlogram.svelte';
+  import Correlogram from '$lib/pictures/Correlogram.svelte';
   import { MOST_ORDER } from '@jaunty-ledger/core';
   import { projectAddress, type Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
   import SectionHead from './SectionHead.svelte';
 
   interface Props {
@@ -23,8 +24,9 @@
   const besideName = $derived(
     examined.beside === examined.tape ? examined.besideEntry || examined.beside : examined.beside,
   );
-  let lag = $state<number>();
-  let isOfSquares = $state(false);
+  /** Shared by all pictures of lags. */
+  const lagsView = new RowsView();
+  const isOfSquares = $derived(examined.memory === 'squares');
   const memoryOf = (examination: ToldExamination | undefined) =>
     examination?.memory && (isOfSquares ? examination.memory.squares : examination.memory.values);
   const memories = $derived(
@@ -58,8 +60,8 @@
     <select
       class="word"
       aria-label="What memory is shown of"
-      value={isOfSquares ? 'squares' : 'values'}
-      onchange={(event) => (isOfSquares = event.currentTarget.value === 'squares')}
+      value={examined.memory}
+      onchange={(event) => change({ memory: event.currentTarget.value as Examined['memory'] })}
     >
       <option value="values">its values</option>
       <option value="squares">their squares</option>
@@ -82,15 +84,7 @@
     {@const of = memories.length > 1 ? ` of ${name}` : ''}
     <div class="pair">
       {#each [['autocorrelation', acf], ['partial autocorrelation', pacf]] as const as [title, values] (title)}
-        <Correlogram
-          title="{title}{of}"
-          {values}
-          {band}
-          scale={memoryScale}
-          pointer={lag}
-          onpoint={(at) => (lag = at)}
-          {lagText}
-        />
+        <Correlogram title="{title}{of}" {values} {band} scale={memoryScale} view={lagsView} {lagText} />
       {/each}
     </div>
   {:else}<p>Two values that differ are needed at least.</p>{/each}

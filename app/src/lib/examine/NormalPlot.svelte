@@ -1,40 +1,58 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
+  import type { Surface } from '$lib/chart/layers';
+  import { drawDots, drawLine } from '$lib/chart/lineLayer';
+  import { brief } from '$lib/pictures/lines';
+  import RowsPlot from '$lib/pictures/RowsPlot.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
   import { normalPoints } from './examineFiles';
-  import Frame from './Frame.svelte';
 
   let { normal, summary }: Pick<ToldExamination, 'normal' | 'summary'> = $props();
 
+  const view = new RowsView();
   const points = $derived(normalPoints(normal));
+  const values = $derived(Float64Array.from(points, ([, value]) => value));
   const far = $derived(Math.max(1, ...points.map(([quantile]) => Math.abs(quantile))));
-  const values = $derived(points.map(([, value]) => value));
-  const extent = $derived<[number, number] | undefined>(
-    values.length > 0 ? [Math.min(...values), Math.max(...values)] : undefined,
+  /** Values stand where a normal variable would have them. */
+  const places = $derived(
+    Float64Array.from(points, ([quantile]) => ((quantile + far) / (2 * far)) * Math.max(0, points.length - 1)),
   );
-  const x = (quantile: number, widthPx: number) => ((quantile + far) / (2 * far)) * widthPx;
-  const line = (quantile: number) => (summary.mean ?? 0) + quantile * (summary.stdev ?? 0);
+  $effect(() => view.show(points.length, places));
+  const line = $derived(
+    Float64Array.from(points, ([quantile]) => (summary.mean ?? 0) + quantile * (summary.stdev ?? 0)),
+  );
+
+  function draw(surface: Surface): void {
+    drawLine(surface, line, { colour: 'var(--rust)', widthPx: 1 });
+    drawDots(surface, values, { colour: 'var(--blue)', widthPx: 1.2 });
+  }
 </script>
 
-<Frame label="Values in order against those of a normal variable" heightPx={130} {extent}>
-  {#snippet children(widthPx, y)}
-    <line x1={x(-far, widthPx)} x2={x(far, widthPx)} y1={y(line(-far))} y2={y(line(far))} />
-    {#each points as [quantile, value], at (at)}<circle cx={x(quantile, widthPx)} cy={y(value)} r="1.8" />{/each}
-  {/snippet}
-</Frame>
-<p><span>−{far.toFixed(1)}</span><span>deviations of a normal variable</span><span>{far.toFixed(1)}</span></p>
+<RowsPlot
+  label="Values in order against those of a normal variable"
+  {view}
+  heightPx={130}
+  extent={values.length > 0 ? [values[0], values[values.length - 1]] : undefined}
+  {draw}
+/>
+<p class="ends"><span>−{far.toFixed(1)}</span><span>deviations</span><span>{far.toFixed(1)}</span></p>
+<p class="says">
+  {#if view.pointer !== undefined}
+    {brief(values[view.pointer])}, where a normal variable has {brief(line[view.pointer])}
+  {/if}
+</p>
 
 <style>
-  line {
-    stroke: var(--rust);
-  }
-  circle {
-    fill: var(--blue);
-  }
   p {
     display: flex;
     justify-content: space-between;
     margin: 0 58px 0 0;
     font-size: 12px;
     color: var(--quiet);
+  }
+  .says {
+    margin: 0;
+    min-height: 1.4em;
+    font-size: 13px;
   }
 </style>

@@ -3,25 +3,27 @@
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
-  import { brief } from './lines';
+  import { brief } from '$lib/pictures/lines';
   import SectionHead from './SectionHead.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
-  import { SeriesView } from './seriesView.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
 
   interface Props {
     examined: Examined;
     told: ToldExamination;
-    view: SeriesView;
+    view: RowsView;
     file: FiguresFile | undefined;
     change: (what: Partial<Examined>, group?: string) => void;
   }
   let { examined, told, view, file, change }: Props = $props();
 
   /** What has the rows of one season along it, not those of the series. */
-  const ofSeason = new SeriesView();
+  const ofSeason = new RowsView();
   $effect(() => ofSeason.show(told.season?.shape.length ?? 1));
-  /** A length to begin with: of the strongest cycle where there is one. */
-  const likely = $derived(Math.max(2, Math.round(told.cycles.peaks[0]?.period ?? 12)));
+  /** A length to begin with: of the strongest cycle that comes round twice, where there is one. */
+  const likely = $derived(
+    Math.max(2, Math.round(told.cycles.peaks.find(({ period }) => period! <= told.cycles.count / 2)?.period ?? 12)),
+  );
 </script>
 
 <section class="wide" aria-label="Parts">

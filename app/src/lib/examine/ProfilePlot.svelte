@@ -1,61 +1,61 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
-  import Frame from './Frame.svelte';
-  import { extentOfFigures, linePath } from './lines';
+  import type { Surface } from '$lib/chart/layers';
+  import { drawArea, drawDots, drawLine } from '$lib/chart/lineLayer';
+  import { brief, columnOf, extentOfFigures } from '$lib/pictures/lines';
+  import RowsPlot from '$lib/pictures/RowsPlot.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
 
   let { groups: told }: { groups: NonNullable<ToldExamination['groups']> } = $props();
 
+  const view = new RowsView();
   const groups = $derived(told.list);
-  const [low, high] = $derived([0, 2].map((at) => groups.map(({ quartiles }) => quartiles[at])));
-  const means = $derived(groups.map(({ mean }) => mean));
+  $effect(() => view.show(groups.length));
+  const [low, high] = $derived([0, 2].map((at) => columnOf(groups.map(({ quartiles }) => quartiles[at]))));
+  const means = $derived(columnOf(groups.map(({ mean }) => mean)));
+  const extent = $derived(
+    extentOfFigures(...groups.map(({ mean, quartiles }) => [mean, quartiles[0] ?? null, quartiles[2] ?? null])),
+  );
   /** Every so many are named, so that names of that length have room. */
-  const step = $derived(Math.ceil((groups.length * Math.max(3, ...groups.map(({ name }) => name.length))) / 42));
-  const x = (at: number, widthPx: number) => ((at + 0.5) / groups.length) * widthPx;
-  /** From the lower quartiles on and back along the upper ones. */
-  function bandPath(widthPx: number, y: (value: number) => number): string {
-    const at = (index: number) => x(index, widthPx);
-    const back = [...high.keys()].reverse();
-    const there = low.map((value, index) => (value === null ? '' : `${at(index)} ${y(value)}`));
-    const again = back.map((index) => (high[index] === null ? '' : `${at(index)} ${y(high[index]!)}`));
-    return `M${[...there, ...again].filter(Boolean).join('L')}Z`;
+  const step = $derived(
+    Math.ceil(((view.ends[1] - view.ends[0]) * Math.max(3, ...groups.map(({ name }) => name.length))) / 42),
+  );
+
+  function draw(surface: Surface): void {
+    drawArea(surface, high, low, { colour: 'var(--ink-1)', strength: 2.6 });
+    drawLine(surface, means, { colour: 'var(--ink-2)', widthPx: 1.6 });
+    drawDots(surface, means, { colour: 'var(--ink-2)', widthPx: 1.4 });
   }
 </script>
 
-<Frame label="Mean and quartiles by {told.by}" heightPx={120} extent={extentOfFigures(low, high, means)}>
-  {#snippet children(widthPx, y)}
-    <path class="band" d={bandPath(widthPx, y)} />
-    <path class="mean" d={linePath(means, (at) => x(at, widthPx), y)} />
-    {#each groups as { mean }, at (at)}{#if mean !== null}<circle cx={x(at, widthPx)} cy={y(mean)} r="2" />{/if}{/each}
+<RowsPlot label="Mean and quartiles by {told.by}" {view} heightPx={136} footPx={16} {extent} {draw}>
+  {#snippet over(x)}
+    {#each groups as { name }, at (name)}
+      {#if at % step === 0 && at >= view.ends[0] && at < view.ends[1]}
+        <text x={x(at)} y="133" text-anchor={at === 0 ? 'start' : 'middle'}>{name}</text>
+      {/if}
+    {/each}
   {/snippet}
-</Frame>
-<p aria-hidden="true">
-  {#each groups as { name, count }, at (name)}{#if at % step === 0}<span
-        title="{count} values"
-        style:left="calc((100% - 58px) * {(at + 0.5) / groups.length})">{name}</span
-      >{/if}{/each}
+</RowsPlot>
+<p>
+  {#if view.pointer !== undefined && groups[view.pointer]}
+    {@const { name, count, mean, quartiles } = groups[view.pointer]}
+    <strong>{name}</strong>: mean {brief(mean)}, half between {brief(quartiles[0])} and {brief(quartiles[2])}; {count.toLocaleString(
+      'en',
+    )}
+    values
+  {/if}
 </p>
 
 <style>
-  .band {
-    fill: var(--span);
-  }
-  .mean {
-    fill: none;
-    stroke: var(--ink-2);
-    stroke-width: 1.6;
-  }
-  circle {
-    fill: var(--ink-2);
+  text {
+    font-size: 12px;
+    fill: var(--quiet);
   }
   p {
-    position: relative;
-    height: 16px;
     margin: 0;
-    font-size: 12px;
+    min-height: 1.4em;
+    font-size: 13px;
     color: var(--quiet);
-  }
-  span {
-    position: absolute;
-    transform: translateX(-50%);
   }
 </style>

@@ -7,10 +7,10 @@
   import { datesApartText, momentFigures, stretchText } from '$lib/plots/stretchText';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
-  import { brief } from './lines';
+  import { brief } from '$lib/pictures/lines';
   import SectionHead from './SectionHead.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
-  import { SeriesView } from './seriesView.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
 
   interface Props {
     told: ToldExamination;
@@ -18,14 +18,14 @@
     /** The tape that it is told of, and its calendar. */
     tape: Tape;
     calendar: Calendar;
-    view: SeriesView;
+    view: RowsView;
     files: readonly FiguresFile[];
     change: (what: Partial<Examined>, group?: string) => void;
   }
   let { told, other, tape, calendar, view, files, change }: Props = $props();
 
   /** What is beside it has rows of its own. */
-  const otherView = new SeriesView();
+  const otherView = new RowsView();
   $effect(() => otherView.show(other?.time.length ?? 1));
 
   const isTreated = $derived(told.treatments.length > 0);

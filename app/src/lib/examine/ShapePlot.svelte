@@ -1,63 +1,69 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
-  import Frame from './Frame.svelte';
-  import { brief, normalDensity } from './lines';
+  import { drawColumns } from '$lib/chart/columnLayer';
+  import type { Surface } from '$lib/chart/layers';
+  import { drawLine } from '$lib/chart/lineLayer';
+  import { brief, normalDensity } from '$lib/pictures/lines';
+  import RowsPlot from '$lib/pictures/RowsPlot.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
 
   let { histogram, summary }: Pick<ToldExamination, 'histogram' | 'summary'> = $props();
 
+  const view = new RowsView();
   const edges = $derived(histogram.edges as number[]);
-  const counts = $derived(histogram.counts as number[]);
-  const [low, high] = $derived([edges[0], edges[edges.length - 1]]);
-  const width = $derived(edges.length > 1 ? edges[1] - edges[0] : 0);
-  const density = (x: number) =>
-    summary.mean === null || !summary.stdev ? 0 : normalDensity(x, summary.mean, summary.stdev) * summary.count * width;
-  const most = $derived(Math.max(...counts, summary.mean === null ? 0 : density(summary.mean)));
-  const x = (value: number, widthPx: number) => (high > low ? (value - low) / (high - low) : 0.5) * widthPx;
-  const curve = (widthPx: number, y: (value: number) => number) =>
-    Array.from({ length: 81 }, (_, at) => {
-      const value = low + ((high - low) * at) / 80;
-      return `${at === 0 ? 'M' : 'L'}${x(value, widthPx).toFixed(1)} ${y(density(value)).toFixed(1)}`;
-    }).join('');
+  const counts = $derived(Float64Array.from(histogram.counts as number[]));
+  $effect(() => view.show(counts.length));
+  /** What a normal variable of the same mean and deviation would have in each bin; of equal values there is none. */
+  const expected = $derived(
+    counts.map((_, bin) => {
+      const [low, high] = [edges[bin], edges[bin + 1]];
+      return summary.mean === null || !summary.stdev || high === low
+        ? NaN
+        : normalDensity((low + high) / 2, summary.mean, summary.stdev) * summary.count * (high - low);
+    }),
+  );
+  const most = $derived([...counts, ...expected].reduce((a, b) => (b > a ? b : a), 0));
+  const [low, high] = $derived([edges[view.ends[0]], edges[Math.min(edges.length - 1, view.ends[1])]]);
+
+  function draw(surface: Surface): void {
+    drawColumns(surface, counts, { colour: 'var(--volume)', strength: 0.55 });
+    drawLine(surface, expected, { colour: 'var(--rust)', widthPx: 1.4 });
+  }
 </script>
 
-<Frame
+<RowsPlot
   label="Counts of values, with the normal curve of the same mean and deviation"
+  {view}
   heightPx={130}
   extent={[0, most]}
   fromZero
->
-  {#snippet children(widthPx, y)}
-    {#each counts as count, bin (bin)}
-      {@const left = x(edges[bin], widthPx)}
-      <rect
-        x={left}
-        width={Math.max(1, x(edges[bin + 1], widthPx) - left - (counts.length < 60 ? 1 : 0))}
-        y={y(count)}
-        height={Math.max(0, y(0) - y(count))}
-      />
-    {/each}
-    {#if width > 0}<path d={curve(widthPx, y)} />{/if}
-  {/snippet}
-</Frame>
+  {draw}
+/>
 <p class="ends"><span>{brief(low)}</span><span>{brief(high)}</span></p>
+<p class="says">
+  {#if view.pointer !== undefined}
+    {brief(edges[view.pointer])} to {brief(edges[view.pointer + 1])}:
+    <strong>{counts[view.pointer].toLocaleString('en')}</strong>{Number.isNaN(expected[view.pointer])
+      ? ''
+      : `, a normal variable has ${brief(expected[view.pointer])}`}
+  {/if}
+</p>
 {#if summary.zeros > summary.count / 2}<p class="zeros">
     {summary.zeros.toLocaleString('en')} of {summary.count.toLocaleString('en')} values are 0.
   </p>{/if}
 
 <style>
-  rect {
-    fill: var(--span);
-  }
-  path {
-    fill: none;
-    stroke: var(--rust);
-    stroke-width: 1.4;
-  }
   .ends {
     display: flex;
     justify-content: space-between;
     margin: 0 58px 0 0;
     font-size: 12px;
+    color: var(--quiet);
+  }
+  .says {
+    margin: 0;
+    min-height: 1.4em;
+    font-size: 13px;
     color: var(--quiet);
   }
   .zeros {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
-  import { brief } from './lines';
+  import { brief } from '$lib/pictures/lines';
 
   let { summary }: { summary: ToldExamination['summary'] } = $props();
 

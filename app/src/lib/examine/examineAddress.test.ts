@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { parseModel, planEntries, PROFILES } from '@jaunty-ledger/core';
-import { addressOf, examinedOf, formulaOf, projectAddress, usesOf } from './examineAddress';
+import { addressOf, examinedOf, formulaOf, projectAddress, smoothedOver, usesOf } from './examineAddress';
 
 it('an address holds all that a page shows', () =>
   fc.assert(
@@ -20,6 +20,8 @@ it('an address holds all that a page shows', () =>
         profile: fc.option(fc.constantFrom(...PROFILES), { nil: null }),
         words: fc.constantFrom('', 'venue'),
         turns: fc.option(fc.integer({ min: 1, max: 90 }), { nil: null }),
+        shape: fc.constantFrom('counts' as const, 'normal' as const),
+        memory: fc.constantFrom('values' as const, 'squares' as const),
         beside: fc.constantFrom('', 'WOOL'),
         besideEntry: fc.constantFrom('', 'change(close)'),
       }),
@@ -58,6 +60,13 @@ it.each([
   expect([searchParams.get('entry'), searchParams.getAll('model')]).toEqual([projected, ['last', model]]);
   expect(() => parseModel(model)).not.toThrow();
 });
+
+it.each([
+  ['mean(close, 20 bars)', [], 20],
+  ['close - slow', ['slow = ema(close, 50 bars)', 'quick = mean(close, 9 bars)'], 50],
+  ['lag(close, 20 bars)', [], undefined],
+  ['close', [], undefined],
+])('%s with %j smooths over %s rows', (entry, uses, rows) => expect(smoothedOver({ entry, uses })).toBe(rows));
 
 it('an address that says nothing, or nonsense, is of what is usual', () =>
   expect(

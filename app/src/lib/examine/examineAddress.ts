@@ -1,4 +1,4 @@
-import { splitEntry } from '@jaunty-ledger/core';
+import { BarRuleError, numbersIn, parseBarRule, splitEntry, type BarKind } from '@jaunty-ledger/core';
 import type { ExaminationBody } from '$lib/api/examinations';
 import { ExamineBody } from '$lib/api/pages';
 
@@ -42,18 +42,23 @@ export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape
     profile: text('profile') ?? null,
     words: text('words') ?? '',
     turns: number('turns') ?? null,
+    shape: text('shape') ?? 'counts',
+    memory: text('memory') ?? 'values',
     beside: text('beside') ?? '',
     besideEntry: text('besideEntry') ?? '',
   };
 }
 
-/** The other way round; what is usual is left out. @param kept  the number that the page is kept under */
+/** What is usual is left out of an address. */
+const USUAL: Partial<Examined> = { lags: USUAL_LAGS, shape: 'counts', memory: 'values' };
+
+/** The other way round. @param kept  the number that the page is kept under */
 export function addressOf({ page: _, tape, bars, entry, uses, treatments, ...rest }: Examined, kept?: number): string {
   const address = new URLSearchParams({ tape, bars, entry });
   for (const use of uses) address.append('uses', use);
   for (const treatment of treatments) address.append('taken', treatment);
-  for (const [name, value] of Object.entries({ ...rest, lags: rest.lags === USUAL_LAGS ? '' : rest.lags }))
-    if (value !== null && value !== '') address.set(name, String(value));
+  for (const [name, value] of Object.entries(rest))
+    if (value !== null && value !== '' && value !== USUAL[name as keyof Examined]) address.set(name, String(value));
   if (kept !== undefined) address.set('kept', String(kept));
   return `/examine?${address}`;
 }
@@ -114,4 +119,25 @@ export function projectAddress(examined: Examined, lags: readonly number[]): str
   for (const one of ['last', model]) address.append('model', one);
   address.set('focus', '1');
   return `/project?${address}`;
+}
+
+/** How bars are cut; nothing where the rule is none. */
+export function readKind(rule: string): BarKind | undefined {
+  try {
+    return parseBarRule(rule).kind;
+  } catch (error) {
+    if (!(error instanceof BarRuleError)) throw error;
+    return undefined;
+  }
+}
+
+/** Functions that put the values of a window together, so that what is shorter than the window is evened out. */
+const SMOOTHING = /\b(?:mean|ema|wma|sum|median|quantile|window)\s*\(/;
+
+/** The longest window, in bars, that an entry and those it uses smooth over; nothing where they do not. */
+export function smoothedOver({ entry, uses }: Pick<Examined, 'entry' | 'uses'>): number | undefined {
+  const windows = [entry, ...uses]
+    .filter((text) => SMOOTHING.test(text))
+    .flatMap((text) => numbersIn(text).filter(({ of }) => /^bars?$/.test(of)));
+  return windows.length > 0 ? Math.max(...windows.map(({ value }) => value)) : undefined;
 }

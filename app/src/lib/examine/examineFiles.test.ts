@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import type { ToldExamination } from '$lib/api/examinations';
 import { csvText, filesOf, normalPoints } from './examineFiles';
-import { extentOfFigures, linePath } from './lines';
+import { extentOfFigures, linePath } from '$lib/pictures/lines';
 
 const told = {
   time: ['2026-02-02T00:00:00Z', '2026-02-03T00:00:00Z'],

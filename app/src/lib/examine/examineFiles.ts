@@ -1,5 +1,5 @@
 import type { ToldExamination } from '$lib/api/examinations';
-import type { Figures } from './lines';
+import type { Figures } from '$lib/pictures/lines';
 
 /** Figures as rows: what they are of, and the name that a file of them has. */
 export interface FiguresFile {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { ToldAccuracy, ToldProjections } from '$lib/api/projections';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
-  import { brief } from '$lib/examine/lines';
+  import { brief } from '$lib/pictures/lines';
   import { asWritten } from './projectAddress';
   import { dashes, inks, modelParts, readModel, turned } from './models';
 

@@ -1,7 +1,8 @@
 <script lang="ts">
   import type { ToldAccuracy, ToldModel } from '$lib/api/projections';
-  import Correlogram from '$lib/examine/Correlogram.svelte';
-  import { brief, chanceText } from '$lib/examine/lines';
+  import Correlogram from '$lib/pictures/Correlogram.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
+  import { brief, chanceText } from '$lib/pictures/lines';
 
   interface Props {
     told: ToldModel;
@@ -31,7 +32,7 @@
   const percent = (share: number | null) => (share === null ? 'none' : `${Math.round(100 * share)} of 100`);
   /** Rows of an average that is carried on over its own output. */
   const averaged = $derived(Number(/^average (\d+)/.exec(told.model)?.[1] ?? NaN));
-  let lag = $state<number>();
+  const lagsView = new RowsView();
 </script>
 
 <p class="says"><strong>{told.model}</strong>: {told.phrase}.</p>
@@ -85,8 +86,7 @@
       values={residuals.acf}
       band={residuals.band}
       scale={Math.max(residuals.band ?? 0, ...residuals.acf.slice(1).map((one) => Math.abs(one ?? 0)), 0.1)}
-      pointer={lag}
-      onpoint={(at) => (lag = at)}
+      view={lagsView}
       {lagText}
     />
     <details>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { ToldProjections } from '$lib/api/projections';
-  import Frame from '$lib/examine/Frame.svelte';
-  import { extentOfFigures, linePath, type Figures } from '$lib/examine/lines';
+  import Frame from '$lib/pictures/Frame.svelte';
+  import { extentOfFigures, linePath, type Figures } from '$lib/pictures/lines';
   import { AXIS_PX } from '$lib/chart/plotSize';
   import { dashes, inks, projectedHere, readModel } from './models';
 

@@ -1,31 +1,30 @@
 <script lang="ts">
-  import { BarRuleError, instantOf, isTimed, makeCalendar, parseBarRule, rfc3339 } from '@jaunty-ledger/core';
+  import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
   import { onDestroy, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
   import { postAccuracy, postProjections } from '$lib/api/client';
-  import { fittingRule } from '$lib/api/fittingRule';
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import type { ToldAccuracy, ToldProjections } from '$lib/api/projections';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
-  import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { csvText } from '$lib/examine/examineFiles';
-  import { brief } from '$lib/examine/lines';
+  import { brief } from '$lib/pictures/lines';
   import PageHead from '$lib/pages/PageHead.svelte';
   import { savePictures } from '$lib/pages/savePictures';
   import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
-  import { readStretch } from '$lib/plots/stretchInput';
   import { momentFigures } from '$lib/plots/stretchText';
   import Account from './Account.svelte';
   import AllAtHorizon from './AllAtHorizon.svelte';
   import ErrorByHorizon from './ErrorByHorizon.svelte';
   import FocusSection from './FocusSection.svelte';
-  import { reachedBy } from './models';
   import { PROJECT, type Projected } from './projectAddress';
   import ProjectChart from './ProjectChart.svelte';
+  import ProjectSentence from './ProjectSentence.svelte';
+  import TargetSection from './TargetSection.svelte';
+  import WaysTable from './WaysTable.svelte';
 
   let { projected, kept, tapes }: { projected: Projected; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
@@ -35,7 +34,6 @@
   let accuracy = $state.raw<ToldAccuracy>();
   let problem = $state('');
   let accuracyProblem = $state('');
-  let typingProblem = $state('');
   let isWorking = $state(false);
   let isJudging = $state(false);
   let isExporting = $state(false);
@@ -47,7 +45,11 @@
   const keeper = untrack(
     () => new PageKeeper(PROJECT, projected, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
   );
-  $effect(() => keeper.opened(projected, kept));
+  $effect(() => {
+    const [shown, page] = [projected, kept];
+    // by what the address says alone, not by what the keeper has
+    untrack(() => keeper.opened(shown, page));
+  });
   onDestroy(() => keeper.flush());
 
   const tapeNamed = (name: string | undefined) => tapes.find((one) => one.name === name);
@@ -107,20 +109,7 @@
     };
   });
 
-  function change(what: Partial<Projected>, group = ''): void {
-    typingProblem = '';
-    keeper.change(what, group);
-  }
-
-  function changeTape(name: string): void {
-    const other = tapeNamed(name);
-    try {
-      change({ tape: name, bars: other ? fittingRule(projected.bars, other) : projected.bars, origin: '' });
-    } catch (error) {
-      if (!(error instanceof BarRuleError)) throw error;
-      change({ tape: name, origin: '' });
-    }
-  }
+  const change = (what: Partial<Projected>, group = '') => keeper.change(what, group);
 
   /** How exactly times are told: bars of days and longer have no clock. */
   const toldPrecision = $derived.by(() => {
@@ -130,13 +119,6 @@
   });
   const timeText = (time: string) => (calendar ? momentFigures(instantOf(time), calendar, toldPrecision) : time);
   const originTime = $derived(told ? told.time[told.origin - told.from] : undefined);
-
-  function typeOrigin(text: string): void {
-    if (!text.trim()) return change({ origin: '' });
-    const stretch = readStretch('', text, calendar!);
-    if (typeof stretch === 'string') return void (typingProblem = stretch);
-    change({ origin: rfc3339(stretch.to - 1) });
-  }
 
   /** An origin at the place of a value; at the last one it is left open, so that it follows the tape. */
   const setOrigin = (place: number) =>
@@ -191,44 +173,7 @@
         or <button type="button" class="word" onclick={() => savePictures(plots, told!.tape, 'png')}>PNG</button>.
       </p>
     {/if}
-    <h1>
-      <input
-        class="word formula"
-        aria-label="What is projected"
-        value={projected.entry}
-        onchange={(event) => change({ entry: event.currentTarget.value.trim() || 'close' })}
-      />
-      of
-      <select
-        class="word"
-        aria-label="Tape"
-        value={projected.tape}
-        onchange={(event) => changeTape(event.currentTarget.value)}
-      >
-        {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
-      </select>
-      in bars of
-      <input
-        class="word"
-        aria-label="Bar rule"
-        value={projected.bars}
-        onchange={(event) => change({ bars: event.currentTarget.value.trim(), origin: '' })}
-      />, from
-      <input
-        class="word"
-        aria-label="Last bar that is seen"
-        placeholder="the last bar"
-        value={projected.origin && calendar ? timeText(projected.origin) : ''}
-        onchange={(event) => typeOrigin(event.currentTarget.value)}
-      />,
-      <ScrubNumber
-        value={projected.horizon}
-        label="Rows ahead"
-        most={1000}
-        onchange={(horizon) => change({ horizon }, 'horizon')}
-      />
-      rows ahead.
-    </h1>
+    <ProjectSentence {projected} {tapes} {calendar} {timeText} {change} />
     {#if isWorking && share > 0}<div
         class="progress"
         role="progressbar"
@@ -237,9 +182,7 @@
         style:width="{share * 100}%"
       ></div>{/if}
   </header>
-  {#each [typingProblem, problem] as says, at (at)}{#if says}<p class="problem" role="alert">
-        <Said text={says} />
-      </p>{/if}{/each}
+  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
   {#if told && calendar}
     <div class="parts" aria-busy={isWorking || isJudging} bind:this={plots}>
       <div class="plots">
@@ -296,58 +239,8 @@
             {figureText}
             {lagText}
           />{/if}
-        <table class="listing ways">
-          <thead
-            ><tr
-              ><th scope="col">down, level or up</th>{#each told.models[0]?.ways ?? [] as { ahead } (ahead)}<th
-                  scope="col">{ahead}</th
-                >{/each}</tr
-            ></thead
-          >
-          <tbody>
-            {#each told.models as { model, ways } (model)}
-              <tr
-                ><th scope="row">{model}</th>{#each ways as { ahead, way } (ahead)}<td
-                    class:strong={way === 'up' || way === 'down'}>{way === 'unknown' ? '' : way}</td
-                  >{/each}</tr
-              >
-            {/each}
-          </tbody>
-        </table>
-        <p class="quiet">Level while the 95 % ends hold the last value.</p>
-        <h2>
-          When does it reach
-          <input
-            class="word"
-            type="number"
-            step="any"
-            aria-label="Target"
-            placeholder="a value"
-            value={projected.target ?? ''}
-            onchange={(event) => {
-              const { valueAsNumber } = event.currentTarget;
-              change({ target: Number.isFinite(valueAsNumber) ? valueAsNumber : null });
-            }}
-          />?
-        </h2>
-        {#if projected.target !== null && lastSeen !== null}
-          <ul aria-label="When the target is reached">
-            {#each told.models as model (model.model)}
-              {@const { ahead, beyond } = reachedBy(model, projected.target, lastSeen)}
-              <li>
-                <strong>{model.model}</strong>
-                {model.refused
-                  ? 'cannot tell'
-                  : ahead === undefined
-                    ? `not within ${projected.horizon} rows`
-                    : `${told.ahead[ahead - 1] ? `on ${timeText(told.ahead[ahead - 1])}, ` : ''}${ahead} rows ahead`}{beyond ===
-                undefined
-                  ? ''
-                  : `; ${Math.round(100 * beyond)} of 100 of its fan lie beyond it by then`}
-              </li>
-            {/each}
-          </ul>
-        {/if}
+        <WaysTable models={told.models} />
+        <TargetSection {told} {projected} {calendar} last={lastSeen} {timeText} {figureText} {change} />
       </section>
     </div>
   {:else if !problem}
@@ -356,18 +249,9 @@
 </div>
 
 <style>
-  h1 input {
-    field-sizing: content;
-    min-width: 3ch;
-    max-width: 100%;
-  }
   .out {
     margin: 2px 0;
     font-size: 15px;
-  }
-  .formula {
-    font-family: var(--mono);
-    font-size: 0.85em;
   }
   .problem,
   .state {
@@ -404,27 +288,10 @@
     font-style: italic;
     color: var(--quiet);
   }
-  h2 input {
-    appearance: textfield;
-    field-sizing: content;
-    min-width: 5ch;
-  }
-  .quiet {
+  .page :global(.quiet) {
     margin: 2px 0;
     font-size: 13px;
     color: var(--quiet);
-  }
-  .ways {
-    margin-top: 10px;
-  }
-  .ways .strong {
-    font-weight: 600;
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-    font-size: 13.5px;
   }
   @media (max-width: 900px) {
     .parts,

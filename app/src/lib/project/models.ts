@@ -71,3 +71,12 @@ export function reachedBy({ value, deviation, isOfLog }: ToldModel, target: numb
   const z = isOfLog ? (Math.log(target) - Math.log(middle)) / width : (target - middle) / width;
   return { ahead: at < 0 ? undefined : at + 1, beyond: isUp ? 1 - normalBelow(z) : normalBelow(z) };
 }
+
+/**
+ * The first row ahead at a time or after it, from 1; nothing where the rows do not go on so far.
+ * @param ahead  instants of the rows ahead, ascending
+ */
+export function rowAheadAt(ahead: readonly number[], at: number): number | undefined {
+  const place = ahead.findIndex((time) => time >= at);
+  return place < 0 ? undefined : place + 1;
+}

@@ -22,6 +22,7 @@ it('an address holds all that a page shows', () =>
           fc.double({ noNaN: true, noDefaultInfinity: true }).filter((value) => !Object.is(value, -0)),
           { nil: null },
         ),
+        day: fc.constantFrom('', '2026-05-04T00:00:00Z'),
       }),
       (projected) => {
         const { searchParams } = new URL(addressOf(projected, 3), 'http://x');

@@ -26,6 +26,7 @@ export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'ta
     models: models.length > 0 ? models : USUAL_MODELS,
     focus: number('focus') ?? 0,
     target: number('target') ?? null,
+    day: text('day') ?? '',
   };
 }
 

@@ -1,6 +1,9 @@
 /** Figures as they are told: missing is null. */
 export type Figures = readonly (number | null)[];
 
+/** Figures as a column, in which missing is NaN. */
+export const columnOf = (figures: Figures): Float64Array => Float64Array.from(figures, (one) => one ?? NaN);
+
 /** Least and greatest of some figures; nothing where there is none. */
 export function extentOfFigures(...columns: readonly Figures[]): [number, number] | undefined {
   let [least, greatest] = [Infinity, -Infinity];

@@ -1,0 +1,104 @@
+<script lang="ts">
+  import { drawColumns } from '$lib/chart/columnLayer';
+  import type { Surface } from '$lib/chart/layers';
+  import { brief, columnOf, type Figures } from './lines';
+  import RowsPlot from './RowsPlot.svelte';
+  import type { RowsView } from './rowsView.svelte';
+
+  interface Props {
+    title: string;
+    /** From lag 0, which is not drawn. */
+    values: Figures;
+    band: number | null;
+    /** The greatest size that is drawn, where pictures share a scale. */
+    scale: number;
+    /** Of the lags, from 1 on. */
+    view: RowsView;
+    /** How far back a lag is, in time, where that is known. */
+    lagText: (lag: number) => string;
+  }
+  let { title, values, band, scale, view, lagText }: Props = $props();
+
+  const FOOT_PX = 16;
+  const lags = $derived(values.length - 1);
+  $effect(() => view.show(lags));
+  const pointed = $derived(view.pointer === undefined ? undefined : view.pointer + 1);
+  const shown = $derived(view.ends[1] - view.ends[0]);
+  const step = $derived([1, 2, 3, 6, 12, 24, 60, 120].find((one) => shown / one <= 6) ?? 120);
+  const isOut = (value: number | null) => value !== null && band !== null && Math.abs(value) > band;
+  const outside = $derived(
+    values
+      .map((value, lag) => ({ value, lag }))
+      .filter(({ value, lag }) => lag > 0 && isOut(value))
+      .sort((a, b) => Math.abs(b.value!) - Math.abs(a.value!)),
+  );
+  const column = $derived(columnOf(values.slice(1)));
+  const only = (test: (value: number, lag: number) => boolean) =>
+    column.map((value, at) => (test(value, at + 1) ? value : NaN));
+  const inner = $derived(only((value, lag) => !isOut(value) && lag !== pointed));
+  const outer = $derived(only((value, lag) => isOut(value) && lag !== pointed));
+
+  function draw(surface: Surface): void {
+    drawColumns(surface, inner, { colour: 'var(--volume)' });
+    drawColumns(surface, outer, { colour: 'var(--blue)' });
+    if (pointed !== undefined)
+      drawColumns(
+        surface,
+        only((_, lag) => lag === pointed),
+        { colour: 'var(--rust)' },
+      );
+  }
+</script>
+
+<div class="correlogram">
+  <h3>{title}</h3>
+  <RowsPlot label="{title}, {lags} lags" {view} heightPx={126} footPx={FOOT_PX} extent={[-scale, scale]} {draw}>
+    {#snippet under(_x, y, widthPx)}
+      {#if band !== null}<rect class="band" width={widthPx} y={y(band)} height={y(-band) - y(band)} />{/if}
+    {/snippet}
+    {#snippet over(x, y, widthPx)}
+      <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
+      {#each Array.from({ length: Math.floor(lags / step) }, (_, at) => (at + 1) * step) as lag (lag)}
+        {#if lag - 1 >= view.ends[0] && lag - 1 < view.ends[1]}<text x={x(lag - 1)} y="123" text-anchor="middle"
+            >{lag}</text
+          >{/if}
+      {/each}
+    {/snippet}
+  </RowsPlot>
+  <p class="says">
+    {#if pointed !== undefined && pointed <= lags}
+      lag <strong>{pointed}</strong> ({lagText(pointed)}): {brief(values[pointed])}
+    {:else if outside.length === 0}
+      Nothing stands out of the band.
+    {:else}
+      outside the band: {#each outside.slice(0, 6) as { lag, value }, at (lag)}{at > 0 ? ', ' : ''}<strong>{lag}</strong
+        >
+        ({brief(value)}){/each}{outside.length > 6 ? ` and ${outside.length - 6} more` : ''}; of {lags}, {Math.max(
+        1,
+        Math.round(lags / 20),
+      )} would by chance
+    {/if}
+  </p>
+</div>
+
+<style>
+  .correlogram {
+    min-width: 0;
+  }
+  rect.band {
+    fill: var(--paper-raised);
+  }
+  .zero {
+    stroke: var(--ink);
+  }
+  text {
+    font-size: 12px;
+    fill: var(--quiet);
+  }
+  .says {
+    margin: 0;
+    min-height: 2.8em;
+    font-size: 13px;
+    color: var(--quiet);
+  }
+</style>

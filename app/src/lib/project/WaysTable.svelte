@@ -1,0 +1,34 @@
+<script lang="ts">
+  import type { ToldModel } from '$lib/api/projections';
+
+  let { models }: { models: readonly ToldModel[] } = $props();
+</script>
+
+<table class="listing">
+  <thead
+    ><tr
+      ><th scope="col">down, level or up</th>{#each models[0]?.ways ?? [] as { ahead } (ahead)}<th scope="col"
+          >{ahead}</th
+        >{/each}</tr
+    ></thead
+  >
+  <tbody>
+    {#each models as { model, ways } (model)}
+      <tr
+        ><th scope="row">{model}</th>{#each ways as { ahead, way } (ahead)}<td
+            class:strong={way === 'up' || way === 'down'}>{way === 'unknown' ? '' : way}</td
+          >{/each}</tr
+      >
+    {/each}
+  </tbody>
+</table>
+<p class="quiet">Level while the 95 % ends hold the last value.</p>
+
+<style>
+  table {
+    margin-top: 10px;
+  }
+  .strong {
+    font-weight: 600;
+  }
+</style>
