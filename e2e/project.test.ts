@@ -183,11 +183,11 @@ describe('the model in focus', () => {
     await reader.sees('12 rows ahead');
     const told = await reader.page.$eval('[aria-label="Values on that day"]', (list) => list.textContent!);
     expect(told).toContain(body.models[0].value[11].toFixed(2));
-    await field.evaluate((element) => element.select());
+    await field.evaluate((element) => (element as HTMLInputElement).select());
     await field.type('2090');
     await reader.page.keyboard.press('Enter');
     await reader.sees('more than 30 rows ahead');
-    await field.evaluate((element) => element.select());
+    await field.evaluate((element) => (element as HTMLInputElement).select());
     await field.type('next week');
     await reader.page.keyboard.press('Enter');
     await reader.sees('is no time');
@@ -265,4 +265,30 @@ it.each([
 ])('%s %j is refused', async (path, body, status, detail) => {
   const answer = await ask(path, body);
   expect([answer.status, JSON.stringify(answer.body)]).toEqual([status, expect.stringMatching(detail)]);
+});
+
+it('a model is kept as an entry of a ledger, whose line goes on over the days to come', async () => {
+  await reader.open(`${address({ horizon: '12' })}&model=drift`);
+  await reader.click('link', 'Write it into the ledger');
+  await reader.find('::-p-aria(Price lane)');
+  const field = await reader.find('input[aria-label="New entry"]');
+  expect(await field.evaluate((input) => (input as HTMLInputElement).value)).toBe('projection(close, "drift", 12)');
+  await reader.page.keyboard.press('Enter');
+  await reader.find('::-p-aria(Entry my_projection)');
+  await reader.sees('projection');
+  const { body } = await ask('projections', { ...DAYS, models: ['drift'], horizon: 12 });
+  await reader.click('button', 'rows');
+  await (await reader.find('table[aria-rowcount]')).evaluate((table) => {
+    table.closest('[role="region"]')!.scrollTop = 1e9;
+  });
+  const [day, month] = [8, 5].map((from) => Number(body.ahead[11].slice(from, from + 2)));
+  await reader.sees(`${day} ${['Apr', 'May', 'Jun'][month - 4]} 2026`);
+  const entries = ['p = projection(close, "drift", 12)', 'm = mean(close, 5 bars)'];
+  const { body: rows } = await ask('columns', { ...DAYS, entries, from: body.ahead[0] });
+  expect(rows.columns.time).toEqual(body.ahead);
+  expect(rows.columns.p).toEqual(body.models[0].value);
+  expect(rows.looksAhead).toContain('p');
+  expect(rows.columns.close).toEqual(body.ahead.map(() => null));
+  const refused = await ask('columns', { ...DAYS, entries: [entries[0], 'q = mean(p, 3 bars)'] });
+  expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('is a projection')]);
 });

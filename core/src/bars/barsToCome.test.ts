@@ -37,10 +37,12 @@ describe('the times of bars to come', () => {
       '2026-02-06T08:30Z',
       ['2026-02-06T20:30', '2026-02-07T00:00'],
     ],
-  ])('%s', (_, rule, last, wanted) => expect(iso(barsToCome(parseBarRule(rule), tarn, at(last), 2))).toEqual(wanted));
+  ])('%s', (_, rule, last, wanted) =>
+    expect(iso(barsToCome(parseBarRule(rule), tarn, at(last), 2).start)).toEqual(wanted),
+  );
 
   it('are not known where bars do not go by the clock', () =>
-    expect(barsToCome(parseBarRule('500 trades'), tarn, at('2026-02-02T08:30Z'), 3).length).toBe(0));
+    expect(barsToCome(parseBarRule('500 trades'), tarn, at('2026-02-02T08:30Z'), 3).start.length).toBe(0));
 
   it('are the starts of the bars that then come', () =>
     fc.assert(
@@ -50,7 +52,10 @@ describe('the times of bars to come', () => {
         (text, days) => {
           const rule = parseBarRule(text);
           const opening = tarn.openDayAfter(Math.floor(at('2025-01-01T00:00Z') / 86_400e6) + days).opensAt;
-          const coming = barsToCome(rule, tarn, barsToCome(rule, tarn, firstStart(opening), 1)[0], 20);
+          const [first] = barsToCome(rule, tarn, firstStart(opening), 1).start;
+          const { start: coming, end } = barsToCome(rule, tarn, first, 20);
+          coming.forEach((start, bar) => expect(end[bar]).toBeGreaterThan(start));
+          end.subarray(0, -1).forEach((one, bar) => expect(one).toBeLessThanOrEqual(coming[bar + 1]));
           const time = coming;
           const bars = buildBars({ time, price: new Float64Array(20).fill(1) }, rule, tarn);
           expect(bars.time).toEqual(coming);

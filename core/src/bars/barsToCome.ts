@@ -4,19 +4,27 @@ import { isTimed, type BarRule } from './barKind.js';
 import { timedKind } from './timedKinds.js';
 
 /**
- * Starts of the bars that come after one, by the calendar: no weekend, no closed date, no hour outside the session.
+ * Starts and ends of the bars that come after one, by the calendar: no weekend, no closed date, no hour outside the session.
  * @param last   start of a bar of the rule
  * @param count  how many starts are asked for
- * @returns      `count` instants that rise; none where bars do not go by the clock, since nobody knows when they will end
+ * @returns      starts and ends of `count` bars; none where bars do not go by the clock, since nobody knows when they will end
  * @see definitions, section 5, displaced
  */
-export function barsToCome(rule: BarRule, calendar: Calendar, last: Instant, count: number): Float64Array {
+export function barsToCome(
+  rule: BarRule,
+  calendar: Calendar,
+  last: Instant,
+  count: number,
+): { start: Float64Array; end: Float64Array } {
   const { kind, allHours } = rule;
-  if (!isTimed(kind)) return new Float64Array(0);
+  const none = { start: new Float64Array(0), end: new Float64Array(0) };
+  if (!isTimed(kind)) return none;
   const intervals = timedKind(kind).intervals(kind, calendar, allHours);
-  if (!intervals.seek(last)) return new Float64Array(0);
-  return Float64Array.from({ length: count }, () => {
+  if (!intervals.seek(last)) return none;
+  const [start, end] = [new Float64Array(count), new Float64Array(count)];
+  for (let bar = 0; bar < count; bar++) {
     intervals.next();
-    return intervals.start;
-  });
+    [start[bar], end[bar]] = [intervals.start, intervals.end];
+  }
+  return { start, end };
 }

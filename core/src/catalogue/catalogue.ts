@@ -3,6 +3,7 @@ import { examineFunctions } from './examine.js';
 import type { FunctionEntry } from './functionEntry.js';
 import { memoryFunctions } from './memory.js';
 import { moveFunctions } from './moves.js';
+import { projectionFunctions } from './projection.js';
 import { rowwiseFunctions } from './rowwise.js';
 import { tradeFunctions } from './trade.js';
 import { windowFunctions } from './windows.js';
@@ -16,6 +17,7 @@ export const catalogue: ReadonlyMap<string, FunctionEntry> = new Map(
     ...tradeFunctions,
     ...memoryFunctions,
     ...examineFunctions,
+    ...projectionFunctions,
     ...rowwiseFunctions,
   ].map((entry) => [entry.name, entry]),
 );

@@ -8,6 +8,8 @@ export type Lookback = { bars: number } | { micros: number };
 export type Parameter =
   | { kind: 'column'; name: string; says: string }
   | { kind: 'window'; name: string; says: string; required: boolean }
+  /** In quotes. */
+  | { kind: 'text'; name: string; says: string; example: string }
   | { kind: 'back'; name: string; says: string; default: number }
   | { kind: 'number'; name: string; says: string; above: number; max: number; whole?: boolean; default: number };
 
@@ -23,7 +25,7 @@ export type OptionRule =
 export interface Settings {
   window?: Window;
   back?: Lookback;
-  /** Numbers by position, and options that were given, by name. */
+  /** Numbers and texts by position, and options that were given, by name. */
   numbers: Readonly<Record<string, number>>;
   words: Readonly<Record<string, string>>;
   stretches: Readonly<Record<string, Lookback>>;
@@ -132,6 +134,11 @@ export interface FunctionEntry {
   /** What is wrong with arguments that are right one by one; nothing if nothing is. */
   refuse?: (settings: Settings) => string | undefined;
   looksAhead?: (settings: Settings) => boolean;
+  /**
+   * Bars that its values stand later than the rows they are given on, where they are of bars to come. Such a function stands
+   * alone in its entry.
+   */
+  ahead?: (settings: Settings) => number;
   /**
    * Rows about its own that a value is made of; undefined where it may depend on all before it, as averages do that go on
    * for ever. A function whose rows stand by themselves need not say so.

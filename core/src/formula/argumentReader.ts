@@ -71,11 +71,19 @@ export class ArgumentReader {
         else if (parameter.required) this.missing('a window', '20 bars');
       } else if (parameter.kind === 'back') {
         back = node ? this.readBack(node) : { bars: parameter.default };
+      } else if (parameter.kind === 'text') {
+        options.words[parameter.name] = this.readText(parameter, node);
       } else if (parameter.kind === 'number') {
         options.numbers[parameter.name] = node ? this.readAmount(parameter, node) : parameter.default;
       }
     }
     return { window, back, ...options };
+  }
+
+  private readText({ name, example }: Extract<Parameter, { kind: 'text' }>, node: Node | undefined): string {
+    if (!node) return this.missing(`a ${name} in quotes`, example);
+    if (node.kind === 'text') return node.text;
+    return fail(`\`${name}\` stands in quotes, such as \`${example}\`, got \`${this.written(node)}\``, node);
   }
 
   private missing(what: string, example: string): never {

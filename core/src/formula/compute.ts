@@ -3,8 +3,9 @@ import type { BarRule } from '../bars/barKind.js';
 import { printBarRule } from '../bars/barRule.js';
 import { frameOf } from '../bars/barFrame.js';
 import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
-import type { Course, RowContext } from '../catalogue/functionEntry.js';
+import type { Course, FunctionEntry, RowContext, Settings } from '../catalogue/functionEntry.js';
 import { FEWEST_SHARED_ROWS, isDivisible, onTwoThreads } from '../catalogue/sharedRows.js';
+import { ModelRefusal } from '../project/outlook.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
 import { barFrequencyOf } from '../volatility/barFrequency.js';
 import { periodStart } from '../time/periods.js';
@@ -93,7 +94,7 @@ export class Computer {
       const isShared = rows.other && isDivisible(entry) && given[0].length >= FEWEST_SHARED_ROWS;
       const result = isShared
         ? onTwoThreads(entry, given, settings, rows.other!, rows.progress)
-        : entry.compute(given, settings, rows);
+        : computed(entry, given, settings, rows);
       return result instanceof Float64Array ? [result] : [...result];
     };
     if (!each) return all(inputs, this.rows);
@@ -176,6 +177,16 @@ export class Computer {
       const value = new Computer(frame, this.entries).compute(formula);
       return typeof value === 'number' ? value : value[value.length - 1];
     });
+  }
+}
+
+/** @throws {FormulaError} where a model cannot have the values */
+function computed(entry: FunctionEntry, given: readonly Float64Array[], settings: Settings, rows: RowContext) {
+  try {
+    return entry.compute(given, settings, rows);
+  } catch (error) {
+    if (!(error instanceof ModelRefusal)) throw error;
+    throw new FormulaError(error.message, 0);
   }
 }
 

@@ -42,6 +42,7 @@ export class Work {
         part: index === 0 ? '' : part,
         values,
         looksAhead: plan.looksAhead,
+        ahead: plan.ahead,
         firstValid: firstValid(values),
       };
       this.keep(plan, column);

@@ -54,6 +54,8 @@ export interface Column {
   values: Float64Array;
   /** Whether a value can depend on rows later than its own. */
   looksAhead: boolean;
+  /** Bars that its values stand later than the rows they are given on; above 0 for projections. */
+  ahead: number;
   /** First row that has a value; the number of rows where none has. */
   firstValid: number;
 }

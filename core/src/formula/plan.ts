@@ -4,6 +4,7 @@ import type { Part } from '../catalogue/functionEntry.js';
 import type { Unit } from '../catalogue/units.js';
 import type { Reach } from '../windows/window.js';
 import type { Checked } from './checked.js';
+import { aheadOf, requireAlone } from './ahead.js';
 import { check } from './checker.js';
 import { fanMembers } from './fan.js';
 import { parseEntry } from './parser.js';
@@ -24,6 +25,8 @@ export interface Plan {
   parts: readonly Part[];
   unit: Unit;
   looksAhead: boolean;
+  /** Bars that its values stand later than the rows they are given on: those of a projection are of bars to come. */
+  ahead: number;
   /** In words: `mean of close over 20 bars`. */
   phrase: string;
   /** Names of the entries it uses. */
@@ -161,6 +164,7 @@ class Planner {
   }
 
   private planMember(entryIndex: number, { name, text }: ParsedEntry, member: string, expression: Node): Plan {
+    requireAlone(expression);
     const uses = new Map<string, Plan>();
     const tapes = new Set<string>();
     const tree = check(
@@ -179,6 +183,7 @@ class Planner {
           const isItself = index === entryIndex && name === text.trim();
           if (index === undefined || isItself) return undefined;
           const plan = uses.get(used) ?? this.use(index, used, at);
+          if (plan.ahead > 0) fail(`\`${used}\` is a projection: it is of bars to come and goes into no formula`, at);
           uses.set(used, plan);
           for (const tape of plan.tapes) tapes.add(tape);
           return plan;
@@ -195,6 +200,7 @@ class Planner {
       parts: tree.kind === 'call' ? (tree.entry.parts ?? []) : [],
       unit,
       looksAhead,
+      ahead: aheadOf(tree),
       phrase,
       uses: [...uses.keys()],
       tapes: [...tapes],

@@ -26,7 +26,8 @@ const frameOf = (seed: number): Frame => {
   };
 };
 
-const examples = [...catalogue.values()].map(({ example }) => example);
+// a projection goes into no other formula
+const examples = [...catalogue.values()].filter(({ ahead }) => !ahead).map(({ example }) => example);
 const more = [
   'mean(close, 9 bars, skip: 3)',
   'mean(close, 9 bars, placed: centre)',

@@ -148,6 +148,7 @@ export class Evaluation {
       unit,
       phrase: fan.length > 0 ? `${phrase}, and with ${fan.map(({ member }) => member).join(', ')}` : phrase,
       looksAhead: plans.some((plan) => plan.looksAhead),
+      ahead: plans[0].ahead,
       columns: plans.flatMap((plan) => this.drawn(plan)),
     };
   }

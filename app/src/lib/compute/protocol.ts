@@ -38,7 +38,7 @@ export interface DrawnColumn {
 /** What became of an entry. `same`: as in the last answer, whose columns still hold. */
 export type EntryResult = { id: string } & (
   | { state: 'same' }
-  | { state: 'drawn'; unit: Unit; phrase: string; looksAhead: boolean; columns: DrawnColumn[] }
+  | { state: 'drawn'; unit: Unit; phrase: string; looksAhead: boolean; ahead: number; columns: DrawnColumn[] }
   | { state: 'wrong'; message: string; position: number; length: number }
 );
 

@@ -3,20 +3,27 @@
   import { line } from 'd3-shape';
   import type { DrawnColumn } from '$lib/compute/protocol';
 
-  let { close, columns, name }: { close: Float64Array; columns: readonly DrawnColumn[]; name: string } = $props();
+  interface Props {
+    close: Float64Array;
+    columns: readonly DrawnColumn[];
+    /** Bars that the columns stand later, on bars to come. */
+    ahead: number;
+    name: string;
+  }
+  let { close, columns, ahead, name }: Props = $props();
 
   const WIDTH = 300;
   const HALF = 52;
   /** The last rows: what a picture this wide can show. */
   const ROWS = 220;
 
-  const pathOf = (all: Float64Array, domain: [number, number], top: number): string => {
+  const pathOf = (all: Float64Array, domain: [number, number], top: number, later = 0): string => {
     const values = all.slice(-ROWS);
-    const x = scaleLinear([0, values.length - 1], [1, WIDTH - 1]);
+    const x = scaleLinear([0, values.length - 1 + ahead], [1, WIDTH - 1]);
     const y = scaleLinear(domain, [top + HALF - 3, top + 3]);
     const path = line<number>()
       .defined((_, index) => !Number.isNaN(values[index]))
-      .x((_, index) => x(index))
+      .x((_, index) => x(index + later))
       .y((value) => y(value));
     return path(Array.from(values)) ?? '';
   };
@@ -38,7 +45,7 @@
   <path class="close" d={pathOf(close, domainOf([close]), 0)} />
   <line x1="0" x2={WIDTH} y1={HALF + 2} y2={HALF + 2} />
   {#each columns as { name: label, values }, index (label)}
-    <path class="own" class:other={index > 0} d={pathOf(values, domain, HALF + 4)} />
+    <path class="own" class:other={index > 0} d={pathOf(values, domain, HALF + 4, ahead)} />
   {/each}
 </svg>
 

@@ -62,9 +62,9 @@
   });
 
   /** A tape without volumes has no example of what is made of them. */
-  const columnsOf = ({ name }: FunctionEntry) => {
+  const drawnOf = ({ name }: FunctionEntry) => {
     const result = results?.shown.get(name);
-    return result?.state === 'drawn' ? result.columns : [];
+    return result?.state === 'drawn' ? result : { columns: [], ahead: 0 };
   };
 </script>
 
@@ -118,7 +118,12 @@
             </p>
           </div>
           <div class="chart">
-            {#if bars}<FunctionChart close={bars.close} columns={columnsOf(entry)} name={entry.name} />{/if}
+            {#if bars}{@const { columns, ahead } = drawnOf(entry)}<FunctionChart
+                close={bars.close}
+                {columns}
+                {ahead}
+                name={entry.name}
+              />{/if}
           </div>
         </article>
       {/each}

@@ -42,7 +42,7 @@
   // a fan shows many figures in one line: the tape's own decimals; one alone has room for one more
   const decimals = $derived(session.view.tape.priceDecimals + (model.columns.length > 1 ? 0 : 1));
   // a line that is drawn later stands at the pointer with the value of an earlier row
-  const at = $derived(row - entry.shift);
+  const at = $derived(row - model.shift);
   const figures = $derived(model.columns.map(({ values }) => figureText(values[at] ?? NaN, model.unit, decimals)));
   const reading = $derived(readingOf(model, session.view.bars!.close, row, session.view.precision));
   /** What each figure is of, where there are several. */
@@ -137,7 +137,10 @@
         onfan={(start) => document.editEntry(entry.id, fanned(entry.text, start))}
       />
     </div>
-    {#if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
+    {#if model.isProjection}<span class="ahead" title="Of bars to come, made of all values up to the last one"
+        >projection</span
+      >
+    {:else if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
     {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
         >in {{ number: 'plain numbers', move: 'price differences' }[model.unit as string] ?? model.unit}</span
       >{/if}

@@ -247,12 +247,7 @@
           <div class="moment" style:left="calc(var(--margin-width) + 4px + {momentX}px)">{moment}</div>
         {/if}
       </div>
-      {#if view.working}<WorkingSlip
-          {view}
-          {results}
-          entries={ledgerDocument.entryTexts}
-          lines={ledgerDocument.entries}
-        />{/if}
+      {#if view.working}<WorkingSlip {view} {results} entries={ledgerDocument.entryTexts} lines={session.lines} />{/if}
     </div>
     {#if isRowsOpen}<RowsPanel
         {view}

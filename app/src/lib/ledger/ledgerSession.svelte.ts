@@ -10,6 +10,7 @@ import {
   splitEntry,
 } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
+import { shiftOf } from '$lib/plots/laneModel';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import type { Ledger, LedgerBody, NewLedger } from '$lib/api/ledgers';
 import { reasonOf, Refusal } from '$lib/api/problems';
@@ -50,7 +51,7 @@ export class LedgerSession {
     this.document = new LedgerDocument(ledger, told, kept, address, created);
     this.view = new BarView({
       axis: () => this.document.body.axis,
-      lines: () => this.document.entries,
+      lines: () => this.lines,
       rowsTrimmed: () => this.rowsTrimmed,
       looked: (stretch) => this.document.looked(stretch),
     });
@@ -76,11 +77,22 @@ export class LedgerSession {
     return this.view.bars?.words ?? new Map();
   }
 
+  /** The entries, each with the rows that it is drawn later, and whether that is on bars to come. */
+  get lines() {
+    return this.document.entries.map((entry) => {
+      const result = this.results.shown.get(entry.id);
+      const isProjection = result?.state === 'drawn' && result.ahead > 0;
+      return { ...entry, shift: shiftOf(entry, result), isProjection };
+    });
+  }
+
   /** Rows before the first one on which every entry has a value; 0 unless they are left out of view. */
   get rowsTrimmed(): number {
     if (!this.document.body.trimmed) return 0;
     const firsts = [...this.results.shown.values()].flatMap((result) =>
-      result.state === 'drawn' ? result.columns.map(({ firstValid, values }) => firstValid % values.length) : [],
+      result.state === 'drawn' && result.ahead === 0
+        ? result.columns.map(({ firstValid, values }) => firstValid % values.length)
+        : [],
     );
     return Math.max(0, ...firsts);
   }
@@ -193,7 +205,9 @@ export class LedgerSession {
       const { message, position, length } = result;
       return { message, position: Math.max(0, position - shift), length };
     }
+    const rows = this.view.viewRows;
     this.document.addEntry(id, named, laneId, result.unit);
+    this.view.showRowsToCome(rows);
     this.written = '';
     return undefined;
   }
@@ -223,8 +237,10 @@ export class LedgerSession {
   }
 
   private async evaluate(): Promise<void> {
+    const rows = this.view.viewRows;
     try {
       await this.results.evaluate(this.document.entryTexts, this.view.rowsLookedAt());
+      this.view.showRowsToCome(rows);
     } catch (error) {
       this.fail(reasonOf(error));
     }

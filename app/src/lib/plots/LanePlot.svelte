@@ -48,9 +48,7 @@
   const inView = $derived(rowsInView(view.window, view.viewRows));
   const pointerX = $derived(view.pointer === undefined ? undefined : xOfRow(view.window, view.pointer, widthPx));
   const short = $derived(
-    shown
-      .map((model) => ({ model, rows: rowsShort(model) + model.entry.shift }))
-      .filter(({ rows }) => rows > inView[0]),
+    shown.map((model) => ({ model, rows: rowsShort(model) })).filter(({ rows }) => rows > inView[0]),
   );
   const mostShort = $derived(Math.max(0, ...short.map(({ rows }) => rows)));
   const hatchEnd = $derived(

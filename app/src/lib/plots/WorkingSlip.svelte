@@ -15,7 +15,7 @@
     results: EntryResults;
     entries: readonly EntryText[];
     /** Lines by which bars to come are reached: entries that are drawn later than they are worked out on. */
-    lines: readonly { id: string; text: string; shift: number }[];
+    lines: readonly { id: string; text: string; shift: number; isProjection: boolean }[];
   }
   let { view, results, entries, lines }: Props = $props();
 
@@ -87,11 +87,15 @@
       This bar is still to come: none of its prices is known.
       {view.times.length > what.row ? 'When it begins is worked out from the rule of the bars and the calendar.' : ''}
     </p>
-    {#each drawnHere as { id, text, shift } (id)}
+    {#each drawnHere as { id, text, shift, isProjection } (id)}
       <p>
-        <strong>{splitEntry(text).name}</strong> stands here since it is drawn {shift}
-        {shift === 1 ? 'bar' : 'bars'} later: its value is that of {at(what.row - shift)}.
-        <button type="button" class="word" onclick={() => view.openWorking(id, what.row - shift)}>Show that one</button>
+        <strong>{splitEntry(text).name}</strong>
+        {#if isProjection}stands here: it is projected from all values up to the last one.
+        {:else}stands here since it is drawn {shift}
+          {shift === 1 ? 'bar' : 'bars'} later: its value is that of {at(what.row - shift)}.{/if}
+        <button type="button" class="word" onclick={() => view.openWorking(id, what.row - shift)}
+          >{isProjection ? 'Show its working' : 'Show that one'}</button
+        >
       </p>
     {/each}
   {:else if what.entryId === undefined}

@@ -173,6 +173,13 @@ export class BarView {
     );
   }
 
+  /** Bars to come have been added, for lines that are drawn on them: whoever looked at the last bar sees them too. */
+  showRowsToCome(rowsBefore: number): void {
+    const [from, to] = rowsInView(this.window, rowsBefore);
+    if (to < rowsBefore || this.viewRows <= rowsBefore) return;
+    this.inView = viewOfRows(from, this.viewRows, this.viewPlaces, this.trueTime);
+  }
+
   /** Moves the view so that it shows a row. */
   bringIntoView(row: number): void {
     this.look(viewWithRow(this.window, row, ...rowsInView(this.window, this.viewRows)));

@@ -57,14 +57,14 @@ function onSeries({ scale, inView }: LanePicture, y: (value: number) => number, 
   return (value: number) => y(scale.onScale(value, base));
 }
 
-function drawEntry(picture: LanePicture, { entry, columns }: EntryModel): void {
+function drawEntry(picture: LanePicture, { entry, columns, shift }: EntryModel): void {
   const { surface, second, inks } = picture;
   const scale = entry.second ? second : surface.y;
-  const view = { ...surface.view, shift: entry.shift };
+  const view = { ...surface.view, shift };
   const on = (column: DrawnColumn): Surface => ({
     ...surface,
     view,
-    y: onSeries(picture, scale, column.values, entry.shift),
+    y: onSeries(picture, scale, column.values, shift),
   });
   const colour = inks.entries[entry.ink];
   const upper = columns.find(({ role }) => role === 'upper');

@@ -9,6 +9,10 @@ export interface EntryModel {
   unit: Unit;
   phrase: string;
   looksAhead: boolean;
+  /** Whether it is of bars to come. */
+  isProjection: boolean;
+  /** Rows that it is drawn later than it is worked out on. */
+  shift: number;
   /** What is wrong with the formula; its last good columns are drawn no longer. */
   wrong: { message: string; position: number; length: number } | undefined;
 }
@@ -18,11 +22,18 @@ export function entryModels(lane: LedgerLane, results: ReadonlyMap<string, Drawn
   return lane.entries.map((entry) => {
     const result = results.get(entry.id);
     if (result?.state === 'drawn') {
-      const { columns, unit, phrase, looksAhead } = result;
-      return { entry, columns, unit, phrase, looksAhead, wrong: undefined };
+      const { columns, unit, phrase, looksAhead, ahead } = result;
+      const shift = shiftOf(entry, result);
+      return { entry, columns, unit, phrase, looksAhead, isProjection: ahead > 0, shift, wrong: undefined };
     }
-    return { entry, columns: [], unit: 'number', phrase: '', looksAhead: false, wrong: result };
+    const none = { columns: [], unit: 'number', phrase: '', looksAhead: false, isProjection: false } as const;
+    return { entry, ...none, columns: [], shift: entry.shift, wrong: result };
   });
+}
+
+/** Rows that an entry is drawn later than it is worked out on: as it is displaced, and a projection on bars to come. */
+export function shiftOf({ shift }: Pick<LedgerEntry, 'shift'>, result: Drawn | Wrong | undefined): number {
+  return shift + (result?.state === 'drawn' ? result.ahead : 0);
 }
 
 /** The unit that a lane's scale is in: of its bars, else of its first entry that is drawn. */
@@ -32,9 +43,14 @@ export function laneUnit(lane: LedgerLane, entries: readonly EntryModel[]): Unit
   return entries.find(({ columns }) => columns.length > 0)?.unit ?? 'number';
 }
 
-/** Rows without a value before the first one; 0 for an entry that has none at all, which is another matter. */
-export function rowsShort({ columns }: EntryModel): number {
-  return Math.max(0, ...columns.map(({ firstValid, values }) => (firstValid < values.length ? firstValid : 0)));
+/**
+ * Rows at which a line is short before its first value, as it is drawn; 0 for an entry that has none at all, which is another
+ * matter, and for a projection, which begins with the bars to come.
+ */
+export function rowsShort({ columns, isProjection, shift }: EntryModel): number {
+  return isProjection
+    ? 0
+    : shift + Math.max(0, ...columns.map(({ firstValid, values }) => (firstValid < values.length ? firstValid : 0)));
 }
 
 /** What the function says that a formula begins with: its definition, in words and as a formula. */

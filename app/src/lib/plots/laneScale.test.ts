@@ -30,6 +30,8 @@ function entry(values: Float64Array, style: Partial<LedgerEntry> = {}, unit: Uni
     unit,
     phrase: '',
     looksAhead: false,
+    isProjection: false,
+    shift: style.shift ?? 0,
     wrong: undefined,
   };
 }

@@ -93,10 +93,9 @@ function seriesOf({ lane, entries }: LaneContent, bars: DrawnBars, from: number,
   };
   if (lane.base === 'price') take('the price', false, bars, from, to);
   if (lane.base === 'volume') take('the volume', false, asRange(bars.volume), from, to);
-  for (const { entry, columns } of entries) {
+  for (const { entry, columns, shift } of entries) {
     if (entry.hidden) continue;
-    for (const { name, values } of columns)
-      take(name, entry.second, asRange(values), from - entry.shift, to - entry.shift);
+    for (const { name, values } of columns) take(name, entry.second, asRange(values), from - shift, to - shift);
   }
   return series;
 }

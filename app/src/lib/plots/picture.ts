@@ -47,7 +47,7 @@ function laneAsSvg(
   const surface = { pen, view: window, y, widthPx: PLOT, heightPx: height };
   const ticks = scale.extent ? readableTicks(y, height) : [];
   drawRules(surface, ticks, calendarTicks, inks);
-  const short = shown.map((model) => rowsShort(model) + model.entry.shift).filter((rows) => rows > inView[0]);
+  const short = shown.map((model) => rowsShort(model)).filter((rows) => rows > inView[0]);
   drawLane({
     surface,
     second,

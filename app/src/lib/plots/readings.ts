@@ -19,7 +19,7 @@ const ROWS: Record<Precision, [one: string, several: string]> = {
  * @param row    of the bars; an entry that is drawn later is read where it stands
  */
 export function readingOf(model: EntryModel, close: Float64Array, row: number, precision: Precision): string {
-  const at = row - model.entry.shift;
+  const at = row - model.shift;
   const upper = model.columns.find(({ role }) => role === 'upper')?.values[at];
   const lower = model.columns.find(({ role }) => role === 'lower')?.values[at];
   const middle = model.columns.find(({ role }) => role === undefined)?.values[at];

@@ -23,6 +23,7 @@ describe('the columns of the rows', () => {
     state: 'drawn',
     unit: 'price',
     phrase: 'mean of close',
+    ahead: 0,
     columns: [{ name: 'mid', values: column(35.5, 1455.2800295) }],
   };
   const page = {

@@ -1,6 +1,7 @@
 import { decimalsOf, MOST_DECIMALS, type Unit } from '@jaunty-ledger/core';
 import { BLOCK } from '$lib/chart/extent';
 import type { DrawnBars } from '$lib/compute/protocol';
+import { shiftOf } from './laneModel';
 import type { PlottedPage } from './plottedPage';
 
 /** One column of the table of rows. */
@@ -73,8 +74,10 @@ export function rowColumns(
   }));
   const entries = lanes
     .flatMap((lane) => lane.entries)
-    .flatMap(({ id, hidden, shift }) => {
+    .flatMap((entry) => {
+      const { id, hidden } = entry;
       const result = results.shown.get(id);
+      const shift = shiftOf(entry, result);
       if (hidden || result?.state !== 'drawn') return [];
       const { unit, phrase, columns } = result;
       return columns.map(({ name, values }) =>

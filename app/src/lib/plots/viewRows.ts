@@ -11,7 +11,7 @@ export function timesWithThoseToCome(
   calendar: Calendar,
 ): Float64Array {
   if (count === 0 || time.length === 0) return time;
-  const coming = barsToCome(parseBarRule(rule), calendar, time[time.length - 1], count);
+  const { start: coming } = barsToCome(parseBarRule(rule), calendar, time[time.length - 1], count);
   const times = new Float64Array(time.length + coming.length);
   times.set(time);
   times.set(coming, time.length);

@@ -20,7 +20,7 @@
   import AllAtHorizon from './AllAtHorizon.svelte';
   import ErrorByHorizon from './ErrorByHorizon.svelte';
   import FocusSection from './FocusSection.svelte';
-  import { PROJECT, type Projected } from './projectAddress';
+  import { PROJECT, projectionFormula, type Projected } from './projectAddress';
   import ProjectChart from './ProjectChart.svelte';
   import ProjectSentence from './ProjectSentence.svelte';
   import TargetSection from './TargetSection.svelte';
@@ -228,7 +228,13 @@
           {figureText}
           {change}
         />
-        {#if told.models[focus]}<FocusSection
+        {#if told.models[focus]}{@const formula = projectionFormula(projected, told.models[focus].model)}
+          <p class="quiet">
+            <a href="/ledger?{new URLSearchParams({ tape: projected.tape, write: formula })}"
+              >Write it into the ledger</a
+            >: <code>{formula}</code>
+          </p>
+          <FocusSection
             told={told.models[focus]}
             {accuracy}
             {isJudging}

@@ -34,7 +34,7 @@
   function whenText(ahead: number | undefined): string {
     if (ahead === undefined) return `not within ${projected.horizon} rows`;
     const time = told.ahead[ahead - 1];
-    return `${time ? `on ${timeText(time)}, ` : ''}${ahead} rows ahead`;
+    return `${time ? `on ${timeText(time)}, ` : ''}${ahead} row${ahead === 1 ? '' : 's'} ahead`;
   }
 </script>
 

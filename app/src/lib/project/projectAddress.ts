@@ -1,4 +1,4 @@
-import { ArgumentError, modelText, parseModel } from '@jaunty-ledger/core';
+import { ArgumentError, modelText, parseModel, splitEntry } from '@jaunty-ledger/core';
 import { ProjectBody } from '$lib/api/pages';
 
 export type Projected = ProjectBody;
@@ -48,6 +48,10 @@ export function addressOf({ page: _, tape, bars, entry, uses, models, ...rest }:
 }
 
 export const PROJECT = { page: 'project', addressOf } as const;
+
+/** A model of it as a formula of a ledger. */
+export const projectionFormula = ({ entry, horizon }: Pick<Projected, 'entry' | 'horizon'>, model: string): string =>
+  `projection(${splitEntry(entry).formula}, "${model}", ${horizon})`;
 
 /** A model as it is always written; what is none stays, so that it can be said why. */
 export function asWritten(model: string): string {

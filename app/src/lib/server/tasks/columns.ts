@@ -1,11 +1,16 @@
 import {
   BAR_FIELDS,
   barsBetween,
+  barsToCome,
   evaluate,
   frameOf,
   makeCalendar,
   namesOf,
+  parseBarRule,
   planEntries,
+  type BarRule,
+  type Bars,
+  type Calendar,
   type Column,
   type OtherThread,
 } from '@jaunty-ledger/core';
@@ -60,19 +65,62 @@ export const columns: TaskKind<ColumnsInput> = {
       limits,
     );
     const found = evaluate(entries, frame, { progress: course.goOn, other });
-    const results = found.map(({ name, values }): TableColumn => ({
+    const toCome = barsAhead(
+      bars,
+      parseBarRule(rule),
+      calendar,
+      Math.max(0, ...found.map(({ ahead }) => ahead)),
+      range,
+    );
+    const results = found.map(({ name, values, ahead }): TableColumn => ({
       name,
       kind: 'numbers',
-      values: values.subarray(first, end),
+      values: laterBy(ahead, values, end + toCome.time.length).subarray(first),
     }));
-    const whole = [...barTable(tape, bars, range), ...results];
-    const rows = input.complete ? completeRows(whole, results) : whole;
+    const whole = [...withRowsToCome(barTable(tape, bars, range), toCome), ...results];
+    const rows = input.complete
+      ? completeRows(
+          whole,
+          results.filter((_, at) => found[at].ahead === 0),
+          end - first,
+        )
+      : whole;
     const table = input.columns ? chosenColumns(rows, input.columns) : rows;
     const looksAhead = found.filter((column: Column) => column.looksAhead).map(({ name }) => name);
     const about = { tape: tape.name, version: tape.version, rule, looksAhead };
     return writeTable(table, { ...writing, about, goOn: course.goOn });
   },
 };
+
+/** Starts and ends of bars to come, within a range that goes on behind the last bar. */
+function barsAhead({ time }: Bars, rule: BarRule, calendar: Calendar, count: number, range: Range) {
+  const { start, end } = barsToCome(rule, calendar, time[time.length - 1] ?? NaN, count);
+  const wanted = start.filter((at) => at < range.to).length;
+  return { time: start.subarray(0, wanted), end: end.subarray(0, wanted) };
+}
+
+/** A column drawn so many rows later, over so many rows in all. */
+function laterBy(ahead: number, values: Float64Array, rows: number): Float64Array {
+  if (ahead === 0 && rows <= values.length) return values.subarray(0, rows);
+  return Float64Array.from({ length: rows }, (_, row) => values[row - ahead] ?? NaN);
+}
+
+/** A table of bars with rows that have a time and an end, and nothing else. */
+function withRowsToCome(table: Table, toCome: { time: Float64Array; end: Float64Array }): Table {
+  const count = toCome.time.length;
+  if (count === 0) return table;
+  return table.map((column): TableColumn => {
+    if (column.kind === 'marks') {
+      const values = new Uint8Array(column.values.length + count);
+      values.set(column.values);
+      return { ...column, values };
+    }
+    const values = new Float64Array(column.values.length + count).fill(NaN);
+    values.set(column.values);
+    if (column.name === 'time' || column.name === 'end') values.set(toCome[column.name], column.values.length);
+    return { ...column, values };
+  });
+}
 
 /** The time, then the columns of some names. @throws {Refusal} where there is no such column */
 function chosenColumns(table: Table, names: readonly string[]): Table {
@@ -85,11 +133,11 @@ function chosenColumns(table: Table, names: readonly string[]): Table {
   });
 }
 
-/** The rows of a table on which each of some columns has a value. */
-function completeRows(table: Table, needed: readonly TableColumn[]): Table {
+/** The rows of a table on which each of some columns has a value; all behind so many, which are rows to come. */
+function completeRows(table: Table, needed: readonly TableColumn[], bars: number): Table {
   const rows = table[0].values.length;
-  const kept = Uint32Array.from({ length: rows }, (_, row) => row).filter((row) =>
-    needed.every(({ values }) => !Number.isNaN(values[row])),
+  const kept = Uint32Array.from({ length: rows }, (_, row) => row).filter(
+    (row) => row >= bars || needed.every(({ values }) => !Number.isNaN(values[row])),
   );
   return table.map((column): TableColumn => {
     if (column.kind === 'marks') return { ...column, values: Uint8Array.from(kept, (row) => column.values[row]) };

@@ -56,7 +56,7 @@ export const projection: TaskKind<ProjectionInput> = {
     const from = Math.max(0, Math.min(x.length - MOST_SHOWN, origin - 100));
     const known = time.slice(origin + 1, origin + 1 + horizon);
     const last = time[x.length - 1];
-    const toCome = barsToCome(parseBarRule(rule), calendar, last, Math.max(0, horizon - known.length));
+    const { start: toCome } = barsToCome(parseBarRule(rule), calendar, last, Math.max(0, horizon - known.length));
     const answer: ToldProjections = {
       ...{ tape: tape.name, rule, phrase, rows: x.length, missing: values.length - x.length, origin, from },
       time: Array.from(time.subarray(from), rfc3339),
