@@ -278,7 +278,9 @@ it('a model is kept as an entry of a ledger, whose line goes on over the days to
   await reader.sees('projection');
   const { body } = await ask('projections', { ...DAYS, models: ['drift'], horizon: 12 });
   await reader.click('button', 'rows');
-  await (await reader.find('table[aria-rowcount]')).evaluate((table) => {
+  await (
+    await reader.find('table[aria-rowcount]')
+  ).evaluate((table) => {
     table.closest('[role="region"]')!.scrollTop = 1e9;
   });
   const [day, month] = [8, 5].map((from) => Number(body.ahead[11].slice(from, from + 2)));
@@ -291,4 +293,28 @@ it('a model is kept as an entry of a ledger, whose line goes on over the days to
   expect(rows.columns.close).toEqual(body.ahead.map(() => null));
   const refused = await ask('columns', { ...DAYS, entries: [entries[0], 'q = mean(p, 3 bars)'] });
   expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('is a projection')]);
+});
+
+it('is taken as a share of a driver: all combinations, over the half in the middle', async () => {
+  await reader.open('/records');
+  const text = ['period,item,driver', '1,1000,5000', '2,1200,6000', '3,1100,5500'].join('\n');
+  const entered = await fetch(`${reader.origin}/api/tapes?name=SHARED&kind=series`, { method: 'POST', body: text });
+  expect(entered.status).toBe(201);
+  const models = ['last', 'mean', 'trend', 'growth 2'];
+  const question = { tape: 'SHARED_item', bars: '1 day', models, horizon: 1 };
+  const { status, body } = await ask('projections', { ...question, driver: 'SHARED_driver.close' });
+  expect([status, body.detail]).toEqual([200, undefined]);
+  expect(body.shares.outcomes.slice(0, 4).map((one: { value: number }) => Math.round(10 * one.value) / 10)).toEqual([
+    1100, 1100, 1200, 1153.7,
+  ]);
+  expect(body.shares.outcomes.length).toBe(20);
+  await reader.open(
+    `/project?tape=SHARED_item&bars=1+day&horizon=1&${models.map((model) => `model=${model}`).join('&')}`,
+  );
+  await (await reader.control('textbox', 'Driver')).type('SHARED_driver.close');
+  await reader.page.keyboard.press('Enter');
+  await reader.sees('Half of the 20 outcomes lie between');
+  await reader.sees('equal to another');
+  await reader.sees('3 rows have both');
+  expect(query().get('driver')).toBe('SHARED_driver.close');
 });

@@ -81,5 +81,7 @@ export { garch, type Garch } from './project/garch.js';
 export { MOST_ORDER, modelPhrase, modelText, parseModel, type ArimaModel, type Model } from './project/model.js';
 export { ModelRefusal, type Coefficients } from './project/outlook.js';
 export { fitModel, project, projectionOf, type Projection } from './project/project.js';
+export { quantileOf } from './examine/summary.js';
+export { sharesAhead, type ShareAhead, type Shares } from './project/shares.js';
 export { residualCheck, type ResidualCheck } from './project/residualCheck.js';
 export { normalBelow } from './numeric/tails.js';

@@ -52,6 +52,8 @@ export const ProjectBody = z.strictObject({
   focus: z.number().int().min(0).max(MOST_MODELS).default(0),
   /** A value of which it is asked when it is reached. */
   target: z.number().nullable().default(null),
+  /** A formula that it is taken as a share of; empty for none. */
+  driver: z.string().max(2000).default(''),
   /** A day, or another time, of which the values are asked; empty for none. */
   day: end,
 });

@@ -25,6 +25,8 @@ export const ProjectionBody = z.strictObject({
   ...shared,
   /** The last instant that is seen; the last bar without. */
   origin: instantText.optional(),
+  /** A formula that the column is taken as a share of, too. */
+  driver: z.string().min(1).max(2000).optional(),
 });
 export type ProjectionBody = z.infer<typeof ProjectionBody>;
 
@@ -93,6 +95,30 @@ const ToldModel = z.object({
 });
 export type ToldModel = z.infer<typeof ToldModel>;
 
+/** The column at the horizon, by itself and as a share of its driver. */
+const ToldShares = z.object({
+  /** The driver in words. */
+  driver: z.string(),
+  /** Rows that have both values. */
+  rows: count,
+  /** The driver's model is missing where the column goes by itself; the other is that of the share where it is there. */
+  outcomes: z.array(z.object({ model: z.string(), driver: z.string().optional(), value: figure })),
+  quartiles: z.tuple([figure, figure, figure]),
+  /** The share itself, by one model for both, and ends of 2,000 draws. */
+  shares: z.array(
+    z.object({
+      model: z.string(),
+      refused: z.string().optional(),
+      value: figure,
+      low80: figure,
+      high80: figure,
+      low95: figure,
+      high95: figure,
+    }),
+  ),
+});
+export type ToldShares = z.infer<typeof ToldShares>;
+
 export const ToldProjections = z.object({
   tape: z.string(),
   rule: z.string(),
@@ -109,6 +135,7 @@ export const ToldProjections = z.object({
   /** Times of the rows ahead, where the calendar tells them. */
   ahead: z.array(z.string()),
   models: z.array(ToldModel),
+  shares: ToldShares.optional(),
 });
 export type ToldProjections = z.infer<typeof ToldProjections>;
 

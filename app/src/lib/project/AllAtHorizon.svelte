@@ -1,7 +1,9 @@
 <script lang="ts">
+  import { quantileOf } from '@jaunty-ledger/core';
   import { scaleLinear } from 'd3-scale';
   import type { ToldProjections } from '$lib/api/projections';
-  import { inks } from './models';
+  import { brief } from '$lib/pictures/lines';
+  import { inks, merged } from './models';
 
   interface Props {
     told: ToldProjections;
@@ -11,22 +13,24 @@
   let { told, horizon, figureText }: Props = $props();
 
   const ROW_PX = 18;
-  const NAME_PX = 130;
+  const NAME_PX = 150;
+  /** Characters of a name that have room. */
+  const NAME_LONG = 24;
   let wholePx = $state(0);
-  const found = $derived(
-    told.models.flatMap(({ model, value }, at) => {
-      const one = value[horizon - 1];
-      return one === null || one === undefined ? [] : [{ model, at, value: one }];
-    }),
-  );
-  const sorted = $derived(found.map(({ value }) => value).sort((a, b) => a - b));
-  /** On the straight line between the values in order about it. */
-  function quantile(p: number): number {
-    const place = p * (sorted.length - 1);
-    const below = Math.floor(place);
-    const above = Math.min(sorted.length - 1, below + 1);
-    return sorted[below] + (place - below) * (sorted[above] - sorted[below]);
-  }
+  /** The models by themselves; with a driver also every share of every driver. */
+  const found = $derived.by(() => {
+    const { shares, models } = told;
+    const all =
+      shares?.outcomes ?? models.map(({ model, value }) => ({ model, driver: undefined, value: value[horizon - 1] }));
+    return all.flatMap(({ model, driver, value }) =>
+      value === null || value === undefined
+        ? []
+        : [{ name: driver === undefined ? model : `${model} × ${driver}`, ink: inkOf(model), driver, value }],
+    );
+  });
+  const inkOf = (model: string) => inks(told.models.findIndex((one) => one.model === model));
+  const rows = $derived(told.shares ? merged(found) : found.map((one) => ({ ...one, names: [one.name] })));
+  const sorted = $derived(Float64Array.from(found, ({ value }) => value).sort());
   const spread = $derived(
     sorted.length > 0 ? sorted[sorted.length - 1] - sorted[0] || Math.abs(sorted[0]) * 0.01 || 1 : 1,
   );
@@ -36,11 +40,12 @@
       [NAME_PX, Math.max(NAME_PX + 1, wholePx - 70)],
     ),
   );
-  const height = $derived(found.length * ROW_PX + 12);
+  const height = $derived(rows.length * ROW_PX + 12);
+  const cut = (name: string) => (name.length > NAME_LONG ? `${name.slice(0, NAME_LONG - 1)}…` : name);
 </script>
 
 <div bind:clientWidth={wholePx}>
-  {#if found.length > 0 && wholePx > 0}
+  {#if rows.length > 0 && wholePx > 0}
     <svg
       width={wholePx}
       {height}
@@ -48,23 +53,48 @@
       aria-label="What each model says {horizon} rows ahead, over the half in the middle"
     >
       {#if found.length > 3}
-        <rect
-          x={x(quantile(0.25))}
-          width={Math.max(1, x(quantile(0.75)) - x(quantile(0.25)))}
-          y="0"
-          height={height - 8}
-        />
-        <line x1={x(quantile(0.5))} x2={x(quantile(0.5))} y1="0" y2={height - 8} />
+        {@const [low, middle, high] = [0.25, 0.5, 0.75].map((p) => x(quantileOf(sorted, p)))}
+        <rect x={low} width={Math.max(1, high - low)} y="0" height={height - 8} />
+        <line x1={middle} x2={middle} y1="0" y2={height - 8} />
       {/if}
-      {#each found as { model, at, value }, row (at)}
-        <text x="0" y={row * ROW_PX + 14}>{model}</text>
-        <circle cx={x(value)} cy={row * ROW_PX + 10} r="4" fill={inks(at)} />
+      {#each rows as { names, ink, driver, value }, row (names[0])}
+        <text x="0" y={row * ROW_PX + 14}
+          >{cut(names[0])}{names.length > 1 ? `, +${names.length - 1}` : ''}<title>{names.join(', ')}</title></text
+        >
+        <circle
+          cx={x(value)}
+          cy={row * ROW_PX + 10}
+          r="3.5"
+          fill={driver === undefined ? ink : 'var(--paper)'}
+          stroke={ink}
+          stroke-width="1.5"
+        />
         <text x={x(value) + 8} y={row * ROW_PX + 14}>{figureText(value)}</text>
       {/each}
     </svg>
     {#if found.length > 3}<p>
-        Half of them lie between {figureText(quantile(0.25))} and {figureText(quantile(0.75))}.
+        Half of {told.shares ? `the ${found.length} outcomes` : 'them'} lie between {figureText(
+          quantileOf(sorted, 0.25),
+        )} and {figureText(quantileOf(sorted, 0.75))}{rows.length < found.length
+          ? `; ${found.length - rows.length} equal to another`
+          : ''}.
       </p>{/if}
+    {#if told.shares}
+      <p>
+        Full points go by themselves; hollow ones are a share of {told.shares.driver}: the share by the first model, the
+        driver by the second. {told.shares.rows.toLocaleString('en')} rows have both.
+      </p>
+      <ul aria-label="The share itself">
+        {#each told.shares.shares as { model, refused, value, low95, high95 } (model)}
+          <li>
+            <strong>{model}</strong>
+            {refused ?? `a share of ${brief(value)}`}{refused || low95 === null
+              ? ''
+              : `; 95 of 100 draws between ${brief(low95)} and ${brief(high95)}`}
+          </li>
+        {/each}
+      </ul>
+    {/if}
   {/if}
 </div>
 
@@ -79,8 +109,11 @@
     font-size: 12.5px;
     fill: var(--ink);
   }
-  p {
+  p,
+  ul {
     margin: 2px 0;
+    padding: 0;
+    list-style: none;
     font-size: 13px;
     color: var(--quiet);
   }

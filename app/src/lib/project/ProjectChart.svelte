@@ -75,15 +75,15 @@
       : `M${x(told.origin, widthPx).toFixed(1)} ${y(start).toFixed(1)}L${[...there, ...back].join('L')}Z`;
   }
 
-  const ticks = $derived(
-    (plotPx < 420 ? [0.14, 0.5, 0.86] : [0.08, 0.29, 0.5, 0.71, 0.9]).map((share) => {
-      const place = Math.round(first + share * (end - first - 1));
-      return {
-        place,
-        text: place <= last ? told.time[place - told.from] : (told.ahead[place - told.origin - 1] ?? ''),
-      };
-    }),
-  );
+  /** Places whose times are written; of few rows not each share has a place of its own. */
+  const ticks = $derived.by(() => {
+    const shares = plotPx < 420 ? [0.14, 0.5, 0.86] : [0.08, 0.29, 0.5, 0.71, 0.9];
+    const places = new Set(shares.map((share) => Math.round(first + share * (end - first - 1))));
+    return [...places].map((place) => ({
+      place,
+      text: place <= last ? told.time[place - told.from] : (told.ahead[place - told.origin - 1] ?? ''),
+    }));
+  });
 
   function placeAt(event: PointerEvent): number {
     const { left } = event.currentTarget instanceof Element ? frame!.getBoundingClientRect() : { left: 0 };

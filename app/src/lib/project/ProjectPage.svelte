@@ -62,7 +62,13 @@
     ...{ models: projected.models, horizon: projected.horizon },
   });
   // equal questions are one: what is only looked at asks nothing
-  const question = $derived(JSON.stringify({ ...shared, ...(projected.origin && { origin: projected.origin }) }));
+  const question = $derived(
+    JSON.stringify({
+      ...shared,
+      ...(projected.origin && { origin: projected.origin }),
+      ...(projected.driver && { driver: projected.driver }),
+    }),
+  );
   const accuracyQuestion = $derived(JSON.stringify(shared));
 
   $effect(() => {
@@ -212,7 +218,17 @@
             {:else}<p class="quiet">{accuracyProblem || 'Held against what came…'}</p>{/if}
           </section>
           <section aria-label="All models">
-            <h2>All models at {projected.horizon} rows</h2>
+            <h2>
+              All models at {projected.horizon} rows, as a share of
+              <input
+                class="word formula"
+                aria-label="Driver"
+                placeholder="nothing"
+                title="A column or formula that it is a share of, such as volume or SALT.close"
+                value={projected.driver}
+                onchange={(event) => change({ driver: event.currentTarget.value.trim() })}
+              />
+            </h2>
             <AllAtHorizon {told} horizon={projected.horizon} {figureText} />
           </section>
         </div>

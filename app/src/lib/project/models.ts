@@ -80,3 +80,16 @@ export function rowAheadAt(ahead: readonly number[], at: number): number | undef
   const place = ahead.findIndex((time) => time >= at);
   return place < 0 ? undefined : place + 1;
 }
+
+/** Outcomes that are equal but for the last digit stand as one, with all their names; the least first. */
+export function merged<Outcome extends { name: string; value: number }>(
+  outcomes: readonly Outcome[],
+): (Outcome & { names: string[] })[] {
+  const rows: (Outcome & { names: string[] })[] = [];
+  for (const outcome of [...outcomes].sort((a, b) => a.value - b.value)) {
+    const last = rows[rows.length - 1];
+    if (last && Math.abs(outcome.value - last.value) <= 1e-9 * Math.abs(last.value)) last.names.push(outcome.name);
+    else rows.push({ ...outcome, names: [outcome.name] });
+  }
+  return rows;
+}

@@ -22,6 +22,7 @@ it('an address holds all that a page shows', () =>
           fc.double({ noNaN: true, noDefaultInfinity: true }).filter((value) => !Object.is(value, -0)),
           { nil: null },
         ),
+        driver: fc.constantFrom('', 'SALT.close'),
         day: fc.constantFrom('', '2026-05-04T00:00:00Z'),
       }),
       (projected) => {

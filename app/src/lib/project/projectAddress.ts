@@ -27,6 +27,7 @@ export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'ta
     focus: number('focus') ?? 0,
     target: number('target') ?? null,
     day: text('day') ?? '',
+    driver: text('driver') ?? '',
   };
 }
 

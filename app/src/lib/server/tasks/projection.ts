@@ -12,22 +12,25 @@ import {
   projectionOf,
   residualCheck,
   rfc3339,
+  sharesAhead,
   type ArimaModel,
   type Candidate,
   type FittedArima,
   type Model,
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { ToldArima, ToldModel, ToldProjections } from '$lib/api/projections';
+import type { ToldArima, ToldModel, ToldProjections, ToldShares } from '$lib/api/projections';
 import { figure, figures } from './figures';
 import { oneColumn, type OneColumnInput } from './oneColumn';
-import type { TaskKind } from './taskKind';
+import type { TaskKind, Tools } from './taskKind';
 
 interface ProjectionInput extends OneColumnInput {
   models: string[];
   horizon: number;
   /** The last instant that is seen. */
   origin: number;
+  /** A formula that the column is taken as a share of, too. */
+  driver?: string;
 }
 
 /** Values that are given, to be drawn and to be dragged through. */
@@ -63,6 +66,7 @@ export const projection: TaskKind<ProjectionInput> = {
       values: figures(x.subarray(from)),
       ahead: [...known, ...toCome].map(rfc3339),
       models: told,
+      ...(input.driver !== undefined && { shares: await toldShares(input, frame.time, values, models, tools) }),
     };
     return new TextEncoder().encode(JSON.stringify(answer));
   },
@@ -122,6 +126,40 @@ function toldModel(x: Float64Array, model: Model, horizon: number, goOn: () => v
     return { ...about, ...none, isOfLog: model.isOfLogs, ways: [], refused: error.message };
   }
 }
+
+/** The column and its driver on the rows that are seen. */
+async function toldShares(
+  input: ProjectionInput,
+  time: Float64Array,
+  values: Float64Array,
+  models: readonly Model[],
+  tools: Tools,
+): Promise<ToldShares> {
+  const { phrase, values: driver } = await oneColumn({ ...input, entry: input.driver! }, MOST_PROJECTED_ROWS, tools);
+  const seen = time.filter((at) => at <= input.origin).length;
+  const goOn = () => tools.course.goOn();
+  const found = sharesAhead(values.subarray(0, seen), driver.subarray(0, seen), models, input.horizon, goOn);
+  const texts = models.map(modelText);
+  return {
+    driver: phrase,
+    rows: found.rows,
+    outcomes: found.outcomes.map(({ model, driver: other, value }) => ({
+      model: texts[model],
+      ...(other !== undefined && { driver: texts[other] }),
+      value: figure(value),
+    })),
+    quartiles: found.quartiles.map(figure) as ToldShares['quartiles'],
+    shares: found.shares.map((one, place) => {
+      const model = texts[place];
+      if (typeof one === 'string') return { model, refused: one, ...NO_SHARE };
+      const { value, low80, high80, low95, high95 } = one;
+      const ends = { low80: figure(low80), high80: figure(high80), low95: figure(low95), high95: figure(high95) };
+      return { model, value: figure(value), ...ends };
+    }),
+  };
+}
+
+const NO_SHARE = { value: null, low80: null, high80: null, low95: null, high95: null };
 
 function wayOf(value: number, low: number, high: number, last: number): ToldModel['ways'][number]['way'] {
   if (Number.isNaN(low) || Number.isNaN(high)) return 'unknown';
