@@ -82,6 +82,19 @@ export { MOST_ORDER, modelPhrase, modelText, parseModel, type ArimaModel, type M
 export { ModelRefusal, type Coefficients } from './project/outlook.js';
 export { fitModel, project, projectionOf, type Projection } from './project/project.js';
 export { quantileOf } from './examine/summary.js';
+export { cointegration, type Cointegration } from './compare/cointegration.js';
+export { groupAverage, rebasedAt } from './compare/group.js';
+export { joinColumns, type Joined, type TimedColumn } from './compare/join.js';
+export {
+  correlationMatrix,
+  correlationsOf,
+  likenessOrder,
+  type CorrelationMatrix,
+  type Join,
+} from './compare/matrix.js';
+export { comparePair, type PairChoices, type PairOutlook, type ToldStretch } from './compare/pair.js';
+export { partedStretches, type PartedStretch } from './compare/partedStretches.js';
+export { halfLife, spreadOf, type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';
 export { sharesAhead, type ShareAhead, type Shares } from './project/shares.js';
 export { residualCheck, type ResidualCheck } from './project/residualCheck.js';
 export { normalBelow } from './numeric/tails.js';

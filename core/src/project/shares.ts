@@ -1,4 +1,4 @@
-import { ArgumentError, requireWhole } from '../arguments.js';
+import { requireSameLength, requireWhole } from '../arguments.js';
 import { quantileOf } from '../examine/summary.js';
 import { normalQuantile } from '../numeric/tails.js';
 import { randomUnits } from '../numeric/randomUnits.js';
@@ -55,8 +55,7 @@ export function sharesAhead(
   goOn: () => void = () => undefined,
 ): Shares {
   requireWhole('horizon', horizon, { min: 1, max: 10_000 });
-  if (item.length !== driver.length)
-    throw new ArgumentError('driver', `as long as the item, ${item.length} rows`, driver.length);
+  requireSameLength('driver', driver, item.length);
   const isThere = (_: number, row: number) => isFinite(item[row]) && isFinite(driver[row]);
   const [y, x] = [item.filter(isThere), driver.filter(isThere)];
   const share = y.map((value, row) => value / x[row]);

@@ -7,6 +7,7 @@ const column = (...values: number[]) => Float64Array.from(values);
 const entry = (columns: [role: 'upper' | 'lower' | 'difference' | undefined, values: Float64Array][], shift = 0) =>
   ({
     entry: LedgerEntry.parse({ id: 'a', text: 'a = close', ink: 0, shift }),
+    shift,
     columns: columns.map(([role, values]) => ({ role, values })),
   }) as unknown as EntryModel;
 

@@ -1,0 +1,165 @@
+import { describe, expect, it } from 'vitest';
+import { cointegration } from '../src/compare/cointegration.js';
+import { groupAverage, rebasedAt } from '../src/compare/group.js';
+import { joinColumns } from '../src/compare/join.js';
+import { correlationMatrix, likenessOrder } from '../src/compare/matrix.js';
+import { partedStretches } from '../src/compare/partedStretches.js';
+import { halfLife, spreadOf, type SpreadBeta } from '../src/compare/spread.js';
+import { column, expectColumn, readReference, type Listed, type ReferenceCase } from './referenceCases.js';
+
+/* Several columns beside each other, held against the reference files. */
+
+type Members = Record<string, Listed>;
+const columnsOf = (members: Members) => Object.values(members).map(column);
+
+/** Runs every request of a file's cases. */
+function cases<Input, Request, Expected>(
+  file: string,
+  test: (
+    answer: { input: Input; request: Request; expected: Expected; label: string },
+    tolerance: (name: string) => { rel: number; abs: number },
+  ) => void,
+) {
+  const { cases: all, toleranceOf } = readReference<ReferenceCase<Input, Request, Expected>>(file);
+  it.each(all.map((one) => [one.name, one] as const))('%s', (name, { input, requests, expected, tolerance }) =>
+    requests.forEach((request, at) =>
+      test({ input, request, expected: expected[at], label: `${name}, ${JSON.stringify(request)}` }, (field) =>
+        toleranceOf(field, tolerance),
+      ),
+    ),
+  );
+}
+
+type Figure = number | null;
+
+describe('columns are joined on the start of their bars', () =>
+  cases<
+    { columns: Record<string, { time: number[]; value: Listed }> },
+    { rows?: 'all'; carry?: boolean },
+    { time: number[]; columns: Members; carried?: Record<string, number> }
+  >('compare_join', ({ input, request, expected, label }, tolerance) => {
+    const names = Object.keys(input.columns);
+    const given = names.map((name) => ({
+      time: Float64Array.from(input.columns[name].time),
+      values: column(input.columns[name].value),
+    }));
+    const { time, columns, carried } = joinColumns(given, request);
+    expect([...time], label).toEqual(expected.time);
+    names.forEach((name, at) => expectColumn(label, columns[at], expected.columns[name], tolerance('value')));
+    if (expected.carried)
+      expect(Object.fromEntries(names.map((name, at) => [name, carried[at]]))).toEqual(expected.carried);
+  }));
+
+describe('members are rebased, and averaged', () =>
+  cases<
+    { members: Members },
+    { function: 'rebased' | 'equal' | 'held'; row?: number },
+    { members?: Members; index?: Listed }
+  >('compare_group', ({ input, request, expected, label }, tolerance) => {
+    if (request.function !== 'rebased') {
+      const index = groupAverage(columnsOf(input.members), request.function);
+      return expectColumn(label, index, expected.index!, tolerance('index'));
+    }
+    for (const [name, values] of Object.entries(input.members))
+      expectColumn(
+        `${label} ${name}`,
+        rebasedAt(column(values), request.row),
+        expected.members![name],
+        tolerance('index'),
+      );
+  }));
+
+describe('a spread, and how fast it comes back', () =>
+  cases<
+    { a: Listed; b: Listed },
+    { beta?: number | 'all' | 'window'; window?: number },
+    { ratio: Listed; beta: Figure | Listed; spread: Listed; count: number; slope: Figure; halflife: Figure }
+  >('compare_spread', ({ input, request, expected, label }, tolerance) => {
+    const [a, b] = [column(input.a), column(input.b)];
+    const beta: SpreadBeta = request.beta === 'window' ? { rows: request.window! } : (request.beta ?? 1);
+    const spread = spreadOf(a, b, beta);
+    expectColumn(label, spread.values, expected.spread, tolerance('spread'));
+    const got = typeof spread.beta === 'number' ? [spread.beta] : spread.beta;
+    expectColumn(label, got, Array.isArray(expected.beta) ? expected.beta : [expected.beta], tolerance('beta'));
+    const { count, slope, rows } = halfLife(spread.values);
+    expectColumn(label, [count, slope, rows], [expected.count, expected.slope, expected.halflife], tolerance('slope'));
+  }));
+
+describe('stretches in which a pair has parted', () =>
+  cases<
+    { a: Listed; b: Listed },
+    { bars: number; begin?: number; end?: number; beta?: 'all' },
+    {
+      z: Listed;
+      stretches: { start: number; end: Figure; rows: number; side: string; greatest: number; after: Figure }[];
+    }
+  >('compare_stretches', ({ input, request, expected, label }, tolerance) => {
+    const { bars: rows, beta, ...ends } = request;
+    const spread = spreadOf(column(input.a), column(input.b), beta);
+    const { z, stretches } = partedStretches(spread.values, { rows, ...ends });
+    expectColumn(label, z, expected.z, tolerance('z'));
+    expect(
+      stretches.map(({ start, end, rows: own, side }) => [start, end ?? null, own, side]),
+      label,
+    ).toEqual(expected.stretches.map(({ start, end, rows: own, side }) => [start, end, own, side]));
+    for (const field of ['greatest', 'after'] as const)
+      expectColumn(
+        `${label} ${field}`,
+        stretches.map((one) => one[field]),
+        expected.stretches.map((one) => one[field]),
+        tolerance(field),
+      );
+  }));
+
+describe('correlations of all pairs, and an order by likeness', () =>
+  cases<
+    { members: Members },
+    { rows?: number },
+    { correlations: Listed[]; order: number[]; joins: { left: number[]; right: number[]; distance: number }[] }
+  >('compare_matrix', ({ input, request, expected, label }, tolerance) => {
+    const matrix = correlationMatrix(columnsOf(input.members), request.rows);
+    expectColumn(label, matrix.values, expected.correlations.flat(), tolerance('correlations'));
+    const { order, joins } = likenessOrder(matrix);
+    expect(order, label).toEqual(expected.order);
+    expect(joins.map(({ left, right }) => [left, right])).toEqual(
+      expected.joins.map(({ left, right }) => [left, right]),
+    );
+    expectColumn(
+      label,
+      joins.map(({ distance }) => distance),
+      expected.joins.map(({ distance }) => distance),
+      tolerance('distance'),
+    );
+  }));
+
+describe('whether two belong together', () =>
+  cases<
+    { a: Listed; b: Listed },
+    { lags?: number },
+    Record<'count' | 'missing' | 'beta' | 'constant' | 'tau' | 'p', Figure> & {
+      coefficient?: number;
+      error?: number;
+      lags?: number;
+      rows?: number;
+      critical?: { one: number; five: number; ten: number };
+    }
+  >('compare_cointegration', ({ input, request, expected, label }, tolerance) => {
+    const found = cointegration(column(input.a), column(input.b), request.lags);
+    for (const field of [
+      'count',
+      'missing',
+      'beta',
+      'constant',
+      'tau',
+      'p',
+      'coefficient',
+      'error',
+      'lags',
+      'rows',
+    ] as const)
+      if (expected[field] !== undefined)
+        expectColumn(`${label} ${field}`, [found[field]], [expected[field]], tolerance(field));
+    for (const level of ['one', 'five', 'ten'] as const)
+      if (expected.critical)
+        expectColumn(label, [found.critical[level]], [expected.critical[level]], tolerance('critical'));
+  }));
