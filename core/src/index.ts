@@ -92,6 +92,9 @@ export {
   type CorrelationMatrix,
   type Join,
 } from './compare/matrix.js';
+export { simpleReturn } from './returns/moves.js';
+export { rollingMean } from './windows/rollingSum.js';
+export { lastBars } from './windows/window.js';
 export { comparePair, type PairChoices, type PairOutlook, type ToldStretch } from './compare/pair.js';
 export { partedStretches, type PartedStretch } from './compare/partedStretches.js';
 export { halfLife, spreadOf, type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';

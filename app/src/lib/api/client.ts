@@ -5,6 +5,7 @@ import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars'
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
 import { KeptPage, type NewPage, type PageChange } from './pages';
+import { ToldComparison, type ComparisonBody } from './comparisons';
 import { ToldAccuracy, ToldProjections, type AccuracyBody, type ProjectionBody } from './projections';
 import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { ProfileBody, ReadingBody } from './readings';
@@ -47,6 +48,14 @@ export async function postProjections(
   told: (share: number) => void = () => undefined,
 ): Promise<ToldProjections> {
   return ToldProjections.parse(await askLong(fetcher, '/api/projections', send('POST', body), told));
+}
+
+export async function postComparison(
+  fetcher: Fetch,
+  body: z.input<typeof ComparisonBody>,
+  told: (share: number) => void = () => undefined,
+): Promise<ToldComparison> {
+  return ToldComparison.parse(await askLong(fetcher, '/api/comparisons', send('POST', body), told));
 }
 
 export async function postAccuracy(

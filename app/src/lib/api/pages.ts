@@ -1,5 +1,6 @@
 import { PROFILES } from '@jaunty-ledger/core';
 import { z } from 'zod';
+import { JOINS, Member, memberText, MOST_MEMBERS, OF, ORDERS } from './comparisons';
 import { MOST_LAGS } from './examinations';
 import { Ledger, LedgerVersion } from './ledgers';
 import { MOST_HORIZON, MOST_MODELS } from './projections';
@@ -59,9 +60,55 @@ export const ProjectBody = z.strictObject({
 });
 export type ProjectBody = z.infer<typeof ProjectBody>;
 
+/** All that a page of Compare shows. */
+export const CompareBody = z.strictObject({
+  page: z.literal('compare'),
+  members: z.array(Member).min(1).max(MOST_MEMBERS),
+  bars: BarRuleText,
+  from: end,
+  to: end,
+  /** Lines as 100 at one row, as they stand, or in percent from there. */
+  scale: z.enum(['rebased', 'raw', 'percent']).default('rebased'),
+  /** The instant at which they are 100; the first in view where it is empty. */
+  base: end,
+  /** Rows of the mean that all lines are; 1 for none. */
+  smooth: z.number().int().min(1).max(100_000).default(1),
+  average: z.enum(['equal', 'held', 'none']).default('equal'),
+  rows: z.enum(JOINS).default('common'),
+  of: z.enum(OF).default('returns'),
+  /** Rows of the correlations: of the matrix, and of the pair. */
+  window: z.number().int().min(2).max(1_000_000).default(60),
+  order: z.enum(ORDERS).default('given'),
+  /** The pair, by places among the members. */
+  a: z.number().int().min(0).max(MOST_MEMBERS).default(0),
+  b: z.number().int().min(0).max(MOST_MEMBERS).default(1),
+  by: z.enum(['spread', 'ratio']).default('spread'),
+  /** A number, or `all` rows, or a number of rows such as `60 rows`. */
+  beta: z
+    .string()
+    .regex(/^(all|-?\d+(\.\d+)?|\d+ rows)$/)
+    .default('1'),
+  partedBy: z.enum(['correlation', 'deviations']).default('correlation'),
+  /** Rows that deviations are taken from. */
+  behind: z.number().int().min(2).max(1_000_000).default(60),
+  begin: z.number().nullable().default(null),
+  end: z.number().nullable().default(null),
+  /** The member whose line stands out; none where it is negative. */
+  strong: z.number().int().min(-1).max(MOST_MEMBERS).default(-1),
+});
+export type CompareBody = z.infer<typeof CompareBody>;
+
 /** What a kept page of the book says, by its kind. */
-export const PageBody = z.discriminatedUnion('page', [ExamineBody, ProjectBody]);
+export const PageBody = z.discriminatedUnion('page', [ExamineBody, ProjectBody, CompareBody]);
 export type PageBody = z.infer<typeof PageBody>;
+
+/** The tape that a page is about, the first of several, and what it says of it. */
+export function aboutOf(body: PageBody): { tape: string; says: string } {
+  if (body.page !== 'compare') return { tape: body.tape, says: `${body.entry} of ${body.tape}, ${body.bars}` };
+  const names = body.members.map(memberText);
+  const more = names.length > 4 ? ` and ${names.length - 4} more` : '';
+  return { tape: body.members[0].tape, says: `${names.slice(0, 4).join(', ')}${more}, ${body.bars}` };
+}
 
 /** A page of the book that is kept under a name. */
 export const KeptPage = z.strictObject({

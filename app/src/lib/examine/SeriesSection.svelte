@@ -4,9 +4,10 @@
   import type { Tape } from '$lib/api/tapes';
   import { momentText } from '$lib/chart/calendarTicks';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
-  import { datesApartText, momentFigures, stretchText } from '$lib/plots/stretchText';
+  import { datesApartText, stretchText } from '$lib/plots/stretchText';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
+  import { calendarMarks } from '$lib/pictures/calendarMarks';
   import { brief } from '$lib/pictures/lines';
   import SectionHead from './SectionHead.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
@@ -31,17 +32,7 @@
   const isTreated = $derived(told.treatments.length > 0);
   const timeText = (point: number) => momentText(instantOf(told.time[point]), calendar, tape.precision);
 
-  /** The first value of each year, month or day, whichever are few enough to be named. */
-  const marks = $derived.by(() => {
-    const texts = told.time.map((time) => momentFigures(instantOf(time), calendar, tape.precision));
-    const length = [4, 7, 10].find((chars) => new Set(texts.map((text) => text.slice(0, chars))).size > 2) ?? 10;
-    const found = texts.flatMap((text, at) =>
-      at > 0 && text.slice(0, length) !== texts[at - 1].slice(0, length) ? [{ at, text: text.slice(0, length) }] : [],
-    );
-    const inView = found.filter(({ at }) => at >= view.ends[0] && at < view.ends[1]);
-    const step = Math.max(1, Math.ceil(inView.length / 8));
-    return inView.filter((_, index) => index % step === 0);
-  });
+  const marks = $derived(calendarMarks(told.time, view.ends, calendar, tape.precision));
 
   const pointed = $derived.by(() => {
     const { measure, pointer } = view;

@@ -1,6 +1,6 @@
 <script lang="ts" generics="Body extends PageBody">
   import { createPage, deletePage, fetchPages } from '$lib/api/client';
-  import type { KeptPage, PageBody } from '$lib/api/pages';
+  import { aboutOf, type KeptPage, type PageBody } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import Sheet from '$lib/plots/Sheet.svelte';
   import { dateText } from '$lib/records/shelfModel';
@@ -24,7 +24,7 @@
     pages?.filter(
       ({ title, body }) =>
         body.page === kind.page &&
-        [title, body.tape, body.bars, body.entry].join(' ').toLowerCase().includes(words.trim().toLowerCase()),
+        [title, aboutOf(body).says].join(' ').toLowerCase().includes(words.trim().toLowerCase()),
     ) ?? [],
   );
 
@@ -73,7 +73,7 @@
           aria-current={page.id === open ? 'true' : undefined}
           onclick={onclose}>{page.title}</a
         >
-        <span>{page.body.entry} of {page.body.tape}, {page.body.bars}</span>
+        <span>{aboutOf(page.body).says}</span>
         <time datetime={page.savedAt}>{dateText(page.savedAt, 'day')}</time>
         <button type="button" class="aside" aria-label="Delete {page.title}" onclick={() => remove(page)}>delete</button
         >

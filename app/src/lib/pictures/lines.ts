@@ -38,3 +38,6 @@ export const brief = (value: number | null): string =>
 /** A chance, as it is said in a line of text. */
 export const chanceText = (p: number | null): string =>
   p === null ? 'missing' : p < 0.001 ? 'below 0.001' : String(Number(p.toPrecision(2)));
+
+/** Whether a value of a column is there. */
+export const isThere = (value: number | undefined): value is number => value !== undefined && !Number.isNaN(value);

@@ -4,7 +4,7 @@ import { logged } from '../log';
 import type { Documents, KeptDocument } from '../store/documents';
 
 /** A kind of documents, and how its refusals are told. */
-export interface DocumentKind<Body extends { tape: string }> {
+export interface DocumentKind<Body extends object> {
   documents: Documents<Body>;
   says: 'ledger' | 'page';
   unknown: ProblemCode;
@@ -14,7 +14,7 @@ export interface DocumentKind<Body extends { tape: string }> {
 }
 
 /** The document that a request names. */
-export async function documentOf<Body extends { tape: string }>(
+export async function documentOf<Body extends object>(
   { locals, params }: RequestEvent,
   { documents, says, unknown, list }: DocumentKind<Body>,
 ): Promise<KeptDocument<Body>> {
@@ -25,7 +25,7 @@ export async function documentOf<Body extends { tape: string }>(
 }
 
 /** Saves a change, on the version that it was made on. */
-export async function saveDocument<Body extends { tape: string }>(
+export async function saveDocument<Body extends object>(
   event: RequestEvent,
   kind: DocumentKind<Body>,
   change: { title: string; body: Body; version: number },
@@ -36,7 +36,7 @@ export async function saveDocument<Body extends { tape: string }>(
 }
 
 /** Takes one away, at the version that it was looked at. */
-export async function removeDocument<Body extends { tape: string }>(
+export async function removeDocument<Body extends object>(
   event: RequestEvent,
   kind: DocumentKind<Body>,
   version: number,
@@ -47,7 +47,7 @@ export async function removeDocument<Body extends { tape: string }>(
   logged(event, 'deleted', { [kind.says]: id, title });
 }
 
-async function changedElsewhere<Body extends { tape: string }>(
+async function changedElsewhere<Body extends object>(
   event: RequestEvent,
   kind: DocumentKind<Body>,
   made: number,

@@ -24,14 +24,16 @@ interface DocumentRow {
 const tapeKeyOf = (name: string): string => name.toLowerCase();
 
 /** Documents of one kind: a table that holds their bodies as JSON, found by the tape that each is about. */
-export class Documents<Body extends { tape: string }> {
+export class Documents<Body extends object> {
   /**
    * @param read     a body as it is kept; one of an earlier day gets the usual values for what has come since
+   * @param tapeOf   the tape that a body is about
    * @param renamed  a body after a tape has got another name; nothing where it does not speak of it
    */
   constructor(
     private readonly table: string,
     private readonly read: (body: unknown) => Body,
+    private readonly tapeOf: (body: Body) => string,
     private readonly renamed: (body: Body, from: string, to: string) => Body | undefined,
   ) {}
 
@@ -90,7 +92,7 @@ export class Documents<Body extends { tape: string }> {
   private readonly fields = ({ title, body }: NewDocument<Body>) => ({
     title,
     body: toJson(body),
-    tape_key: tapeKeyOf(body.tape),
+    tape_key: tapeKeyOf(this.tapeOf(body)),
   });
 
   private document({ id, title, body, version, saved_at }: Omit<DocumentRow, 'tape_key'>): KeptDocument<Body> {

@@ -2,6 +2,7 @@ import { barRecords } from './barRecords';
 import { bars } from './bars';
 import { calendarEffect } from './calendarEffect';
 import { changeTape } from './changeTape';
+import { comparison } from './comparison';
 import { columns } from './columns';
 import { demo } from './demo';
 import { examination } from './examination';
@@ -18,6 +19,7 @@ export const TASKS = {
   calendarEffect,
   changeTape,
   columns,
+  comparison,
   demo,
   examination,
   previewFile,

@@ -1,0 +1,140 @@
+<script lang="ts">
+  import { rfc3339, type Calendar } from '@jaunty-ledger/core';
+  import { memberText } from '$lib/api/comparisons';
+  import type { Tape } from '$lib/api/tapes';
+  import Said from '$lib/components/Said.svelte';
+  import ScrubNumber from '$lib/components/ScrubNumber.svelte';
+  import { readStretch } from '$lib/plots/stretchInput';
+  import { instantOf } from '@jaunty-ledger/core';
+  import { momentFigures } from '$lib/plots/stretchText';
+  import { readMember, splitMembers, type Compared } from './compareAddress';
+
+  interface Props {
+    compared: Compared;
+    tapes: readonly Tape[];
+    calendar: Calendar;
+    change: (what: Partial<Compared>, group?: string) => void;
+  }
+  let { compared, tapes, calendar, change }: Props = $props();
+
+  let problem = $state('');
+  const texts = $derived(compared.members.map(memberText));
+  const precision = $derived(tapes.find(({ name }) => name === compared.members[0].tape)?.precision ?? 'moment');
+  const endText = (at: string, isEnd: boolean) =>
+    at ? momentFigures(instantOf(at) - (isEnd ? 1 : 0), calendar, precision) : '';
+  const ends = $derived({ from: endText(compared.from, false), to: endText(compared.to, true) });
+
+  function writeMembers(text: string): void {
+    const written = splitMembers(text);
+    const members = written.map(readMember);
+    const wrong = written.find((_, at) => !members[at]);
+    problem =
+      wrong !== undefined
+        ? `\`${wrong}\` is no member; write the name of a tape, or \`KELP: volume\` for another column of it.`
+        : members.length === 0
+          ? 'One member at least is needed.'
+          : '';
+    if (!problem) change({ members: members as Compared['members'] });
+  }
+
+  function typeEnds(what: Partial<typeof ends>): void {
+    const { from, to } = { ...ends, ...what };
+    const stretch = readStretch(from, to, calendar);
+    problem = typeof stretch === 'string' ? stretch : '';
+    if (typeof stretch === 'string') return;
+    const text = (at: number) => (Number.isFinite(at) ? rfc3339(at) : '');
+    change({ from: text(stretch.from), to: text(stretch.to) });
+  }
+</script>
+
+<h1>
+  <input
+    class="word members"
+    aria-label="Members"
+    title="Tapes with commas between; `KELP: volume` is another column"
+    value={texts.join(', ')}
+    onchange={(event) => writeMembers(event.currentTarget.value)}
+  />
+  in bars of
+  <span class="unbroken"
+    ><input
+      class="word"
+      aria-label="Bar rule"
+      value={compared.bars}
+      onchange={(event) => change({ bars: event.currentTarget.value.trim() })}
+    />,</span
+  >
+  <select
+    class="word"
+    aria-label="Scale of the lines"
+    value={compared.scale}
+    onchange={(event) => change({ scale: event.currentTarget.value as Compared['scale'] })}
+  >
+    <option value="rebased">rebased to 100</option>
+    <option value="percent">in percent</option>
+    <option value="raw">as they stand</option>
+  </select>
+  on
+  <span class="unbroken"
+    ><select
+      class="word"
+      aria-label="Rows that they are joined on"
+      value={compared.rows}
+      onchange={(event) => change({ rows: event.currentTarget.value as Compared['rows'] })}
+    >
+      <option value="common">rows that all have</option>
+      <option value="all">all rows</option>
+      <option value="carried">all rows, carried on</option>
+    </select>,</span
+  >
+  from
+  <input
+    class="word"
+    aria-label="First bar"
+    placeholder="the first"
+    value={ends.from}
+    onchange={(event) => typeEnds({ from: event.currentTarget.value })}
+  />
+  to
+  <span class="unbroken"
+    ><input
+      class="word"
+      aria-label="Last bar"
+      placeholder="the last"
+      value={ends.to}
+      onchange={(event) => typeEnds({ to: event.currentTarget.value })}
+    />;</span
+  >
+  <select
+    class="word"
+    aria-label="What is correlated"
+    value={compared.of}
+    onchange={(event) => change({ of: event.currentTarget.value as Compared['of'] })}
+  >
+    <option value="returns">returns</option>
+    <option value="levels">levels</option>
+  </select>
+  over
+  <ScrubNumber
+    value={compared.window}
+    label="Rows of a correlation"
+    least={2}
+    most={100_000}
+    onchange={(window) => change({ window }, 'window')}
+  />
+  bars.
+</h1>
+{#if compared.of === 'levels'}<p class="says">Levels that trend correlate near 1, whatever else they do.</p>{/if}
+{#if problem}<p class="wrong" role="alert"><Said text={problem} /></p>{/if}
+
+<style>
+  .says,
+  .wrong {
+    margin: 2px 0 0;
+    font-size: 14px;
+    color: var(--quiet);
+  }
+  .wrong {
+    color: var(--wrong);
+  }
+</style>

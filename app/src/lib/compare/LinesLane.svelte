@@ -1,0 +1,334 @@
+<script lang="ts">
+  import type { ToldStretch } from '@jaunty-ledger/core';
+  import { untrack } from 'svelte';
+  import type { ToldComparison } from '$lib/api/comparisons';
+  import { asRange, extentOf } from '$lib/chart/extent';
+  import { DASHES, INK_COUNT } from '$lib/chart/inks';
+  import type { Surface } from '$lib/chart/layers';
+  import { drawLine } from '$lib/chart/lineLayer';
+  import { rowsInView } from '$lib/chart/viewWindow';
+  import ScrubNumber from '$lib/components/ScrubNumber.svelte';
+  import type { CalendarMark } from '$lib/pictures/calendarMarks';
+  import RowsPlot from '$lib/pictures/RowsPlot.svelte';
+  import type { RowsView } from '$lib/pictures/rowsView.svelte';
+  import LaneRow from './LaneRow.svelte';
+  import { readMember, type Compared } from './compareAddress';
+  import StretchShades from './StretchShades.svelte';
+  import { spreadOut, standingOf } from './standing';
+
+  interface Props {
+    compared: Compared;
+    told: ToldComparison;
+    names: readonly string[];
+    /** As they are drawn, by member; empty of one that cannot be compared. */
+    lines: readonly Float64Array[];
+    /** Of all members; empty where none is wanted. */
+    average: Float64Array;
+    view: RowsView;
+    marks: readonly CalendarMark[];
+    timeText: (row: number) => string;
+    stretches: readonly ToldStretch[];
+    change: (what: Partial<Compared>, group?: string) => void;
+  }
+  let { compared, told, names, lines, average, view, marks, timeText, stretches, change }: Props = $props();
+
+  const HEIGHT_PX = 312;
+  const FOOT_PX = 18;
+  /** Lines are named at their ends where there are so many at most; the margin names all. */
+  const MOST_NAMED = 14;
+  const ink = (at: number) => `var(--ink-${at % INK_COUNT})`;
+  const inView = $derived(rowsInView(view.window, told.count));
+
+  /** The row that lines are 100 at: the first in view on which a line has a value, or the one that was picked. */
+  const baseRow = $derived.by(() => {
+    if (!compared.base) return inView[0];
+    const at = told.time?.findIndex((time) => time >= compared.base) ?? -1;
+    return at < 0 ? inView[0] : at;
+  });
+  function factorOf(line: Float64Array): number {
+    if (compared.scale === 'raw') return 1;
+    let row = baseRow;
+    if (!compared.base) while (row < line.length && Number.isNaN(line[row])) row++;
+    return line[row] > 0 || line[row] < 0 ? 100 / line[row] : NaN;
+  }
+  const less = $derived(compared.scale === 'percent' ? 100 : 0);
+  const factors = $derived(lines.map(factorOf));
+  const ofAverage = $derived(average.length > 0 ? factorOf(average) : NaN);
+  const shown = (line: Float64Array, factor: number, row: number) => line[row] * factor - less;
+
+  const extent = $derived.by((): [number, number] | undefined => {
+    const ends = [...lines, average].flatMap((line, at) => {
+      const factor = at < lines.length ? factors[at] : ofAverage;
+      const own = line.length > 0 && !Number.isNaN(factor) ? extentOf(asRange(line), ...inView) : undefined;
+      return own ? own.map((value) => value * factor - less) : [];
+    });
+    return ends.length > 0 ? [Math.min(...ends), Math.max(...ends)] : undefined;
+  });
+
+  function draw(surface: Surface): void {
+    const on = (factor: number): Surface => ({ ...surface, y: (value) => surface.y(value * factor - less) });
+    lines.forEach((line, at) => {
+      if (line.length === 0 || Number.isNaN(factors[at])) return;
+      const isStrong = compared.strong === at;
+      const isPale = compared.strong >= 0 && !isStrong;
+      const style = {
+        colour: ink(at),
+        dash: DASHES[at % INK_COUNT],
+        widthPx: isStrong ? 2.4 : 1.3,
+        strength: isPale ? 0.5 : 1,
+      };
+      drawLine(on(factors[at]), line, style);
+    });
+    if (average.length > 0) drawLine(on(ofAverage), average, { colour: 'var(--ink)', widthPx: 2.2 });
+  }
+
+  /** The row whose figures are told. */
+  const row = $derived(view.pointer ?? inView[1] - 1);
+  const decimals = $derived(compared.scale === 'raw' ? 4 : 2);
+  const figure = (value: number) =>
+    Number.isNaN(value)
+      ? '–'
+      : `${Number(value.toFixed(decimals)).toLocaleString('en', { minimumFractionDigits: compared.scale === 'raw' ? 0 : 2 })}`.replace(
+          '-',
+          '−',
+        );
+  /** The average on the scale of the lines, for how they stand to it. */
+  const averaged = $derived(average.map((value) => value * ofAverage));
+  const standings = $derived(
+    average.length === 0 || names.length > 60
+      ? []
+      : lines.map((line, at) =>
+          standingOf(
+            line.map((value) => value * factors[at]),
+            averaged,
+            ...inView,
+          ),
+        ),
+  );
+
+  const ends = $derived.by(() => {
+    if (names.length > MOST_NAMED || !extent) return [];
+    const last = inView[1] - 1;
+    const all = [
+      ...lines.map((line, at) => ({ name: names[at], ink: ink(at), value: shown(line, factors[at], last) })),
+      ...(average.length > 0 ? [{ name: 'average', ink: 'var(--ink)', value: shown(average, ofAverage, last) }] : []),
+    ];
+    return all.filter(({ value }) => !Number.isNaN(value));
+  });
+
+  let written = $state('');
+  function add(): void {
+    const member = readMember(written);
+    if (!member || !written.trim()) return;
+    written = '';
+    untrack(() => change({ members: [...compared.members, member] }));
+  }
+  function leaveOut(at: number): void {
+    if (compared.members.length === 1) return;
+    const placed = (place: number) => (place === at ? 0 : place > at ? place - 1 : place);
+    const [a, b] = [placed(compared.a), placed(compared.b)];
+    change({
+      members: compared.members.filter((_, other) => other !== at),
+      ...{ a, b: a === b ? (a === 0 ? 1 : 0) : b },
+      strong: compared.strong === at ? -1 : compared.strong > at ? compared.strong - 1 : compared.strong,
+    });
+  }
+</script>
+
+<LaneRow label="Lines">
+  {#snippet margin()}
+    <ul>
+      {#each told.members as { refused, tape }, at (at)}
+        <li class:strong={compared.strong === at}>
+          <svg width="20" height="8" aria-hidden="true"
+            ><line x2="20" y1="4" y2="4" stroke={ink(at)} stroke-dasharray={DASHES[at % INK_COUNT].join(' ')} /></svg
+          >
+          <button
+            type="button"
+            class="name"
+            aria-pressed={compared.strong === at}
+            title="Make its line stand out"
+            onclick={() => change({ strong: compared.strong === at ? -1 : at })}>{names[at]}</button
+          >
+          <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row))}</span>
+          <span class="acts"
+            ><a href="/ledger?tape={tape}" class="aside">ledger</a>
+            <button type="button" class="aside" aria-label="Leave {names[at]} out" onclick={() => leaveOut(at)}
+              >×</button
+            ></span
+          >
+          {#if refused}<p class="refused">{refused}</p>{:else if standings[at]}<p>{standings[at]}</p>{/if}
+        </li>
+      {/each}
+      {#if average.length > 0}
+        <li class="strong">
+          <svg width="20" height="8" aria-hidden="true"><line class="own" x2="20" y1="4" y2="4" /></svg>
+          <span class="name">average of all {lines.filter((line) => line.length > 0).length}</span>
+          <span class="figure">{figure(shown(average, ofAverage, row))}</span>
+        </li>
+      {/if}
+    </ul>
+    <form
+      onsubmit={(event) => {
+        event.preventDefault();
+        add();
+      }}
+    >
+      <input aria-label="Write a member" placeholder="write a member…" list="member-names" bind:value={written} />
+    </form>
+    <p class="quiet">
+      all lines: mean over <ScrubNumber
+        value={compared.smooth}
+        label="Rows of the mean of all lines"
+        most={100_000}
+        onchange={(smooth) => change({ smooth }, 'smooth')}
+      />
+      {compared.smooth === 1 ? 'bar' : 'bars'}
+    </p>
+    <p class="quiet">
+      average
+      <select
+        class="word"
+        aria-label="Average of the group"
+        value={compared.average}
+        onchange={(event) => change({ average: event.currentTarget.value as Compared['average'] })}
+      >
+        <option value="equal">of returns</option>
+        <option value="held">of what is held</option>
+        <option value="none">left out</option>
+      </select>
+    </p>
+  {/snippet}
+  <RowsPlot
+    label="Lines of {names.slice(0, 8).join(', ')}"
+    {view}
+    heightPx={HEIGHT_PX}
+    footPx={FOOT_PX}
+    {extent}
+    {draw}
+  >
+    {#snippet under(x, _y, widthPx)}
+      <StretchShades {stretches} rows={told.count} {x} {widthPx} heightPx={HEIGHT_PX - FOOT_PX} />
+      {#each marks as { at, text } (at)}
+        <line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={HEIGHT_PX} />
+        <text x={x(at) + 4} y={HEIGHT_PX - 4} class="time">{text}</text>
+      {/each}
+    {/snippet}
+    {#snippet over(x, y, widthPx)}
+      {@const places = spreadOut(
+        ends.map(({ value }) => y(value) + 4),
+        14,
+        HEIGHT_PX - FOOT_PX - 4,
+      )}
+      {#each ends as { name, ink: colour, value }, at (name)}
+        <text
+          class="end"
+          class:strong={name === 'average'}
+          x={Math.min(widthPx, x(inView[1] - 1)) - 6}
+          y={places[at]}
+          text-anchor="end"
+          fill={colour}>{name} {figure(value)}</text
+        >
+      {/each}
+    {/snippet}
+  </RowsPlot>
+  <p class="pointed" role="status">{view.pointer === undefined ? '' : timeText(view.pointer)}</p>
+</LaneRow>
+
+<style>
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+    max-height: 420px;
+    overflow-y: auto;
+  }
+  li {
+    display: grid;
+    grid-template-columns: 22px minmax(0, 1fr) auto;
+    gap: 0 8px;
+    align-items: baseline;
+    padding: 1px 0;
+    position: relative;
+  }
+  li svg line {
+    stroke-width: 1.8;
+  }
+  li .own {
+    stroke: var(--ink);
+    stroke-width: 3;
+  }
+  .name {
+    font: inherit;
+    font-weight: 600;
+    text-align: left;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    padding: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .strong .name {
+    text-decoration: underline;
+  }
+  .figure {
+    font-size: 14px;
+  }
+  li p {
+    grid-column: 2 / -1;
+    margin: -2px 0 2px;
+    font-size: 12.5px;
+    color: var(--quiet);
+  }
+  li .refused {
+    color: var(--wrong);
+  }
+  .acts {
+    position: absolute;
+    right: 0;
+    top: 2px;
+    display: none;
+    gap: 8px;
+    padding-left: 8px;
+    background: var(--paper);
+  }
+  li:hover .acts,
+  li:focus-within .acts {
+    display: flex;
+  }
+  form input {
+    font: inherit;
+    font-size: 13.5px;
+    width: 100%;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 2px 0;
+  }
+  .mark {
+    stroke: var(--rule);
+  }
+  .time {
+    font-size: 12px;
+    font-style: italic;
+    fill: var(--quiet);
+  }
+  .end {
+    font-size: 12.5px;
+    paint-order: stroke;
+    stroke: var(--paper);
+    stroke-width: 4px;
+  }
+  .end.strong {
+    font-weight: 600;
+  }
+  .pointed {
+    margin: 0;
+    min-height: 1.3em;
+    font-size: 13px;
+    color: var(--quiet);
+  }
+</style>

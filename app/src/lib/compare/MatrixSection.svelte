@@ -1,0 +1,158 @@
+<script lang="ts">
+  import type { ToldComparison } from '$lib/api/comparisons';
+  import { brief } from '$lib/pictures/lines';
+  import { ORDERS } from '$lib/api/comparisons';
+  import MatrixCanvas from './MatrixCanvas.svelte';
+  import type { Compared } from './compareAddress';
+
+  interface Props {
+    compared: Compared;
+    told: ToldComparison;
+    names: readonly string[];
+    pair: { a: number; b: number } | undefined;
+    change: (what: Partial<Compared>, group?: string) => void;
+  }
+  let { compared, told, names, pair, change }: Props = $props();
+
+  /** Members whose figures have room in cells. */
+  const MOST_WRITTEN = 9;
+  const SAYS = { given: 'as they were given', name: 'by name', likeness: 'by likeness' } as const;
+  const order = $derived(told.matrix.order);
+  const r = (i: number, j: number) => told.matrix.values[i][j];
+  const cellText = (value: number | null) =>
+    value === null ? '' : value.toFixed(2).replace('-', '−').replace('0.', '.').replace('1.00', '1');
+  const isPicked = (i: number, j: number) => pair && ((pair.a === i && pair.b === j) || (pair.a === j && pair.b === i));
+  const pick = (a: number, b: number) => a !== b && change({ a, b });
+  const ground = (value: number | null) =>
+    value === null
+      ? 'none'
+      : `color-mix(in srgb, var(--${value < 0 ? 'rust' : 'blue'}) ${Math.round(62 * Math.abs(value))}%, var(--paper))`;
+  let showsEach = $state(false);
+</script>
+
+<h2>
+  {compared.of === 'returns' ? 'Returns' : 'Levels'} over the last {Math.min(
+    compared.window,
+    told.count,
+  ).toLocaleString('en')} bars,
+  <select
+    class="word"
+    aria-label="Order of the members"
+    value={compared.order}
+    onchange={(event) => change({ order: event.currentTarget.value as Compared['order'] })}
+  >
+    {#each ORDERS as one (one)}<option value={one}>{SAYS[one]}</option>{/each}
+  </select>
+</h2>
+{#if order.length < 2}<p class="quiet">One column has nothing to go with.</p>
+{:else if order.length > MOST_WRITTEN}
+  <MatrixCanvas {order} values={told.matrix.values} {names} {pair} {pick} />
+{:else}
+  <table class="matrix">
+    <thead
+      ><tr
+        ><td></td>{#each order as j (j)}<th scope="col" title={names[j]}><span>{names[j]}</span></th>{/each}</tr
+      ></thead
+    >
+    <tbody>
+      {#each order as i (i)}
+        <tr>
+          <th scope="row" title={names[i]}><span>{names[i]}</span></th>
+          {#each order as j (j)}
+            <td class:picked={isPicked(i, j)} style:background={i === j ? 'none' : ground(r(i, j))}
+              >{#if i !== j}<button
+                  type="button"
+                  class:light={Math.abs(r(i, j) ?? 0) > 0.75}
+                  aria-label="{names[i]} with {names[j]}, {r(i, j) === null ? 'missing' : brief(r(i, j))}"
+                  aria-pressed={isPicked(i, j) ? 'true' : 'false'}
+                  onclick={() => pick(i, j)}>{cellText(r(i, j))}</button
+                >{/if}</td
+            >
+          {/each}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+{/if}
+{#if order.length > 1}
+  <button type="button" class="aside" aria-expanded={showsEach} onclick={() => (showsEach = !showsEach)}
+    >least, mean and greatest of each</button
+  >
+  {#if showsEach}
+    <div class="each">
+      <table class="listing">
+        <thead
+          ><tr
+            ><th scope="col">member</th>{#each ['least', 'mean', 'greatest'] as name (name)}<th
+                scope="col"
+                class="figure">{name}</th
+              >{/each}</tr
+          ></thead
+        >
+        <tbody>
+          {#each order as i (i)}
+            <tr
+              ><th scope="row">{names[i]}</th>{#each ['least', 'mean', 'greatest'] as const as part (part)}<td
+                  class="figure">{told.matrix[part][i]?.toFixed(2).replace('-', '−') ?? ''}</td
+                >{/each}</tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/if}
+{/if}
+
+<style>
+  .matrix {
+    border-collapse: separate;
+    border-spacing: 2px;
+    table-layout: fixed;
+    width: 100%;
+    font-size: 12.5px;
+  }
+  .matrix th {
+    font-weight: 400;
+  }
+  .matrix th span {
+    display: block;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .matrix th[scope='row'] {
+    text-align: right;
+    padding-right: 4px;
+  }
+  td {
+    padding: 0;
+    text-align: center;
+    height: 30px;
+  }
+  td button {
+    font: inherit;
+    width: 100%;
+    height: 100%;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    padding: 0;
+  }
+  td button.light {
+    font-weight: 600;
+  }
+  .picked {
+    outline: 2px solid var(--margin-rule);
+    outline-offset: -1px;
+  }
+  .aside {
+    font-size: 13px;
+  }
+  .each {
+    max-height: 260px;
+    overflow-y: auto;
+  }
+  .each .listing {
+    font-size: 13px;
+  }
+</style>

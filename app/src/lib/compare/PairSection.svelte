@@ -1,0 +1,247 @@
+<script lang="ts">
+  import type { PairOutlook, ToldStretch } from '@jaunty-ledger/core';
+  import { drawColumns } from '$lib/chart/columnLayer';
+  import type { Surface } from '$lib/chart/layers';
+  import { brief, chanceText } from '$lib/pictures/lines';
+  import RowsPlot from '$lib/pictures/RowsPlot.svelte';
+  import { RowsView } from '$lib/pictures/rowsView.svelte';
+  import { endsOf, type Compared } from './compareAddress';
+
+  interface Props {
+    compared: Compared;
+    outlook: PairOutlook;
+    names: readonly [string, string];
+    view: RowsView;
+    timeText: (row: number) => string;
+    change: (what: Partial<Compared>, group?: string) => void;
+  }
+  let { compared, outlook, names, view, timeText, change }: Props = $props();
+
+  /** Fewer that are over are too few to lean on. */
+  const FEW = 10;
+  const isLow = $derived(compared.partedBy === 'correlation');
+  const ends = $derived(endsOf(compared));
+  const stretches = $derived([...outlook.stretches].sort((a, b) => b.rows - a.rows));
+  const known = $derived(outlook.stretches.filter(({ cameBack }) => cameBack !== undefined));
+  const back = $derived(known.filter(({ cameBack }) => cameBack).length);
+  const ledBy = $derived(names.map((_, at) => outlook.stretches.filter(({ led }) => led === 'ab'[at]).length));
+  const after = $derived(isLow ? compared.window : compared.behind);
+  const percent = (move: number) =>
+    Number.isNaN(move) ? '–' : `${move < 0 ? '−' : '+'}${Math.abs(100 * move).toFixed(1)} %`;
+  const farthest = ({ greatest, side }: ToldStretch) =>
+    (isLow ? -greatest : side === 'below' ? -greatest : greatest).toFixed(isLow ? 2 : 1).replace('-', '−');
+  const cameText = ({ cameBack, end }: ToldStretch) =>
+    end === undefined ? 'still apart' : cameBack === undefined ? 'not known yet' : cameBack ? 'came back' : 'went on';
+
+  /** Shows a stretch with as much on either side. */
+  function show({ start, end }: ToldStretch): void {
+    const last = end ?? outlook.z.length - 1;
+    const around = Math.max(20, last - start);
+    const first = Math.max(0, start - around);
+    view.window = { ...view.window, first, count: Math.min(outlook.z.length, last + around) - first };
+  }
+
+  const leadsView = new RowsView();
+  const leads = $derived(outlook.leads.values);
+  const most = $derived((leads.length - 1) / 2);
+  $effect(() => leadsView.show(leads.length));
+  const band = $derived(1.96 / Math.sqrt(Math.max(1, outlook.leads.count)));
+  const best = $derived(leads.reduce((at, value, place) => (Math.abs(value) > Math.abs(leads[at]) ? place : at), 0));
+  const drawLeads = (surface: Surface) => drawColumns(surface, leads, { colour: 'var(--blue)' });
+  const leadText = $derived.by(() => {
+    if (leads.length === 0 || Number.isNaN(leads[best])) return 'Neither has enough that moves.';
+    if (Math.abs(leads[best]) < band) return 'Their returns do not go together at any distance.';
+    const k = best - most;
+    if (k === 0) return `They move together most in the same bar, ${brief(leads[best])}.`;
+    const [first, rows] = [names[k > 0 ? 0 : 1], Math.abs(k)];
+    return `${first} leads by ${rows} ${rows === 1 ? 'bar' : 'bars'}: ${brief(leads[best])}.`;
+  });
+  const test = $derived(outlook.cointegration);
+</script>
+
+<h2>Parted stretches <span>{names[0]} with {names[1]}</span></h2>
+<p class="quiet">
+  where the
+  <select
+    class="word"
+    aria-label="What tells that they have parted"
+    value={compared.partedBy}
+    onchange={(event) =>
+      change({ partedBy: event.currentTarget.value as Compared['partedBy'], begin: null, end: null })}
+  >
+    <option value="correlation">correlation is low</option>
+    <option value="deviations">spread is far off</option>
+  </select>
+  : from
+  <input
+    class="word"
+    type="number"
+    step="0.1"
+    aria-label="Where a stretch begins"
+    value={ends.begin}
+    onchange={(event) => change({ begin: Number(event.currentTarget.value) })}
+  />
+  {isLow ? 'or below' : 'deviations'} to
+  <input
+    class="word"
+    type="number"
+    step="0.1"
+    aria-label="Where a stretch ends"
+    value={ends.end}
+    onchange={(event) => change({ end: Number(event.currentTarget.value) })}
+  />
+</p>
+{#if stretches.length === 0}<p class="quiet">They have not parted so far.</p>
+{:else}
+  <div class="list">
+    <table>
+      <thead
+        ><tr
+          ><th scope="col">from, to</th><th scope="col" class="figure">bars</th><th scope="col" class="figure"
+            >{isLow ? 'lowest' : 'farthest'}</th
+          ><th scope="col" class="figure">moves</th><th scope="col">{after} bars after</th></tr
+        ></thead
+      >
+      <tbody>
+        {#each stretches as stretch (stretch.start)}
+          <tr>
+            <td
+              ><button type="button" class="aside" title="Show it" onclick={() => show(stretch)}
+                >{timeText(stretch.start)},<br />{stretch.end === undefined ? 'now' : timeText(stretch.end)}</button
+              ></td
+            >
+            <td class="figure">{stretch.rows.toLocaleString('en')}</td>
+            <td class="figure">{farthest(stretch)}</td>
+            <td
+              class="figure"
+              title="Of {names[0]} and of {names[1]}, from {after} bars before to where they were farthest apart"
+              >{percent(stretch.movedA)}<br />{percent(stretch.movedB)}</td
+            >
+            <td>{cameText(stretch)}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <p class="quiet">
+    {known.length === 0
+      ? 'What came after is not known yet.'
+      : `Came back in ${back} of ${known.length}${known.length < FEW ? '; too few to lean on' : ''}.`}
+    {ledBy[0] === ledBy[1]
+      ? 'Neither moved more.'
+      : `${names[ledBy[0] > ledBy[1] ? 0 : 1]} moved more in ${Math.max(...ledBy)} of ${stretches.length}.`}
+    Nothing later is used for where one begins or ends.
+  </p>
+{/if}
+
+<h2>Lead and lag</h2>
+<p class="quiet">{leadText}</p>
+{#if leads.length > 1}
+  <RowsPlot
+    label="Correlation of returns by how many bars {names[0]} leads"
+    view={leadsView}
+    heightPx={96}
+    footPx={16}
+    extent={[-1, 1]}
+    draw={drawLeads}
+  >
+    {#snippet under(_x, y, widthPx)}<rect
+        class="band"
+        width={widthPx}
+        y={y(band)}
+        height={y(-band) - y(band)}
+      />{/snippet}
+    {#snippet over(x, y, widthPx)}
+      <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
+      {#each [-most, 0, most] as k (k)}<text
+          x={Math.min(widthPx - 12, Math.max(12, x(k + most)))}
+          y="93"
+          text-anchor="middle">{String(k).replace('-', '−')}</text
+        >{/each}
+    {/snippet}
+  </RowsPlot>
+  <p class="quiet">
+    {#if leadsView.pointer !== undefined}{names[0]}
+      {leadsView.pointer - most} bars ahead: {brief(leads[leadsView.pointer])}{:else}right: {names[0]} leads; left: {names[1]}
+      leads{/if}
+  </p>
+{/if}
+
+<details>
+  <summary
+    >Do they belong together? {test.p < 0.05
+      ? 'Yes'
+      : test.p >= 0.05
+        ? 'It cannot be shown'
+        : 'It cannot be told'}.</summary
+  >
+  <p class="quiet">
+    ln {names[0]} = {brief(test.constant)} + {brief(test.beta)} ln {names[1]}, and what that leaves is tested for coming
+    back (Engle and Granger): tau {brief(test.tau)}, p {chanceText(test.p)}, {test.lags} lags, {test.rows} rows; below {brief(
+      test.critical.five,
+    )} at 5 %. Half of a distance is gone after {Number.isNaN(outlook.halfLife.rows)
+      ? 'no time that can be told'
+      : `${brief(outlook.halfLife.rows)} bars`}. It says nothing about what comes.
+  </p>
+</details>
+
+<style>
+  h2 span {
+    font-weight: 400;
+    color: var(--quiet);
+  }
+  .list {
+    max-height: 300px;
+    overflow-y: auto;
+  }
+  table {
+    border-collapse: collapse;
+    width: 100%;
+    font-size: 13px;
+  }
+  th {
+    font-weight: 400;
+    font-style: italic;
+    color: var(--quiet);
+    text-align: left;
+    position: sticky;
+    top: 0;
+    background: var(--paper);
+  }
+  td,
+  th {
+    padding: 2px 8px 2px 0;
+    vertical-align: top;
+  }
+  tbody tr {
+    border-top: 1px solid var(--rule-faint);
+  }
+  .figure {
+    text-align: right;
+    white-space: nowrap;
+  }
+  td button {
+    text-align: left;
+    font-size: 13px;
+  }
+  input {
+    field-sizing: content;
+    min-width: 3ch;
+    appearance: textfield;
+  }
+  .band {
+    fill: var(--paper-raised);
+  }
+  .zero {
+    stroke: var(--ink);
+  }
+  text {
+    font-size: 12px;
+    fill: var(--quiet);
+  }
+  summary {
+    font-size: 14px;
+    font-weight: 600;
+    margin-top: 8px;
+  }
+</style>

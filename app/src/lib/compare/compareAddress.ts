@@ -1,0 +1,99 @@
+import { CompareBody } from '$lib/api/pages';
+import { Member, memberText, type ComparisonBody, type PairBody } from '$lib/api/comparisons';
+import type { Tape } from '$lib/api/tapes';
+
+export type Compared = CompareBody;
+
+/** Members to begin with: tapes of one kind, the one that was looked at last first. */
+const FIRST_MEMBERS = 6;
+
+/** A member as it is written: `KELP`, or `KELP: volume` for another column or formula. Nothing where it is none. */
+export function readMember(text: string): Member | undefined {
+  const [, tape, entry] = /^\s*([A-Za-z][A-Za-z0-9_]*)\s*(?::\s*(.+?))?\s*$/.exec(text) ?? [];
+  return Member.safeParse({ tape, ...(entry && { entry }) }).data;
+}
+
+/** Members that stand in one line, with commas between; commas in brackets are part of a formula. */
+export const splitMembers = (text: string): string[] =>
+  text
+    .split(/,(?![^(]*\))/)
+    .map((part) => part.trim())
+    .filter(Boolean);
+
+const usualMembers = (tape: string, tapes: readonly Tape[]): Member[] => {
+  const first = tapes.find(({ name }) => name === tape) ?? tapes[0];
+  const alike = tapes.filter(
+    ({ kind, interval, name }) => kind === first.kind && interval === first.interval && name !== tape,
+  );
+  return [first, ...alike].slice(0, FIRST_MEMBERS).map(({ name }) => ({ tape: name, entry: 'close' }));
+};
+
+type Field = keyof Compared;
+const LISTED: readonly Field[] = ['page', 'members'];
+const NUMBERS: readonly Field[] = ['smooth', 'window', 'a', 'b', 'behind', 'begin', 'end', 'strong'];
+
+/** What an address asks for; of what it does not say, or says wrongly, what suits the tapes. */
+export function comparedOf(
+  address: URLSearchParams,
+  usual: Pick<Compared, 'bars'> & { tape: string },
+  tapes: readonly Tape[],
+): Compared {
+  const members = address.getAll('member').flatMap((text) => readMember(text) ?? []);
+  const compared = CompareBody.parse({
+    page: 'compare',
+    members: members.length > 0 ? members : usualMembers(usual.tape, tapes),
+    bars: usual.bars,
+  });
+  const shape = CompareBody.shape;
+  const given = Object.keys(shape).flatMap((name) => {
+    const field = name as Field;
+    const text = address.get(name);
+    if (text === null || LISTED.includes(field)) return [];
+    const read = shape[field].safeParse(NUMBERS.includes(field) ? Number(text) : text);
+    return read.success ? [[name, read.data] as const] : [];
+  });
+  return { ...compared, ...Object.fromEntries(given) };
+}
+
+const USUAL = CompareBody.parse({ page: 'compare', members: [{ tape: 'A' }], bars: '1 day' });
+
+/** The other way round; what is usual is left out. @param kept  the number that the page is kept under */
+export function addressOf(compared: Compared, kept?: number): string {
+  const address = new URLSearchParams();
+  for (const member of compared.members) address.append('member', memberText(member));
+  for (const [name, value] of Object.entries(compared)) {
+    if (LISTED.includes(name as Field) || value === null || value === '') continue;
+    if (name !== 'bars' && value === USUAL[name as Field]) continue;
+    address.set(name, String(value));
+  }
+  if (kept !== undefined) address.set('kept', String(kept));
+  return `/compare?${address}`;
+}
+
+export const COMPARE = { page: 'compare', addressOf } as const;
+
+/** The question to the server: the columns on common rows, and correlations of all pairs. */
+export const bodyOf = ({ members, bars, from, to, rows, of, window, order, average }: Compared): ComparisonBody => ({
+  members,
+  bars,
+  ...((from || to) && { stretch: { ...(from && { from }), ...(to && { to }) } }),
+  rows,
+  of,
+  window,
+  order,
+  average: average === 'none' ? 'equal' : average,
+  columns: true,
+});
+
+/** How far the one goes with the other, as the core takes it. */
+export function betaOf(text: string): PairBody['beta'] {
+  if (text === 'all') return 'all';
+  const [, rows] = /^(\d+) rows$/.exec(text) ?? [];
+  return rows === undefined ? Number(text) : { rows: Math.max(2, Number(rows)) };
+}
+
+/** Where a parted stretch begins and ends, where nothing else was chosen. */
+export const endsOf = ({ partedBy, begin, end }: Pick<Compared, 'partedBy' | 'begin' | 'end'>) => ({
+  begin: begin ?? (partedBy === 'correlation' ? 0 : 2),
+  end: end ?? 0.5,
+});

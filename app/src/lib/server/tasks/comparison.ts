@@ -1,0 +1,207 @@
+import {
+  ArgumentError,
+  BarRuleError,
+  comparePair,
+  correlationsOf,
+  FormulaError,
+  groupAverage,
+  joinColumns,
+  likenessOrder,
+  parseBarRule,
+  printBarRule,
+  rfc3339,
+  simpleReturn,
+  type CorrelationMatrix,
+  type TimedColumn,
+} from '@jaunty-ledger/core';
+import type { ComparisonBody, Member, PairBody, ToldComparison } from '$lib/api/comparisons';
+import { fittingRule } from '$lib/api/fittingRule';
+import { Refusal, refuse } from '$lib/api/problems';
+import type { StoredTape } from '../store/tapes';
+import { refuseCells } from './barTable';
+import { figure, figures } from './figures';
+import { oneColumn } from './oneColumn';
+import type { Range } from './range';
+import type { TaskKind, Tools } from './taskKind';
+
+interface ComparisonInput extends Omit<ComparisonBody, 'stretch' | 'flagged' | 'bars'> {
+  /** The tapes of the members that there are. */
+  tapes: StoredTape[];
+  rule: string;
+  flagged: boolean;
+  stretch: Range | undefined;
+}
+
+const MOST_ROWS = 1_000_000;
+type ToldMember = ToldComparison['members'][number];
+
+/** Several columns on common rows, as JSON. */
+export const comparison: TaskKind<ComparisonInput> = {
+  records: ({ tapes, members }) => tapes.reduce((sum, { rows }) => sum + rows, 0) + members.length ** 2 * 100,
+  answerKey: ({ tapes, ...rest }) => JSON.stringify([tapes.map(({ id, version }) => [id, version]), rest]),
+  run: async (input, tools) => {
+    const found: { member: ToldMember; column: TimedColumn | undefined }[] = [];
+    for (const [at, member] of input.members.entries()) {
+      tools.course.goOn((0.8 * at) / input.members.length);
+      found.push(await memberOf(member, input, tools));
+    }
+    const there = found.flatMap(({ column }, at) => (column ? [{ at, column }] : []));
+    const { rows, members } = input;
+    const choices = { rows: rows === 'common' ? rows : ('all' as const), carry: rows === 'carried' };
+    const joined = joinColumns(
+      there.map(({ column }) => column),
+      choices,
+    );
+    if (input.columns) refuseCells(joined.time.length * (there.length + 2), tools.limits);
+    const columns = found.map((): Float64Array | undefined => undefined);
+    there.forEach(({ at }, place) => {
+      columns[at] = joined.columns[place];
+      found[at].member.carried = joined.carried[place];
+    });
+    const goOn = (share: number) => tools.course.goOn(0.8 + 0.2 * share);
+    const answer: ToldComparison = {
+      rule: printBarRule(parseBarRule(input.rule)),
+      says: saidOf(input, found, joined.time.length),
+      count: joined.time.length,
+      members: found.map(({ member }, at) => ({
+        ...member,
+        ...(input.columns && columns[at] && { values: figures(columns[at]) }),
+      })),
+      matrix: matrixOf(columns, input, members, goOn),
+      ...(input.columns && {
+        time: Array.from(joined.time, rfc3339),
+        average: joined.columns.length > 0 ? figures(groupAverage(joined.columns, input.average)) : [],
+      }),
+      ...(input.pair && { pair: pairOf(input.pair, columns, joined.time, members) }),
+    };
+    return new TextEncoder().encode(JSON.stringify(answer));
+  },
+};
+
+/** A member's column; why there is none where there is none, so that the rest stands. */
+async function memberOf({ tape: name, entry }: Member, input: ComparisonInput, tools: Tools) {
+  const member: ToldMember = { tape: name, entry, phrase: entry, own: 0, carried: 0 };
+  const tape = input.tapes.find((one) => one.name === name);
+  try {
+    if (!tape) throw refuse('unknown-tape', `No tape is called ${name}.`);
+    const { flagged, stretch } = input;
+    const rule = fittingRule(input.rule, tape);
+    const asked = { tape, rule, flagged, entry, entries: [], stretch };
+    const { frame, phrase, values } = await oneColumn(asked, MOST_ROWS, tools);
+    const own = values.reduce((sum, value) => sum + Number(Number.isFinite(value)), 0);
+    return { member: { ...member, phrase, own }, column: { time: frame.time, values } };
+  } catch (error) {
+    const isOfMember = error instanceof FormulaError || error instanceof ArgumentError || error instanceof BarRuleError;
+    if (
+      !isOfMember &&
+      !(error instanceof Refusal && error.problem.status < 500 && error.problem.code !== 'too-much-work') &&
+      !isDamage(error)
+    )
+      throw error;
+    return { member: { ...member, refused: (error as Error).message }, column: undefined };
+  }
+}
+
+const isDamage = (error: unknown) => error instanceof Refusal && error.problem.code === 'damaged-tape';
+
+function saidOf(
+  { tapes, rule }: ComparisonInput,
+  found: readonly { member: ToldMember; column: TimedColumn | undefined }[],
+  count: number,
+): string[] {
+  const says: string[] = [];
+  const there = found.filter(({ column }) => column);
+  const used = tapes.filter(({ name }) => there.some(({ member }) => member.tape === name));
+  const zones = new Set(used.map(({ zone }) => zone));
+  if (zones.size > 1) says.push(`Bars of ${zones.size} zones are joined on the instants that they start at.`);
+  const fitted = used.filter((tape) => fittingRule(rule, tape) !== printBarRule(parseBarRule(rule)));
+  if (fitted.length > 0)
+    says.push(`${fitted.map(({ name }) => name).join(', ')} cannot have all that the rule asks, and has the rest.`);
+  if (there.length > 1 && count === 0)
+    says.push('No row is common to all. Choose longer bars, all rows, or members of the same hours.');
+  return says;
+}
+
+function matrixOf(
+  columns: readonly (Float64Array | undefined)[],
+  { of, window, order }: ComparisonInput,
+  members: readonly Member[],
+  goOn: (share: number) => void,
+): ToldComparison['matrix'] {
+  const there = columns.flatMap((column, at) => (column ? [at] : []));
+  const own = there.map((at) => (of === 'returns' ? simpleReturn(columns[at]!, { rows: 1 }) : columns[at]!));
+  const matrix = correlationsOf(own, window, goOn);
+  const placeOf = new Map(there.map((at, place) => [at, place]));
+  const r = (i: number, j: number) => {
+    const [a, b] = [placeOf.get(i), placeOf.get(j)];
+    return a === undefined || b === undefined ? NaN : matrix.values[a * there.length + b];
+  };
+  const all = columns.map((_, at) => at);
+  const values = all.map((i) => all.map((j) => r(i, j)));
+  const others = values.map((row, i) => row.filter((one, j) => j !== i && !Number.isNaN(one)));
+  return {
+    order: orderOf(order, there, matrix, members),
+    values: values.map(figures),
+    least: others.map((row) => figure(row.reduce((a, b) => Math.min(a, b), Infinity))),
+    mean: others.map((row) => figure(row.reduce((a, b) => a + b, 0) / row.length)),
+    greatest: others.map((row) => figure(row.reduce((a, b) => Math.max(a, b), -Infinity))),
+  };
+}
+
+function orderOf(
+  order: ComparisonBody['order'],
+  there: readonly number[],
+  matrix: CorrelationMatrix,
+  members: readonly Member[],
+): number[] {
+  if (order === 'likeness') return likenessOrder(matrix).order.map((place) => there[place]);
+  if (order === 'given') return [...there];
+  const nameOf = (at: number) => `${members[at].tape} ${members[at].entry}`;
+  return [...there].sort((a, b) => nameOf(a).localeCompare(nameOf(b)));
+}
+
+function pairOf(
+  choices: PairBody,
+  columns: readonly (Float64Array | undefined)[],
+  time: Float64Array,
+  members: readonly Member[],
+): ToldComparison['pair'] {
+  const { a, b } = choices;
+  const [first, second] = [columns[a], columns[b]];
+  if (a === b || !first || !second) {
+    const known = members.length === 1 ? 'is one' : `are ${members.length}`;
+    throw refuse('invalid-body', `A pair is two different members that can be compared; there ${known}.`);
+  }
+  const isLow = choices.partedBy === 'correlation';
+  const { begin = isLow ? 0 : 2, end = 0.5 } = choices;
+  try {
+    const found = comparePair(first, second, { ...choices, begin, end });
+    const { stretches, halfLife, cointegration: test } = found;
+    return {
+      ...{ a, b, correlation: figures(found.correlation), usual: figure(found.usual), spread: figures(found.spread) },
+      beta: typeof found.beta === 'number' ? figure(found.beta) : figures(found.beta),
+      z: figures(found.z),
+      stretches: stretches.map((one) => ({
+        start: rfc3339(time[one.start]),
+        end: one.end === undefined ? null : rfc3339(time[one.end]),
+        ...{ rows: one.rows, side: one.side, farthest: figure(isLow ? -one.greatest : one.greatest) },
+        ...{ after: figure(one.after), movedA: figure(one.movedA), movedB: figure(one.movedB), led: one.led },
+        ...{ cameBack: one.cameBack ?? null, backAfter: one.backAfter ?? null },
+      })),
+      halfLife: figure(halfLife.rows),
+      cointegration: {
+        ...{ beta: figure(test.beta), constant: figure(test.constant), tau: figure(test.tau), p: figure(test.p) },
+        ...{ lags: figure(test.lags), rows: figure(test.rows) },
+        critical: {
+          one: figure(test.critical.one),
+          five: figure(test.critical.five),
+          ten: figure(test.critical.ten),
+        },
+      },
+      leads: figures(found.leads.values),
+    };
+  } catch (error) {
+    if (!(error instanceof ArgumentError)) throw error;
+    throw refuse('invalid-body', `pair: ${error.message}.`, {}, { cause: error });
+  }
+}
