@@ -16,7 +16,6 @@ const VIEWS = [
   { name: 'ledger', path: '/', act: (page) => page.mouse.move(760, 260) },
   { name: 'ledger-night', path: '/', night: true, act: (page) => page.mouse.move(760, 260) },
   { name: 'ledger-narrow', path: '/', size: { width: 390, height: 844 } },
-  { name: 'bar-rule', path: '/', act: (page) => page.click('.control .word') },
   {
     name: 'working',
     path: '/',
@@ -57,9 +56,22 @@ const VIEWS = [
     path: '/project?tape=KELP_days&bars=1+day&origin=2026-02-27T23:00:00Z&focus=3',
     act: (page) => page.waitForFunction(() => / origins, each /.test(document.body.innerText)),
   },
+  {
+    name: 'compare',
+    path: '/compare?member=LAMP&member=WOOL&member=KELP&member=SALT&bars=1+hour&window=20',
+    act: (page) => page.waitForFunction(() => /came back/.test(document.body.innerText)),
+  },
+  {
+    name: 'roll',
+    path: '/roll?bars=1+day&back=5&entry=smooth+%3D+mean(close,+20+bars)&entry=wild+%3D+stdev(logreturn(close),+20+bars)&entry=steep+%3D+slope(close,+20+bars)&sort=wild&falling=true',
+    act: (page) =>
+      page.waitForFunction(
+        () =>
+          /\d+ tapes/.test(document.querySelector('.told')?.textContent ?? '') && !document.querySelector('.progress'),
+      ),
+  },
   { name: 'help', path: '/help' },
   { name: 'records', path: '/records' },
-  { name: 'calendars', path: '/calendars' },
   {
     name: 'intake',
     path: '/records',

@@ -97,7 +97,8 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
       ? checkCall({ ...node, kind: 'call', name, nameAt: node, args: [], options: [] }, scope, name)
       : fail(`\`${name}\` is a function; it needs arguments, as in \`${known.example}\``, node);
   const meant = meantFunction(name) ?? nearestWord(name, [...scope.columns, ...scope.entryNames, ...catalogue.keys()]);
-  const columns = [...scope.columns].filter((column) => COLUMN_UNITS.has(column));
+  const usual = [...scope.columns].filter((column) => COLUMN_UNITS.has(column));
+  const columns = usual.length > 0 ? usual : [...scope.columns];
   return fail(
     `no column or entry is called \`${name}\`; ${meant ? `did you mean \`${meant}\`?` : `there are ${columns.join(', ')}`}`,
     node,

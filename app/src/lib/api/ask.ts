@@ -47,20 +47,28 @@ export async function askLong(
     headers: { ...init.headers, accept: `${LINES}, application/json` },
   });
   if (!response.headers.get('content-type')?.includes(LINES)) return response.json();
+  for await (const text of linesOf(response)) {
+    const line = Line.parse(JSON.parse(text));
+    if ('share' in line) told(line.share);
+    else if ('problem' in line) throw new Refusal(line.problem);
+    else return line.answer;
+  }
+  throw brokenOff();
+}
+
+/** The lines of an answer as they come. */
+export async function* linesOf(response: Response): AsyncGenerator<string> {
   let rest = '';
   const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
   for (let part = await reader.read(); !part.done; part = await reader.read()) {
     const lines = (rest + part.value).split('\n');
     rest = lines.pop()!;
-    for (const text of lines) {
-      const line = Line.parse(JSON.parse(text));
-      if ('share' in line) told(line.share);
-      else if ('problem' in line) throw new Refusal(line.problem);
-      else return line.answer;
-    }
+    yield* lines;
   }
-  throw new Refusal(makeProblem('internal-error', 'The server broke off before its answer was whole. Try again.'));
 }
+
+export const brokenOff = (): Refusal =>
+  new Refusal(makeProblem('internal-error', 'The server broke off before its answer was whole. Try again.'));
 
 /** What a refusal says. A proxy in between may answer something of its own. */
 async function problemIn(response: Response): Promise<Problem> {

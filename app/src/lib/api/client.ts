@@ -1,12 +1,14 @@
 import { ToldExamination, type ExaminationBody } from './examinations';
 import { z } from 'zod';
-import { ask, askLong, type Fetch } from './ask';
+import { ask, askLong, brokenOff, LINES, linesOf, type Fetch } from './ask';
 import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
 import { KeptPage, type NewPage, type PageChange } from './pages';
 import { ToldComparison, type ComparisonBody } from './comparisons';
 import { ToldAccuracy, ToldProjections, type AccuracyBody, type ProjectionBody } from './projections';
+import { Problem, Refusal } from './problems';
+import { RollRow, type RollBody } from './rolls';
 import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { ProfileBody, ReadingBody } from './readings';
 import { TapeSummary } from './summary';
@@ -56,6 +58,29 @@ export async function postComparison(
   told: (share: number) => void = () => undefined,
 ): Promise<ToldComparison> {
   return ToldComparison.parse(await askLong(fetcher, '/api/comparisons', send('POST', body), told));
+}
+
+const RollLine = z.union([
+  z.object({ rows: z.array(RollRow), share: z.number() }),
+  z.object({ done: z.literal(true) }),
+  z.object({ problem: Problem }),
+]);
+
+/** @param told  rows as they come, and the share that is done @throws {Refusal} where it is refused or broken off */
+export async function postRoll(
+  fetcher: Fetch,
+  body: z.input<typeof RollBody>,
+  told: (rows: RollRow[], share: number) => void,
+): Promise<void> {
+  const init = send('POST', body);
+  const response = await ask(fetcher, '/api/rolls', { ...init, headers: { ...init.headers, accept: LINES } });
+  for await (const text of linesOf(response)) {
+    const line = RollLine.parse(JSON.parse(text));
+    if ('problem' in line) throw new Refusal(line.problem);
+    if ('done' in line) return;
+    told(line.rows, line.share);
+  }
+  throw brokenOff();
 }
 
 export async function postAccuracy(

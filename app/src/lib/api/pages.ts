@@ -4,6 +4,7 @@ import { JOINS, Member, memberText, MOST_MEMBERS, OF, ORDERS } from './compariso
 import { MOST_LAGS } from './examinations';
 import { Ledger, LedgerVersion } from './ledgers';
 import { MOST_HORIZON, MOST_MODELS } from './projections';
+import { MOST_ROLLED, MOST_ROLLED_ENTRIES } from './rolls';
 import { BarRuleText, instantText, TapeName } from './tapes';
 
 const end = z.union([z.literal(''), instantText]).default('');
@@ -98,12 +99,35 @@ export const CompareBody = z.strictObject({
 });
 export type CompareBody = z.infer<typeof CompareBody>;
 
+/** All that a roll shows: one ledger's entries over many tapes. */
+export const RollPageBody = z.strictObject({
+  page: z.literal('roll'),
+  bars: BarRuleText,
+  entries: z.array(z.string().min(1).max(2000)).min(1).max(MOST_ROLLED_ENTRIES),
+  /** All tapes where it is empty. */
+  tapes: z.array(TapeName).max(MOST_ROLLED).default([]),
+  /** Rows back that a change goes over. */
+  back: z.number().int().min(1).max(1_000_000).default(1),
+  /** A condition in the notation, of the entries' names; empty for all rows. */
+  filter: z.string().max(500).default(''),
+  /** The name of the entry that rows are sorted by; `tape` for their names. */
+  sort: z.string().max(100).default('tape'),
+  falling: z.boolean().default(false),
+  /** The name of an entry of which there is a little chart a tape; empty for none. */
+  charts: z.string().max(100).default(''),
+});
+export type RollPageBody = z.infer<typeof RollPageBody>;
+
 /** What a kept page of the book says, by its kind. */
-export const PageBody = z.discriminatedUnion('page', [ExamineBody, ProjectBody, CompareBody]);
+export const PageBody = z.discriminatedUnion('page', [ExamineBody, ProjectBody, CompareBody, RollPageBody]);
 export type PageBody = z.infer<typeof PageBody>;
 
 /** The tape that a page is about, the first of several, and what it says of it. */
 export function aboutOf(body: PageBody): { tape: string; says: string } {
+  if (body.page === 'roll') {
+    const of = body.tapes.length === 0 ? 'all tapes' : `${body.tapes.length} tapes`;
+    return { tape: body.tapes[0] ?? '', says: `${body.entries.length} entries on ${of}, ${body.bars}` };
+  }
   if (body.page !== 'compare') return { tape: body.tape, says: `${body.entry} of ${body.tape}, ${body.bars}` };
   const names = body.members.map(memberText);
   const more = names.length > 4 ? ` and ${names.length - 4} more` : '';

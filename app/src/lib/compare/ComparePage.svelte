@@ -96,14 +96,17 @@
     const b = there.includes(compared.b) && compared.b !== a ? compared.b : there.find((at) => at !== a)!;
     return { a, b };
   });
+  /** Rows of the pair's windows: those that are asked for, or half of what there is. */
+  const used = $derived.by(() => {
+    const most = Math.max(2, Math.floor(time.length / 2));
+    return { window: Math.min(most, compared.window), rows: Math.min(most, compared.behind) };
+  });
   const outlook = $derived.by(() => {
     if (!pair || time.length < 3) return undefined;
     const { of, by, partedBy } = compared;
     const [first, second] = [columns[pair.a]!, columns[pair.b]!];
-    const most = Math.max(2, time.length - 1);
     const choices = { of, by, partedBy, beta: betaOf(compared.beta), lags: 20, ...endsOf(compared) };
-    const [window, rows] = [Math.min(most, compared.window), Math.min(most, compared.behind)];
-    return comparePair(first, second, { ...choices, window, rows });
+    return comparePair(first, second, { ...choices, ...used });
   });
 
   function saveRows(): void {
@@ -124,6 +127,7 @@
   <header class="page-head">
     <PageHead {keeper} name="Compare" several="comparisons" usualTitle={names.slice(0, 6).join(', ')}>
       {#snippet acts()}
+        <a href="/roll" class="aside">the roll</a>
         <button
           type="button"
           class="aside"
@@ -159,6 +163,7 @@
     <div class="parts" aria-busy={isWorking}>
       <div bind:this={plots}>
         <LinesLane
+          {tapes}
           {compared}
           {told}
           {names}
@@ -171,13 +176,22 @@
           {change}
         />
         {#if pair && outlook}
-          <PairLanes {compared} {outlook} names={[names[pair.a], names[pair.b]]} {view} {marks} {timeText} {change} />
+          <PairLanes
+            {used}
+            {compared}
+            {outlook}
+            names={[names[pair.a], names[pair.b]]}
+            {view}
+            {marks}
+            {timeText}
+            {change}
+          />
         {/if}
       </div>
       <section class="beside" aria-label="Pairs">
         <MatrixSection {compared} {told} {names} {pair} {change} />
         {#if pair && outlook}
-          <PairSection {compared} {outlook} names={[names[pair.a], names[pair.b]]} {view} {timeText} {change} />
+          <PairSection {used} {compared} {outlook} names={[names[pair.a], names[pair.b]]} {view} {timeText} {change} />
         {:else if told.members.length > 0}<p class="quiet">Two members with values are needed for a pair.</p>{/if}
       </section>
     </div>

@@ -2,11 +2,13 @@
   import type { ToldStretch } from '@jaunty-ledger/core';
   import { untrack } from 'svelte';
   import type { ToldComparison } from '$lib/api/comparisons';
+  import type { Tape } from '$lib/api/tapes';
   import { asRange, extentOf } from '$lib/chart/extent';
   import { DASHES, INK_COUNT } from '$lib/chart/inks';
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';
   import { rowsInView } from '$lib/chart/viewWindow';
+  import Said from '$lib/components/Said.svelte';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import type { CalendarMark } from '$lib/pictures/calendarMarks';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
@@ -19,6 +21,7 @@
   interface Props {
     compared: Compared;
     told: ToldComparison;
+    tapes: readonly Tape[];
     names: readonly string[];
     /** As they are drawn, by member; empty of one that cannot be compared. */
     lines: readonly Float64Array[];
@@ -30,7 +33,7 @@
     stretches: readonly ToldStretch[];
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, told, names, lines, average, view, marks, timeText, stretches, change }: Props = $props();
+  let { compared, told, tapes, names, lines, average, view, marks, timeText, stretches, change }: Props = $props();
 
   const HEIGHT_PX = 312;
   const FOOT_PX = 18;
@@ -157,7 +160,7 @@
               >×</button
             ></span
           >
-          {#if refused}<p class="refused">{refused}</p>{:else if standings[at]}<p>{standings[at]}</p>{/if}
+          {#if refused}<p class="refused"><Said text={refused} /></p>{:else if standings[at]}<p>{standings[at]}</p>{/if}
         </li>
       {/each}
       {#if average.length > 0}
@@ -175,6 +178,10 @@
       }}
     >
       <input aria-label="Write a member" placeholder="write a member…" list="member-names" bind:value={written} />
+      <datalist id="member-names"
+        >{#each tapes as { name } (name)}{#if !compared.members.some(({ tape }) => tape === name)}<option value={name}
+            ></option>{/if}{/each}</datalist
+      >
     </form>
     <p class="quiet">
       all lines: mean over <ScrubNumber
@@ -199,6 +206,9 @@
       </select>
     </p>
   {/snippet}
+  {#if lines.every((line) => line.length === 0)}<p class="none">
+      None of these can be compared so. Choose other bars, or other members.
+    </p>{/if}
   <RowsPlot
     label="Lines of {names.slice(0, 8).join(', ')}"
     {view}
@@ -289,14 +299,15 @@
     position: absolute;
     right: 0;
     top: 2px;
-    display: none;
+    display: flex;
+    opacity: 0;
     gap: 8px;
     padding-left: 8px;
     background: var(--paper);
   }
   li:hover .acts,
   li:focus-within .acts {
-    display: flex;
+    opacity: 1;
   }
   form input {
     font: inherit;
@@ -307,6 +318,10 @@
     border: 0;
     border-bottom: 1px solid var(--rule);
     padding: 2px 0;
+  }
+  .none {
+    padding: 12px;
+    color: var(--quiet);
   }
   .mark {
     stroke: var(--rule);

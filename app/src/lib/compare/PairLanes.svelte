@@ -16,13 +16,15 @@
   interface Props {
     compared: Compared;
     outlook: PairOutlook;
+    /** Rows of the correlation and of the deviations, which are fewer than asked for where there are few. */
+    used: { window: number; rows: number };
     names: readonly [string, string];
     view: RowsView;
     marks: readonly CalendarMark[];
     timeText: (row: number) => string;
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, outlook, names, view, marks, change }: Props = $props();
+  let { compared, outlook, used, names, view, marks, change }: Props = $props();
 
   const CORRELATION_PX = 132;
   const SPREAD_PX = 150;
@@ -53,7 +55,7 @@
 <LaneRow label="Correlation of the pair">
   {#snippet margin()}
     <p class="head"><strong>{names[0]} with {names[1]}</strong> <span>{figure(outlook.correlation[row])}</span></p>
-    <p class="formula">correlation({compared.of}, {compared.window} bars)</p>
+    <p class="formula">correlation({compared.of}, {used.window} bars)</p>
     <p class="quiet">usual {figure(outlook.usual)}</p>
   {/snippet}
   <RowsPlot
@@ -106,7 +108,7 @@
           onchange={(event) => change({ beta: event.currentTarget.value.trim() })}
         />{/if}; deviations over
       <ScrubNumber
-        value={compared.behind}
+        value={used.rows}
         label="Rows that deviations are taken from"
         least={2}
         most={100_000}

@@ -10,12 +10,13 @@
   interface Props {
     compared: Compared;
     outlook: PairOutlook;
+    used: { window: number; rows: number };
     names: readonly [string, string];
     view: RowsView;
     timeText: (row: number) => string;
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, outlook, names, view, timeText, change }: Props = $props();
+  let { compared, outlook, used, names, view, timeText, change }: Props = $props();
 
   /** Fewer that are over are too few to lean on. */
   const FEW = 10;
@@ -25,7 +26,7 @@
   const known = $derived(outlook.stretches.filter(({ cameBack }) => cameBack !== undefined));
   const back = $derived(known.filter(({ cameBack }) => cameBack).length);
   const ledBy = $derived(names.map((_, at) => outlook.stretches.filter(({ led }) => led === 'ab'[at]).length));
-  const after = $derived(isLow ? compared.window : compared.behind);
+  const after = $derived(isLow ? used.window : used.rows);
   const percent = (move: number) =>
     Number.isNaN(move) ? '–' : `${move < 0 ? '−' : '+'}${Math.abs(100 * move).toFixed(1)} %`;
   const farthest = ({ greatest, side }: ToldStretch) =>

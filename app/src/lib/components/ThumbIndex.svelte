@@ -8,7 +8,7 @@
     { path: '/ledger', text: 'Ledger', also: '/ledger' },
     { path: '/examine', text: 'Examine', also: '/examine' },
     { path: '/project', text: 'Project', also: '/project' },
-    { path: '/compare', text: 'Compare', also: '/compare' },
+    { path: '/compare', text: 'Compare', also: '/roll' },
   ];
 </script>
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { changeTape } from '$lib/api/client';
+  import { MOST_MEMBERS } from '$lib/api/comparisons';
   import { Refusal } from '$lib/api/problems';
   import type { TapeChange } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
@@ -62,6 +63,10 @@
         ondone();
       }}>delete</button
     >
+    {#if names.length <= MOST_MEMBERS}<a href="/compare?{new URLSearchParams(names.map((name) => ['member', name]))}"
+        >compare</a
+      >{/if}
+    <a href="/roll?{new URLSearchParams(names.map((name) => ['tape', name]))}">roll</a>
     {#if calendars.length > 0}
       <select
         aria-label="Calendar of those chosen"

@@ -98,10 +98,11 @@ async function memberOf({ tape: name, entry }: Member, input: ComparisonInput, t
       !isDamage(error)
     )
       throw error;
-    return { member: { ...member, refused: (error as Error).message }, column: undefined };
+    return { member: { ...member, refused: sentenceOf((error as Error).message) }, column: undefined };
   }
 }
 
+const sentenceOf = (text: string) => `${text[0].toUpperCase()}${text.slice(1)}${text.endsWith('.') ? '' : '.'}`;
 const isDamage = (error: unknown) => error instanceof Refusal && error.problem.code === 'damaged-tape';
 
 function saidOf(

@@ -10,6 +10,7 @@ import { previewFile } from './previewFile';
 import { projection } from './projection';
 import { projectionAccuracy } from './projectionAccuracy';
 import { records } from './records';
+import { rollPart } from './rollPart';
 import { summary } from './summary';
 
 /** Every kind of work that threads of the server do. */
@@ -26,6 +27,7 @@ export const TASKS = {
   projection,
   projectionAccuracy,
   records,
+  rollPart,
   summary,
 };
 

@@ -1,0 +1,215 @@
+<script lang="ts">
+  import { splitEntry } from '@jaunty-ledger/core';
+  import { onDestroy, untrack } from 'svelte';
+  import { goto } from '$app/navigation';
+  import { postRoll } from '$lib/api/client';
+  import type { Ledger } from '$lib/api/ledgers';
+  import type { KeptPage } from '$lib/api/pages';
+  import { reasonOf } from '$lib/api/problems';
+  import type { RollRow } from '$lib/api/rolls';
+  import type { Tape } from '$lib/api/tapes';
+  import Said from '$lib/components/Said.svelte';
+  import { csvText } from '$lib/examine/examineFiles';
+  import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
+  import PageHead from '$lib/pages/PageHead.svelte';
+  import { saveAs } from '$lib/plots/figuresOut';
+  import RollCharts from './RollCharts.svelte';
+  import RollSentence from './RollSentence.svelte';
+  import RollTable from './RollTable.svelte';
+  import { entriesOf, ROLL, type Rolled } from './rollAddress';
+  import { filteredBy, sortedBy } from './rollRows';
+
+  interface Props {
+    rolled: Rolled;
+    kept?: KeptPage;
+    tapes: readonly Tape[];
+    ledgers: readonly Ledger[];
+  }
+  let { rolled, kept, tapes, ledgers }: Props = $props();
+
+  let rows = $state.raw<RollRow[]>([]);
+  let share = $state(0);
+  let status = $state<'working' | 'done' | 'stopped' | 'failed'>('working');
+  let problem = $state('');
+  let abort = new AbortController();
+
+  const go = (address: string, replaces: boolean) =>
+    void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
+  const keeper = untrack(
+    () => new PageKeeper(ROLL, rolled, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
+  );
+  $effect(() => {
+    const [shown, page] = [rolled, kept];
+    // by what the address says alone, not by what the keeper has
+    untrack(() => keeper.opened(shown, page));
+  });
+  onDestroy(() => {
+    keeper.flush();
+    abort.abort();
+  });
+  const change = (what: Partial<Rolled>, group = '') => keeper.change(what, group);
+
+  const wanted = $derived(rolled.tapes.length > 0 ? rolled.tapes.length : tapes.length);
+  // equal questions are one: what is only looked at otherwise asks nothing
+  const question = $derived(
+    JSON.stringify({
+      ...(rolled.tapes.length > 0 && { tapes: rolled.tapes }),
+      ...{ bars: rolled.bars, entries: rolled.entries, back: rolled.back },
+    }),
+  );
+  $effect(() => {
+    const body = question;
+    untrack(() => void roll(body));
+  });
+
+  async function roll(body: string): Promise<void> {
+    abort.abort();
+    const own = (abort = new AbortController());
+    [rows, share, status, problem] = [[], 0, 'working', ''];
+    let found: RollRow[] = [];
+    try {
+      await postRoll(
+        (input, init) => fetch(input, { ...init, signal: own.signal }),
+        JSON.parse(body),
+        (some, done) => {
+          if (own.signal.aborted) return;
+          found = [...found, ...some];
+          [rows, share] = [found, done];
+        },
+      );
+      if (!own.signal.aborted) status = 'done';
+    } catch (error) {
+      if (own !== abort) return; // another one has taken its place
+      if (own.signal.aborted) status = 'stopped';
+      else [status, problem] = ['failed', reasonOf(error)];
+    }
+  }
+
+  const chosen = $derived(
+    ledgers.find((ledger) => JSON.stringify(entriesOf(ledger)) === JSON.stringify(rolled.entries)),
+  );
+  /** As the rows have them: a fan has a name for each member. */
+  const names = $derived(
+    rows.find(({ values }) => values.length > 0)?.values.map(({ name }) => name) ??
+      rolled.entries.map((text) => splitEntry(text).name || text),
+  );
+  const filtered = $derived(filteredBy(rows, names, rolled.filter));
+  const shown = $derived(typeof filtered === 'string' ? rows : filtered);
+  const sorted = $derived(sortedBy(shown, names.includes(rolled.sort) ? rolled.sort : 'tape', rolled.falling));
+  const failed = $derived(rows.filter(({ refused }) => refused).length);
+  const versions = $derived(new Map(tapes.map(({ name, version }) => [name, version])));
+  const changed = $derived(
+    rows.filter(({ tape, version }) => versions.has(tape) && versions.get(tape) !== version).length,
+  );
+
+  function saveRows(): void {
+    const head = ['tape', 'version', 'last bar', ...names.flatMap((name) => [name, `${name} before`]), 'refused'];
+    const cells = sorted.map(({ tape, version, at, refused, values }) => [
+      ...[tape, version, at],
+      ...names.flatMap((name) => {
+        const value = values.find((one) => one.name === name);
+        return [value?.last ?? null, value?.before ?? null];
+      }),
+      refused ?? null,
+    ]);
+    saveAs(new Blob([csvText({ head, rows: cells })], { type: 'text/csv' }), 'roll.csv');
+  }
+</script>
+
+<div class="page">
+  <header class="page-head">
+    <PageHead
+      {keeper}
+      name="Compare, the roll"
+      several="rolls"
+      usualTitle="{names.slice(0, 4).join(', ')} on {wanted} tapes"
+    >
+      {#snippet acts()}
+        <a href="/compare" class="aside">lines</a>
+        <button type="button" class="aside" disabled={rows.length === 0} onclick={saveRows}>CSV</button>
+      {/snippet}
+    </PageHead>
+    <RollSentence {rolled} {tapes} {ledgers} {chosen} {change} />
+    {#if status === 'working'}<div
+        class="progress"
+        role="progressbar"
+        aria-label="Rolling"
+        aria-valuenow={Math.round(share * 100)}
+        style:width="{share * 100}%"
+      ></div>{/if}
+  </header>
+  <div class="body">
+    <p class="told" role="status">
+      {#if status === 'working'}
+        {rows.length.toLocaleString('en')} of {wanted.toLocaleString('en')} tapes…
+        <button type="button" class="word" onclick={() => abort.abort()}>Stop</button>
+      {:else if status === 'stopped'}
+        Stopped: {rows.length.toLocaleString('en')} of {wanted.toLocaleString('en')} tapes are here.
+        <button type="button" class="word" onclick={() => void roll(question)}>Go on</button>
+      {:else if status === 'failed'}
+        <span class="problem"><Said text={problem} /></span>
+        <button type="button" class="word" onclick={() => void roll(question)}>Try again</button>
+      {:else}
+        {sorted.length === rows.length
+          ? `${rows.length.toLocaleString('en')} ${rows.length === 1 ? 'tape' : 'tapes'}`
+          : `${sorted.length.toLocaleString('en')} of ${rows.length.toLocaleString('en')} tapes`}{failed > 0
+          ? `; ${failed.toLocaleString('en')} cannot have these entries`
+          : ''}{changed > 0 ? `; ${changed.toLocaleString('en')} have changed since this page was opened` : ''}.
+      {/if}
+    </p>
+    <label class="filter"
+      >only where
+      <input
+        value={rolled.filter}
+        aria-label="Condition"
+        placeholder="{names[names.length - 1]} > 0"
+        title="A condition on the last values, such as memory > 0.6 and wild < 0.02"
+        onchange={(event) => change({ filter: event.currentTarget.value.trim() })}
+      /></label
+    >
+    {#if typeof filtered === 'string'}<p class="problem" role="alert"><Said text={filtered} /></p>{/if}
+    <p class="filter">
+      <label
+        >little charts of
+        <select
+          class="word"
+          value={names.includes(rolled.charts) ? rolled.charts : ''}
+          onchange={(event) => change({ charts: event.currentTarget.value })}
+        >
+          <option value="">nothing</option>
+          {#each names as name (name)}<option value={name}>{name}</option>{/each}
+        </select></label
+      >
+    </p>
+    {#if names.includes(rolled.charts)}<RollCharts rows={sorted} name={rolled.charts} />{:else}
+      <RollTable rows={sorted} {names} {rolled} like={chosen?.id} {change} />
+    {/if}
+  </div>
+</div>
+
+<style>
+  .body {
+    padding: 6px 20px 12px;
+  }
+  .told,
+  .filter {
+    margin: 2px 0;
+    font-size: 14px;
+  }
+  .filter {
+    display: inline-block;
+    margin-right: 24px;
+  }
+  .filter input {
+    font-family: var(--mono);
+    font-size: 13px;
+    width: min(420px, 60vw);
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  .problem {
+    color: var(--wrong);
+  }
+</style>

@@ -1,0 +1,171 @@
+<script lang="ts">
+  import { instantOf } from '@jaunty-ledger/core';
+  import type { RollRow } from '$lib/api/rolls';
+  import Said from '$lib/components/Said.svelte';
+  import type { Rolled } from './rollAddress';
+  import { sparkPath, valueOf } from './rollRows';
+
+  interface Props {
+    rows: readonly RollRow[];
+    names: readonly string[];
+    rolled: Rolled;
+    /** The ledger that is opened on a tape; the tape's own without. */
+    like: number | undefined;
+    change: (what: Partial<Rolled>, group?: string) => void;
+  }
+  let { rows, names, rolled, like, change }: Props = $props();
+
+  const ROW_PX = 27;
+  /** Rows above and below the window that are drawn, too. */
+  const AROUND = 8;
+  let scroller = $state<HTMLElement>();
+  let top = $state(0);
+  let heightPx = $state(600);
+  const first = $derived(Math.max(0, Math.floor(top / ROW_PX) - AROUND));
+  const last = $derived(Math.min(rows.length, Math.ceil((top + heightPx) / ROW_PX) + AROUND));
+  const inSight = $derived(rows.slice(first, last));
+
+  const sortBy = (sort: string) =>
+    change({ sort, falling: rolled.sort === sort ? !rolled.falling : sort !== 'tape' }, 'sort');
+  const ordered = (name: string) => (rolled.sort !== name ? 'none' : rolled.falling ? 'descending' : 'ascending');
+  const figure = (value: number | null | undefined) => {
+    if (value === null || value === undefined) return '';
+    const size = Math.abs(value);
+    const text = size >= 1000 ? value.toFixed(1) : String(Number(value.toPrecision(size < 1 ? 3 : 5)));
+    return text.replace('-', '−');
+  };
+  function moveText(unit: string, now: number | null, before: number | null): string {
+    if (now === null || before === null) return '';
+    const isRelative = unit === 'price' && before > 0;
+    const move = isRelative ? now / before - 1 : now - before;
+    const text = isRelative ? `${Math.abs(100 * move).toFixed(1)} %` : figure(Math.abs(move));
+    return `${move < 0 ? '−' : '+'}${text}`;
+  }
+  const dayText = (at: string | null) => (at && !Number.isNaN(instantOf(at)) ? at.slice(0, 10) : '');
+  const ledgerOf = (tape: string) =>
+    `/ledger?${new URLSearchParams({ tape, ...(like !== undefined && { like: String(like) }) })}`;
+</script>
+
+<div
+  class="scroller"
+  role="region"
+  aria-label="The roll"
+  bind:this={scroller}
+  bind:clientHeight={heightPx}
+  onscroll={() => (top = scroller!.scrollTop)}
+>
+  <table aria-rowcount={rows.length}>
+    <thead>
+      <tr>
+        <th scope="col" aria-sort={ordered('tape')}
+          ><button type="button" onclick={() => sortBy('tape')}
+            >tape{rolled.sort === 'tape' ? (rolled.falling ? ' ↓' : ' ↑') : ''}</button
+          ></th
+        >
+        <th scope="col">last bar</th>
+        {#each names as name (name)}
+          <th scope="col" class="figure" aria-sort={ordered(name)}
+            ><button type="button" onclick={() => sortBy(name)}
+              >{name}{rolled.sort === name ? (rolled.falling ? ' ↓' : ' ↑') : ''}</button
+            ></th
+          >
+          <td colspan="2"></td>
+        {/each}
+      </tr>
+    </thead>
+    <tbody>
+      {#if first > 0}<tr aria-hidden="true" style:height="{first * ROW_PX}px"></tr>{/if}
+      {#each inSight as row (row.tape)}
+        <tr>
+          <th scope="row"
+            ><a href={ledgerOf(row.tape)} title="Version {row.version}; opens these entries on it">{row.tape}</a></th
+          >
+          {#if row.refused}
+            <td class="refused" colspan={1 + 3 * names.length}><Said text={row.refused} /></td>
+          {:else}
+            <td class="quiet">{dayText(row.at)}</td>
+            {#each names as name (name)}
+              {@const value = valueOf(row, name)}
+              <td class="figure">{figure(value?.last)}</td>
+              <td class="figure quiet">{value ? moveText(value.unit, value.last, value.before) : ''}</td>
+              <td
+                >{#if value}<svg width="64" height="20" aria-hidden="true"
+                    ><path d={sparkPath(value.spark, 64, 20)} /></svg
+                  >{/if}</td
+              >
+            {/each}
+          {/if}
+        </tr>
+      {/each}
+      {#if last < rows.length}<tr aria-hidden="true" style:height="{(rows.length - last) * ROW_PX}px"></tr>{/if}
+    </tbody>
+  </table>
+  {#if rows.length === 0}<p class="quiet">No row is here.</p>{/if}
+</div>
+
+<style>
+  .scroller {
+    overflow: auto;
+    max-height: max(320px, calc(100dvh - 300px));
+    margin-top: 6px;
+    border-top: 1px solid var(--rule);
+  }
+  table {
+    border-collapse: collapse;
+    font-size: 13.5px;
+  }
+  thead th,
+  thead td {
+    position: sticky;
+    top: 0;
+    background: var(--paper);
+    font-weight: 400;
+    font-style: italic;
+    z-index: 1;
+  }
+  thead th:not(.figure) {
+    text-align: left;
+  }
+  thead button {
+    font: inherit;
+    color: var(--quiet);
+    background: none;
+    border: 0;
+    padding: 0;
+  }
+  tbody tr {
+    height: 27px;
+    border-top: 1px solid var(--rule-faint);
+  }
+  th,
+  td {
+    padding: 0 12px 0 0;
+    white-space: nowrap;
+  }
+  tbody th {
+    font-weight: 600;
+    text-align: left;
+  }
+  tbody th a {
+    color: var(--ink);
+  }
+  .figure {
+    text-align: right;
+  }
+  .quiet {
+    color: var(--quiet);
+    font-size: 12.5px;
+  }
+  .refused {
+    color: var(--wrong);
+    font-size: 12.5px;
+  }
+  svg {
+    display: block;
+  }
+  path {
+    fill: none;
+    stroke: var(--blue);
+    stroke-width: 1.1;
+  }
+</style>

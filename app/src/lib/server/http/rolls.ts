@@ -1,0 +1,88 @@
+import { availableParallelism } from 'node:os';
+import { LINES } from '$lib/api/ask';
+import type { RollRow } from '$lib/api/rolls';
+import type { TaskClient } from '../tasks/lane';
+import type { RollPartInput } from '../tasks/rollPart';
+import { runTask } from '../tasks/runTask';
+import type { StoredTape } from '../store/tapes';
+import { problemOf } from './problem';
+
+/** Records of the tapes that are rolled together: what takes some tens of milliseconds. */
+const TOGETHER = 24_000;
+const MOST_TOGETHER = 24;
+
+/** Tapes in parts that are worked out one after the other, none of them long. */
+export function partsOf(tapes: readonly StoredTape[]): StoredTape[][] {
+  const parts: StoredTape[][] = [];
+  let [part, records]: [StoredTape[], number] = [[], 0];
+  for (const tape of tapes) {
+    if (part.length > 0 && (records + tape.rows > TOGETHER || part.length === MOST_TOGETHER)) {
+      parts.push(part);
+      [part, records] = [[], 0];
+    }
+    part.push(tape);
+    records += tape.rows;
+  }
+  return part.length > 0 ? [...parts, part] : parts;
+}
+
+/** Does the parts on as many threads as there are processors, and tells the rows of each as it is done. */
+async function roll(
+  tapes: readonly StoredTape[],
+  choices: Omit<RollPartInput, 'tapes'>,
+  who: TaskClient,
+  told: (rows: RollRow[]) => void,
+): Promise<void> {
+  const waiting = partsOf(tapes);
+  const failed = new AbortController();
+  const signal = who.signal ? AbortSignal.any([who.signal, failed.signal]) : failed.signal;
+  const worker = async () => {
+    for (let part = waiting.shift(); part; part = waiting.shift()) {
+      const body = await runTask('rollPart', { ...choices, tapes: part }, { ...who, signal });
+      told(JSON.parse(new TextDecoder().decode(body)) as RollRow[]);
+    }
+  };
+  try {
+    await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, worker));
+  } catch (error) {
+    failed.abort(); // the other threads stop too
+    throw error;
+  }
+}
+
+/**
+ * The rows of a roll. A client that accepts lines of JSON is given each as it comes, `{"rows": [...], "share": 0.4}`, at last
+ * `{"done": true}`, or what went wrong, `{"problem": ...}`; another one all together. Where the client goes, it stops.
+ */
+export async function rollAnswer(
+  request: Request,
+  who: TaskClient,
+  tapes: readonly StoredTape[],
+  choices: Omit<RollPartInput, 'tapes'>,
+): Promise<Response> {
+  if (!request.headers.get('accept')?.includes(LINES)) {
+    const rows: RollRow[] = [];
+    await roll(tapes, choices, who, (some) => rows.push(...some));
+    const placeOf = new Map(tapes.map(({ name }, at) => [name, at]));
+    rows.sort((a, b) => placeOf.get(a.tape)! - placeOf.get(b.tape)!);
+    return Response.json({ rows });
+  }
+  const left = new AbortController();
+  const signal = who.signal ? AbortSignal.any([who.signal, left.signal]) : left.signal;
+  const encoder = new TextEncoder();
+  const stream = new ReadableStream<Uint8Array>({
+    start(lines) {
+      const line = (text: string) => void (left.signal.aborted || lines.enqueue(encoder.encode(`${text}\n`)));
+      let done = 0;
+      roll(tapes, choices, { ...who, signal }, (rows) => {
+        done += rows.length;
+        line(JSON.stringify({ rows, share: done / tapes.length }));
+      })
+        .then(() => line(JSON.stringify({ done: true })))
+        .catch((error: unknown) => line(JSON.stringify({ problem: problemOf(error) })))
+        .finally(() => left.signal.aborted || lines.close());
+    },
+    cancel: () => left.abort(),
+  });
+  return new Response(stream, { headers: { 'content-type': LINES } });
+}

@@ -1,0 +1,132 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Reader } from './reader';
+
+/* Compare: members beside each other, all pairs, and one pair with the stretches in which it parted. */
+
+let reader: Reader;
+
+beforeAll(async () => {
+  reader = await Reader.arrive();
+});
+afterAll(() => reader.leave());
+
+const ask = async (body: object) => {
+  const answer = await fetch(`${reader.origin}/api/comparisons`, { method: 'POST', body: JSON.stringify(body) });
+  return { status: answer.status, body: await answer.json() };
+};
+const query = () => new URL(reader.page.url()).searchParams;
+const at = (test: () => boolean) => reader.page.waitForFunction(test);
+const HOURS = '/compare?member=LAMP&member=WOOL&member=KELP&bars=1+hour&window=20';
+const members = ['LAMP', 'WOOL', 'KELP'].map((tape) => ({ tape }));
+
+describe('a comparison', () => {
+  it('has a line for each member and for the average of all, and says how each stands to it', async () => {
+    await reader.open(HOURS);
+    await reader.sees('average of all 3');
+    await reader.sees('steadily below, falling');
+    const lines = await reader.page.$$eval('[aria-label="Lines"] .drawn path', (paths) => paths.length);
+    expect(lines).toBe(4);
+  });
+
+  it('finds the three weeks in which LAMP and WOOL parted, with start and end', async () => {
+    await reader.sees('Parted stretches LAMP with WOOL');
+    const [row] = await reader.page.$$eval('[aria-label="Pairs"] .list tbody tr', (rows) =>
+      rows.map((one) => (one as HTMLElement).innerText.replaceAll(/\s+/g, ' ')),
+    );
+    expect(row).toMatch(/^2026-02-0[56789] .*, 2026-02-2[78] /);
+    await reader.sees('Came back in 1 of 1; too few to lean on');
+    const { body } = await ask({
+      ...{ members, bars: '1 hour' },
+      pair: { a: 0, b: 1, window: 20, partedBy: 'correlation' },
+    });
+    expect(body.pair.stretches).toHaveLength(1);
+    const [{ start, end, led }] = body.pair.stretches;
+    expect(row).toContain(start.slice(0, 10));
+    expect(row).toContain(end.slice(0, 10));
+    expect(led).toBe('b');
+    // a press shows it, in every lane
+    const before = await reader.page.$eval('[aria-label="Lines"] .drawn path', (path) => path.getAttribute('d'));
+    await (await reader.find('::-p-xpath(//button[@title="Show it"])')).click();
+    await reader.page.waitForFunction(
+      (was) => document.querySelector('[aria-label="Lines"] .drawn path')!.getAttribute('d') !== was,
+      {},
+      before,
+    );
+  });
+
+  it('correlates all pairs, and a press takes one', async () => {
+    const { body } = await ask({ members, bars: '1 hour', window: 20, order: 'likeness', columns: false });
+    const text = await reader.page.$eval('.matrix tbody tr td:nth-of-type(2)', (cell) => cell.textContent!.trim());
+    expect(Number(text)).toBeCloseTo(body.matrix.values[0][1], 2);
+    expect(body.matrix.order.slice(0, 2).sort()).toEqual([0, 1]);
+    await (await reader.find('::-p-xpath(//button[starts-with(@aria-label, "KELP with WOOL")])')).click();
+    await at(() => /Parted stretches KELP with WOOL/.test(document.body.innerText.replaceAll('\n', ' ')));
+    expect([query().get('a'), query().get('b')]).toEqual(['2', null]);
+  });
+
+  it('smooths all lines alike, takes members and leaves them out, and is kept and undone', async () => {
+    const field = await reader.control('combobox', 'Write a member');
+    await field.type('SALT');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('average of all 4');
+    await reader.click('button', 'Leave KELP out');
+    await reader.sees('average of all 3');
+    expect(query().getAll('member')).toEqual(['LAMP', 'WOOL', 'SALT']);
+    const smooth = await reader.control('spinbutton', 'Rows of the mean of all lines');
+    await smooth.focus();
+    await reader.page.keyboard.press('PageUp');
+    await at(() => Number(new URLSearchParams(location.search).get('smooth')) > 1);
+    await reader.click('button', 'undo');
+    await at(() => !new URLSearchParams(location.search).has('smooth'));
+    await reader.click('button', 'keep');
+    await reader.click('button', 'Keep');
+    await at(() => new URLSearchParams(location.search).has('kept'));
+    const kept = await fetch(`${reader.origin}/api/pages/${query().get('kept')}`);
+    expect((await kept.json()).body.members.map(({ tape }: { tape: string }) => tape)).toEqual([
+      'LAMP',
+      'WOOL',
+      'SALT',
+    ]);
+  });
+});
+
+describe('what cannot be compared', () => {
+  it('is said at its member, and the rest stands', async () => {
+    await reader.open('/compare?member=LAMP&member=NOPE&member=WOOL&member=KELP:+crystal&bars=1+hour');
+    await reader.sees('No tape is called NOPE');
+    await reader.sees('No column or entry is called crystal');
+    await reader.sees('average of all 2');
+    await reader.open('/compare?member=LAMP_days&bars=5+minutes');
+    await reader.sees('None of these can be compared so');
+  });
+
+  it('no common row is said', async () => {
+    const csv = (hour: string) =>
+      ['time,value', ...[1, 2, 3].map((day) => `2026-03-0${day}T${hour}:00:00Z,${day}`)].join('\n');
+    for (const [name, hour] of [
+      ['ODD_early', '05'],
+      ['ODD_late', '06'],
+    ])
+      await fetch(`${reader.origin}/api/tapes?name=${name}&kind=series`, { method: 'POST', body: csv(hour) });
+    const { body } = await ask({ members: [{ tape: 'ODD_early' }, { tape: 'ODD_late' }], bars: '1 hour' });
+    expect([body.count, body.says.join()]).toEqual([0, expect.stringContaining('No row is common to all')]);
+    const all = await ask({ members: [{ tape: 'ODD_early' }, { tape: 'ODD_late' }], bars: '1 hour', rows: 'carried' });
+    expect([all.body.count, all.body.members.map(({ carried }: { carried: number }) => carried)]).toEqual([6, [3, 2]]);
+  });
+
+  it.each([
+    ['no member', { members: [], bars: '1 hour' }],
+    ['no rule', { members: [{ tape: 'LAMP' }], bars: 'often' }],
+    ['a pair of one', { members: [{ tape: 'LAMP' }], bars: '1 hour', pair: { a: 0, b: 0 } }],
+    [
+      'an end beyond the beginning',
+      { members: [{ tape: 'LAMP' }, { tape: 'WOOL' }], bars: '1 hour', pair: { a: 0, b: 1, begin: 1, end: 2 } },
+    ],
+    ['a name that is none', { members: [{ tape: '__proto__' }], bars: '1 hour' }],
+    ['too many', { members: Array.from({ length: 501 }, () => ({ tape: 'LAMP' })), bars: '1 hour' }],
+  ])('%s is refused', async (_, body) => {
+    const answer = await ask(body);
+    expect(answer.status).toBe(400);
+    expect(answer.body.detail.length).toBeGreaterThan(10);
+  });
+});
