@@ -3,6 +3,7 @@ import { cpus, totalmem } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
 import { examineRows } from './examine.mjs';
+import { compareRows } from './compare.mjs';
 import { barRows } from './bars.mjs';
 import { importRows } from './imports.mjs';
 import { kernelRows, lengthRows, longerRows } from './kernels.mjs';
@@ -18,12 +19,14 @@ export async function bench() {
   const cutting = barRows();
   const examining = examineRows();
   const projecting = projectRows();
+  const comparing = compareRows();
   const pages = await pageRows();
   const sections = [
     ['Taking records in', await importRows()],
     ['The ledger page, headless Chromium, 1280x800', pages.ledger],
     ['Examining one column', [...examining, ...pages.examined]],
     ['Projecting', projecting],
+    ['Comparing', [...comparing, ...pages.compared]],
     ['Cutting bars', cutting],
     ['Functions over 10 million rows, window 50', kernels],
     ['The same at other lengths', lengths],

@@ -6,6 +6,7 @@ import puppeteer from 'puppeteer-core';
 import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 import { findChromium, root } from '../scripts/prepare.mjs';
 import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
+import { comparePageRows, rollRows } from './compare.mjs';
 import { examinePageRows } from './examine.mjs';
 import { standardRandom } from './timing.mjs';
 
@@ -88,8 +89,10 @@ export async function pageRows() {
       `of ${before.toFixed(0)} MB`,
     ]);
     const examined = await examinePageRows(page, origin);
+    const compared = await comparePageRows(page, origin);
     await browser.close();
-    return { ledger: rows, examined };
+    compared.push(...(await rollRows(origin)));
+    return { ledger: rows, examined, compared };
   } finally {
     server.kill('SIGKILL');
     rmSync(folder, { recursive: true, force: true });

@@ -130,3 +130,41 @@ describe('what cannot be compared', () => {
     expect(answer.body.detail.length).toBeGreaterThan(10);
   });
 });
+
+it('two pages side by side show the same stretch and the same moment', async () => {
+  const compared = '/compare?member=LAMP&member=WOOL&bars=1+hour';
+  const other = '/compare?member=KELP&member=SALT&bars=30+minutes';
+  await reader.open(`/beside?${new URLSearchParams({ left: compared, right: other })}`);
+  const frames = async () => {
+    const found = reader.page.frames().filter((frame) => frame.name().startsWith('beside-'));
+    return found.sort((a, b) => a.name().localeCompare(b.name()));
+  };
+  await reader.page.waitForSelector('iframe');
+  const [left, right] = await frames();
+  for (const frame of [left, right])
+    await frame.waitForSelector('[aria-label="Lines"] .drawn path', { timeout: 20_000 });
+  const toldOn = (frame: typeof left) =>
+    frame.$eval('[aria-label="Lines"] .pointed', (line) => line.textContent!.trim());
+  const plot = (await left.$('[aria-label="Lines"] .rows-plot'))!;
+  const { x, y, width } = (await plot.boundingBox())!;
+  const pathOf = () => right.$eval('[aria-label="Lines"] .drawn path', (path) => path.getAttribute('d'));
+  const before = await pathOf();
+  await reader.page.mouse.move(x + width / 3, y + 60);
+  await reader.page.mouse.move(x + width / 3 + 4, y + 62);
+  await right.waitForFunction(
+    () => document.querySelector('[aria-label="Lines"] .pointed')?.textContent?.trim() !== '',
+  );
+  expect((await toldOn(right)).slice(0, 13)).toBe((await toldOn(left)).slice(0, 13));
+  await plot.focus();
+  await reader.page.keyboard.press('+');
+  await reader.page.keyboard.press('+');
+  await right.waitForFunction(
+    (was) => document.querySelector('[aria-label="Lines"] .drawn path')!.getAttribute('d') !== was,
+    {},
+    before,
+  );
+  // what is no page of the book does not stand in a frame
+  await reader.open(`/beside?${new URLSearchParams({ left: 'https://example.org/', right: '//example.org' })}`);
+  const sources = await reader.page.$$eval('iframe', (all) => all.map((one) => one.getAttribute('src')));
+  for (const source of sources) expect(source).toMatch(/^\/(ledger|examine|compare|project|roll)\b/);
+});

@@ -1,9 +1,12 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cointegration } from '../src/compare/cointegration.js';
 import { groupAverage, rebasedAt } from '../src/compare/group.js';
 import { joinColumns } from '../src/compare/join.js';
-import { correlationMatrix, likenessOrder } from '../src/compare/matrix.js';
+import { correlationMatrix, correlationsOf, likenessOrder } from '../src/compare/matrix.js';
+import { comparePair, type PairChoices } from '../src/compare/pair.js';
 import { partedStretches } from '../src/compare/partedStretches.js';
+import { evaluate } from '../src/formula/evaluate.js';
 import { halfLife, spreadOf, type SpreadBeta } from '../src/compare/spread.js';
 import { column, expectColumn, readReference, type Listed, type ReferenceCase } from './referenceCases.js';
 
@@ -163,3 +166,87 @@ describe('whether two belong together', () =>
       if (expected.critical)
         expectColumn(label, [found.critical[level]], [expected.critical[level]], tolerance('critical'));
   }));
+
+/** Two walks that go together by as much as is said. */
+const walks = fc
+  .record({
+    seed: fc.integer({ min: 1, max: 1e6 }),
+    rows: fc.integer({ min: 30, max: 120 }),
+    common: fc.double({ min: 0, max: 1, noNaN: true }),
+  })
+  .map(({ seed, rows, common }) => {
+    let state = seed;
+    const random = () => (state = (state * 16807) % 2147483647) / 2147483647 - 0.5;
+    const [a, b] = [new Float64Array(rows), new Float64Array(rows)];
+    let [x, y] = [100, 80];
+    for (let row = 0; row < rows; row++) {
+      const shared = random();
+      a[row] = x *= 1 + 0.05 * (common * shared + (1 - common) * random());
+      b[row] = y *= 1 + 0.05 * (common * shared + (1 - common) * random());
+    }
+    return [a, b] as const;
+  });
+const choices: PairChoices = {
+  ...{ of: 'returns', window: 8, by: 'spread', beta: 1, partedBy: 'correlation', rows: 8, begin: 0, end: 0.5 },
+  lags: 5,
+};
+
+describe('a pair', () => {
+  it.each(['correlation', 'deviations'] as const)('has parted by %s with nothing later seen', (partedBy) =>
+    fc.assert(
+      fc.property(walks, fc.integer({ min: 20, max: 119 }), ([a, b], wanted) => {
+        const cut = Math.min(wanted, a.length - 1);
+        const all = { ...choices, partedBy, ...(partedBy === 'deviations' && { begin: 1.5 }) };
+        const whole = comparePair(a, b, all);
+        const part = comparePair(a.subarray(0, cut), b.subarray(0, cut), all);
+        expect(part.correlation).toEqual(whole.correlation.subarray(0, cut));
+        expect(part.z).toEqual(whole.z.subarray(0, cut));
+        const begun = whole.stretches.filter(({ start }) => start < cut);
+        expect(part.stretches.map(({ start }) => start)).toEqual(begun.map(({ start }) => start));
+        part.stretches.forEach(({ end }, at) => {
+          if (end !== undefined) expect(end).toBe(begun[at].end);
+          else expect(begun[at].end ?? cut).toBeGreaterThanOrEqual(cut);
+        });
+      }),
+    ),
+  );
+
+  it('turned round leads the other way, and parts at the same rows', () =>
+    fc.assert(
+      fc.property(walks, ([a, b]) => {
+        const [one, other] = [comparePair(a, b, choices), comparePair(b, a, choices)];
+        expect(other.stretches.map(({ start, end }) => [start, end])).toEqual(
+          one.stretches.map(({ start, end }) => [start, end]),
+        );
+        [...one.leads.values].forEach((value, k) => expect(other.leads.values[10 - k]).toBeCloseTo(value, 12));
+      }),
+    ));
+
+  it('that has never gone together has not parted', () => {
+    const up = Float64Array.from({ length: 60 }, (_, row) => 100 + (row % 2) + row / 10);
+    const down = up.map((value) => 10_000 / value);
+    expect(comparePair(up, down, choices).stretches).toEqual([]);
+  });
+});
+
+it('correlations over gaps are those of the rows that both have', () =>
+  fc.assert(
+    fc.property(walks, fc.array(fc.nat(119), { maxLength: 20 }), ([a, b], gaps) => {
+      const holed = a.map((value, row) => (gaps.includes(row) ? NaN : value));
+      const there = (column: Float64Array) => column.filter((_, row) => !gaps.includes(row));
+      const [direct, whole] = [correlationsOf([holed, b]), correlationsOf([there(a), there(b)])];
+      expect(direct.values[1]).toBeCloseTo(whole.values[1], 9);
+    }),
+  ));
+
+it('an average of equal members is each of them, rebased; as a function it is the same', () =>
+  fc.assert(
+    fc.property(walks, ([a, b]) => {
+      const index = groupAverage([a, a, a], 'equal');
+      rebasedAt(a).forEach((value, row) => expect(index[row]).toBeCloseTo(value, 9));
+      const frame = { time: a.map((_, row) => row), columns: { a, b } };
+      const [average, held] = evaluate(['g = group(a, b, a)'], frame);
+      expect(average.values).toEqual(groupAverage([a, b, a], 'equal'));
+      expect(held.values).toEqual(groupAverage([a, b, a], 'held'));
+    }),
+  ));

@@ -7,17 +7,20 @@
   import type { Snippet } from 'svelte';
   import { page } from '$app/state';
   import ThumbIndex from '$lib/components/ThumbIndex.svelte';
+  import { isBeside } from '$lib/beside/sideLink';
   import { followPaper } from '$lib/components/paper.svelte';
 
   let { children }: { children: Snippet } = $props();
 
+  let isFramed = $state(false);
   $effect(() => followPaper());
+  $effect(() => void (isFramed = isBeside()));
 </script>
 
-<div class="book">
+<div class="book" class:framed={isFramed}>
   <main>{@render children()}</main>
   <!-- who is not in yet has nowhere to go -->
-  {#if page.url.pathname !== '/signin'}<ThumbIndex />{/if}
+  {#if page.url.pathname !== '/signin' && !isFramed}<ThumbIndex />{/if}
 </div>
 
 <style>
@@ -25,6 +28,9 @@
     display: grid;
     grid-template-columns: minmax(0, 1fr) 60px;
     min-height: 100dvh;
+  }
+  .book.framed {
+    grid-template-columns: minmax(0, 1fr);
   }
   main {
     min-width: 0;

@@ -1,5 +1,6 @@
 import { averageFunctions } from './averages.js';
 import { examineFunctions } from './examine.js';
+import { compareFunctions } from './compare.js';
 import type { FunctionEntry } from './functionEntry.js';
 import { memoryFunctions } from './memory.js';
 import { moveFunctions } from './moves.js';
@@ -17,6 +18,7 @@ export const catalogue: ReadonlyMap<string, FunctionEntry> = new Map(
     ...tradeFunctions,
     ...memoryFunctions,
     ...examineFunctions,
+    ...compareFunctions,
     ...projectionFunctions,
     ...rowwiseFunctions,
   ].map((entry) => [entry.name, entry]),

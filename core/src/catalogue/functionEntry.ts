@@ -6,7 +6,8 @@ export type Lookback = { bars: number } | { micros: number };
 
 /** An argument by position. */
 export type Parameter =
-  | { kind: 'column'; name: string; says: string }
+  /** With `more` any further arguments are columns, too. */
+  | { kind: 'column'; name: string; says: string; more?: true }
   | { kind: 'window'; name: string; says: string; required: boolean }
   /** In quotes. */
   | { kind: 'text'; name: string; says: string; example: string }

@@ -47,7 +47,7 @@ export function partedStretches(
 }
 
 /**
- * Stretches in which a rolling correlation was low.
+ * Stretches in which a rolling correlation was low, after it has been high once: what has never gone together has not parted.
  * @param rows   that it is taken over
  * @param begin  at which a stretch begins, or below, and the higher one at which it ends
  * @throws {ArgumentError} for an end that is not above the beginning
@@ -57,7 +57,10 @@ export function lowCorrelations(
   { rows, begin = 0, end = 0.5 }: PartedChoices,
 ): PartedStretch[] {
   if (!(end > begin && end <= 1)) throw new ArgumentError('end', `above ${begin} and at most 1`, end);
-  return stretchesOf(correlation, correlation, rows, {
+  const together = correlation.findIndex((value) => value >= end);
+  if (together < 0) return [];
+  const signal = correlation.map((value, row) => (row < together ? NaN : value));
+  return stretchesOf(signal, correlation, rows, {
     begins: (value) => value <= begin,
     ends: (value) => value >= end,
     distance: (value) => -value,

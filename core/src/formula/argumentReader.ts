@@ -22,11 +22,15 @@ const MOST_MONTHS = 12_000;
 const singularOf = (unit: string): string => unit.toLowerCase().replace(/s$/, '');
 const PERIODS: readonly ThisPeriod[] = ['session', 'day', 'week', 'month', 'year'];
 
+const takesMore = (parameter: Parameter | undefined) => parameter?.kind === 'column' && parameter.more;
+
 const ARGUMENTS = ['no arguments', 'one argument'];
 
 /** Fits the arguments of one call to what its function takes. */
 export class ArgumentReader {
   private readonly byParameter = new Map<Parameter, Node>();
+  /** Columns beyond the last parameter, which takes any number of them. */
+  private readonly further: Node[] = [];
 
   constructor(
     private readonly entry: FunctionEntry,
@@ -38,12 +42,13 @@ export class ArgumentReader {
     const { parameters, name } = entry;
     call.args.forEach((argument, index) => {
       const parameter = parameters[index];
-      if (!parameter)
+      if (parameter) this.byParameter.set(parameter, argument);
+      else if (takesMore(parameters[parameters.length - 1])) this.further.push(argument);
+      else
         fail(
           `\`${name}\` takes ${ARGUMENTS[parameters.length] ?? `${parameters.length} arguments`}, as in \`${entry.example}\``,
           argument,
         );
-      this.byParameter.set(parameter, argument);
     });
   }
 
@@ -54,9 +59,10 @@ export class ArgumentReader {
   }
 
   columnNodes(): Node[] {
-    return this.entry.parameters
+    const named = this.entry.parameters
       .filter((parameter) => parameter.kind === 'column')
       .map((parameter) => this.byParameter.get(parameter) ?? this.missing('a column', 'close'));
+    return [...named, ...this.further];
   }
 
   settings(): Settings {

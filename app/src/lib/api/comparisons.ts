@@ -12,7 +12,7 @@ export const memberText = ({ tape, entry }: Member): string => (entry === 'close
 
 /** Which rows columns are joined on. */
 export const JOINS = ['common', 'all', 'carried'] as const;
-export const ORDERS = ['given', 'name', 'likeness'] as const;
+export const ORDERS = ['given', 'name', 'likeness', 'reference'] as const;
 export const OF = ['returns', 'levels'] as const;
 
 const place = z
@@ -53,6 +53,8 @@ export const ComparisonBody = z.strictObject({
   of: z.enum(OF).default('returns'),
   window: rows.optional(),
   order: z.enum(ORDERS).default('given'),
+  /** The place of the member that `reference` orders the others by, those that go with it most first. */
+  reference: place.default(0),
   average: z.enum(['equal', 'held']).default('equal'),
   pair: PairBody.optional(),
   /** Whether the joined columns are given. */

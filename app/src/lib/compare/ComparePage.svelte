@@ -8,13 +8,15 @@
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
+  import { linkRows } from '$lib/beside/linkRows.svelte';
   import Said from '$lib/components/Said.svelte';
+  import FigureRows from '$lib/examine/FigureRows.svelte';
   import { csvText } from '$lib/examine/examineFiles';
   import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
   import { savePictures } from '$lib/pages/savePictures';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
-  import { columnOf } from '$lib/pictures/lines';
+  import { columnOf, isThere } from '$lib/pictures/lines';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
   import { momentFigures } from '$lib/plots/stretchText';
@@ -32,6 +34,7 @@
   let isWorking = $state(false);
   let share = $state(0);
   let isExporting = $state(false);
+  let showsRows = $state(false);
   let plots = $state<HTMLElement>();
   const view = new RowsView();
 
@@ -74,6 +77,8 @@
   const calendar = $derived(tape ? makeCalendar(calendarOptions(tape)) : makeCalendar({ zone: 'UTC' }));
   const precision = $derived(tape?.precision ?? 'moment');
   const time = $derived(told?.time ?? []);
+  const instants = $derived(Float64Array.from(time, instantOf));
+  linkRows(view, () => instants);
   const timeText = (row: number) => (time[row] ? momentFigures(instantOf(time[row]), calendar, precision) : '');
   const marks = $derived(calendarMarks(time, view.ends, calendar, precision));
 
@@ -109,18 +114,22 @@
     return comparePair(first, second, { ...choices, ...used });
   });
 
-  function saveRows(): void {
+  /** The figures as rows, and as CSV. */
+  const figures = $derived.by(() => {
     const rebased = lines.map((line) => (line.length > 0 ? rebasedAt(line) : line));
-    const head = ['time', ...names, ...names.map((name) => `${name} rebased`), 'average'];
-    const cell = (value: number | undefined) => (value === undefined || Number.isNaN(value) ? null : value);
-    const rows = time.map((at, row) => [
-      at,
-      ...columns.map((column) => cell(column?.[row])),
-      ...rebased.map((line) => cell(line[row])),
-      cell(average[row]),
-    ]);
-    saveAs(new Blob([csvText({ head, rows })], { type: 'text/csv' }), 'comparison.csv');
-  }
+    const cell = (value: number | undefined) => (isThere(value) ? value : null);
+    return {
+      says: 'the members on common rows',
+      head: ['time', ...names, ...names.map((name) => `${name} rebased`), 'average'],
+      rows: time.map((at, row) => [
+        at,
+        ...columns.map((column) => cell(column?.[row])),
+        ...rebased.map((line) => cell(line[row])),
+        cell(average[row]),
+      ]),
+    };
+  });
+  const saveRows = () => saveAs(new Blob([csvText(figures)], { type: 'text/csv' }), 'comparison.csv');
 </script>
 
 <div class="page">
@@ -128,6 +137,14 @@
     <PageHead {keeper} name="Compare" several="comparisons" usualTitle={names.slice(0, 6).join(', ')}>
       {#snippet acts()}
         <a href="/roll" class="aside">the roll</a>
+        <a href="/beside" class="aside">side by side</a>
+        <button
+          type="button"
+          class="aside"
+          disabled={!told}
+          aria-expanded={showsRows}
+          onclick={() => (showsRows = !showsRows)}>rows</button
+        >
         <button
           type="button"
           class="aside"
@@ -159,6 +176,7 @@
       >
         <Said text={says} />
       </p>{/if}{/each}
+  {#if told && showsRows}<div class="rows"><FigureRows file={figures} /></div>{/if}
   {#if told}
     <div class="parts" aria-busy={isWorking}>
       <div bind:this={plots}>
@@ -218,6 +236,9 @@
     padding-bottom: 0;
     color: var(--quiet);
     font-size: 14px;
+  }
+  .rows {
+    padding: 6px 20px;
   }
   .parts {
     display: grid;

@@ -35,7 +35,12 @@
   }
   let { compared, told, tapes, names, lines, average, view, marks, timeText, stretches, change }: Props = $props();
 
-  const HEIGHT_PX = 312;
+  const LEAST_PX = 312;
+  /** More lines than these are pale, but for the one that stands out. */
+  const MANY = 24;
+  let marginPx = $state(0);
+  /** As high as its margin. */
+  const heightPx = $derived(Math.max(LEAST_PX, marginPx - 28));
   const FOOT_PX = 18;
   /** Lines are named at their ends where there are so many at most; the margin names all. */
   const MOST_NAMED = 14;
@@ -73,7 +78,7 @@
     lines.forEach((line, at) => {
       if (line.length === 0 || Number.isNaN(factors[at])) return;
       const isStrong = compared.strong === at;
-      const isPale = compared.strong >= 0 && !isStrong;
+      const isPale = !isStrong && (compared.strong >= 0 || lines.length > MANY);
       const style = {
         colour: ink(at),
         dash: DASHES[at % INK_COUNT],
@@ -119,6 +124,14 @@
     return all.filter(({ value }) => !Number.isNaN(value));
   });
 
+  /** Rows that a member does not share with the others, or had carried on. */
+  function missingText(own: number, carried: number): string {
+    if (carried > 0) return `${carried.toLocaleString('en')} carried on`;
+    const apart = own - told.count;
+    if (apart > 0) return `${apart.toLocaleString('en')} rows of its own`;
+    return apart < 0 ? `${(-apart).toLocaleString('en')} rows missing` : '';
+  }
+
   let written = $state('');
   function add(): void {
     const member = readMember(written);
@@ -140,95 +153,94 @@
 
 <LaneRow label="Lines">
   {#snippet margin()}
-    <ul>
-      {#each told.members as { refused, tape }, at (at)}
-        <li class:strong={compared.strong === at}>
-          <svg width="20" height="8" aria-hidden="true"
-            ><line x2="20" y1="4" y2="4" stroke={ink(at)} stroke-dasharray={DASHES[at % INK_COUNT].join(' ')} /></svg
-          >
-          <button
-            type="button"
-            class="name"
-            aria-pressed={compared.strong === at}
-            title="Make its line stand out"
-            onclick={() => change({ strong: compared.strong === at ? -1 : at })}>{names[at]}</button
-          >
-          <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row))}</span>
-          <span class="acts"
-            ><a href="/ledger?tape={tape}" class="aside">ledger</a>
-            <button type="button" class="aside" aria-label="Leave {names[at]} out" onclick={() => leaveOut(at)}
-              >×</button
-            ></span
-          >
-          {#if refused}<p class="refused"><Said text={refused} /></p>{:else if standings[at]}<p>{standings[at]}</p>{/if}
-        </li>
-      {/each}
-      {#if average.length > 0}
-        <li class="strong">
-          <svg width="20" height="8" aria-hidden="true"><line class="own" x2="20" y1="4" y2="4" /></svg>
-          <span class="name">average of all {lines.filter((line) => line.length > 0).length}</span>
-          <span class="figure">{figure(shown(average, ofAverage, row))}</span>
-        </li>
-      {/if}
-    </ul>
-    <form
-      onsubmit={(event) => {
-        event.preventDefault();
-        add();
-      }}
-    >
-      <input aria-label="Write a member" placeholder="write a member…" list="member-names" bind:value={written} />
-      <datalist id="member-names"
-        >{#each tapes as { name } (name)}{#if !compared.members.some(({ tape }) => tape === name)}<option value={name}
-            ></option>{/if}{/each}</datalist
+    <div bind:clientHeight={marginPx}>
+      <ul>
+        {#each told.members as { refused, tape, own, carried }, at (at)}
+          <li class:strong={compared.strong === at}>
+            <svg width="20" height="8" aria-hidden="true"
+              ><line x2="20" y1="4" y2="4" stroke={ink(at)} stroke-dasharray={DASHES[at % INK_COUNT].join(' ')} /></svg
+            >
+            <button
+              type="button"
+              class="name"
+              aria-pressed={compared.strong === at}
+              title="Make its line stand out"
+              onclick={() => change({ strong: compared.strong === at ? -1 : at })}>{names[at]}</button
+            >
+            <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row))}</span>
+            <span class="acts"
+              ><a href="/ledger?tape={tape}" class="aside">ledger</a>
+              <button type="button" class="aside" aria-label="Leave {names[at]} out" onclick={() => leaveOut(at)}
+                >×</button
+              ></span
+            >
+            {#if refused}<p class="refused">
+                <Said text={refused} />
+              </p>{:else if standings[at] || missingText(own, carried)}<p>
+                {[standings[at], missingText(own, carried)].filter(Boolean).join('; ')}
+              </p>{/if}
+          </li>
+        {/each}
+        {#if average.length > 0}
+          <li class="strong">
+            <svg width="20" height="8" aria-hidden="true"><line class="own" x2="20" y1="4" y2="4" /></svg>
+            <span class="name">average of all {lines.filter((line) => line.length > 0).length}</span>
+            <span class="figure">{figure(shown(average, ofAverage, row))}</span>
+          </li>
+        {/if}
+      </ul>
+      <form
+        onsubmit={(event) => {
+          event.preventDefault();
+          add();
+        }}
       >
-    </form>
-    <p class="quiet">
-      all lines: mean over <ScrubNumber
-        value={compared.smooth}
-        label="Rows of the mean of all lines"
-        most={100_000}
-        onchange={(smooth) => change({ smooth }, 'smooth')}
-      />
-      {compared.smooth === 1 ? 'bar' : 'bars'}
-    </p>
-    <p class="quiet">
-      average
-      <select
-        class="word"
-        aria-label="Average of the group"
-        value={compared.average}
-        onchange={(event) => change({ average: event.currentTarget.value as Compared['average'] })}
-      >
-        <option value="equal">of returns</option>
-        <option value="held">of what is held</option>
-        <option value="none">left out</option>
-      </select>
-    </p>
+        <input aria-label="Write a member" placeholder="write a member…" list="member-names" bind:value={written} />
+        <datalist id="member-names"
+          >{#each tapes as { name } (name)}{#if !compared.members.some(({ tape }) => tape === name)}<option value={name}
+              ></option>{/if}{/each}</datalist
+        >
+      </form>
+      <p class="quiet">
+        all lines: mean over <ScrubNumber
+          value={compared.smooth}
+          label="Rows of the mean of all lines"
+          most={100_000}
+          onchange={(smooth) => change({ smooth }, 'smooth')}
+        />
+        {compared.smooth === 1 ? 'bar' : 'bars'}
+      </p>
+      <p class="quiet">
+        average
+        <select
+          class="word"
+          aria-label="Average of the group"
+          value={compared.average}
+          onchange={(event) => change({ average: event.currentTarget.value as Compared['average'] })}
+        >
+          <option value="equal">of returns</option>
+          <option value="held">of what is held</option>
+          <option value="none">left out</option>
+        </select>
+      </p>
+    </div>
   {/snippet}
   {#if lines.every((line) => line.length === 0)}<p class="none">
       None of these can be compared so. Choose other bars, or other members.
     </p>{/if}
-  <RowsPlot
-    label="Lines of {names.slice(0, 8).join(', ')}"
-    {view}
-    heightPx={HEIGHT_PX}
-    footPx={FOOT_PX}
-    {extent}
-    {draw}
-  >
+  <RowsPlot label="Lines of {names.slice(0, 8).join(', ')}" {view} {heightPx} footPx={FOOT_PX} {extent} {draw}>
     {#snippet under(x, _y, widthPx)}
-      <StretchShades {stretches} rows={told.count} {x} {widthPx} heightPx={HEIGHT_PX - FOOT_PX} />
+      <StretchShades {stretches} rows={told.count} {x} {widthPx} heightPx={heightPx - FOOT_PX} />
       {#each marks as { at, text } (at)}
-        <line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={HEIGHT_PX} />
-        <text x={x(at) + 4} y={HEIGHT_PX - 4} class="time">{text}</text>
+        <line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={heightPx} />
+        <text x={x(at) + 4} y={heightPx - 4} class="time">{text}</text>
       {/each}
     {/snippet}
     {#snippet over(x, y, widthPx)}
       {@const places = spreadOut(
         ends.map(({ value }) => y(value) + 4),
         14,
-        HEIGHT_PX - FOOT_PX - 4,
+        heightPx - FOOT_PX - 4,
       )}
       {#each ends as { name, ink: colour, value }, at (name)}
         <text

@@ -16,7 +16,12 @@
 
   /** Members whose figures have room in cells. */
   const MOST_WRITTEN = 9;
-  const SAYS = { given: 'as they were given', name: 'by name', likeness: 'by likeness' } as const;
+  const SAYS = {
+    given: 'as they were given',
+    name: 'by name',
+    likeness: 'by likeness',
+    reference: 'by the first of the pair',
+  } as const;
   const order = $derived(told.matrix.order);
   const r = (i: number, j: number) => told.matrix.values[i][j];
   const cellText = (value: number | null) =>

@@ -92,7 +92,11 @@
     onchange={(event) => change({ end: Number(event.currentTarget.value) })}
   />
 </p>
-{#if stretches.length === 0}<p class="quiet">They have not parted so far.</p>
+{#if stretches.length === 0}<p class="quiet">
+    {isLow && !(outlook.usual >= ends.end)
+      ? 'They have hardly gone together, so they have not parted.'
+      : 'They have not parted so far.'}
+  </p>
 {:else}
   <div class="list">
     <table>

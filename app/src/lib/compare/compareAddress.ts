@@ -73,7 +73,7 @@ export function addressOf(compared: Compared, kept?: number): string {
 export const COMPARE = { page: 'compare', addressOf } as const;
 
 /** The question to the server: the columns on common rows, and correlations of all pairs. */
-export const bodyOf = ({ members, bars, from, to, rows, of, window, order, average }: Compared): ComparisonBody => ({
+export const bodyOf = ({ members, bars, from, to, rows, of, window, order, average, a }: Compared): ComparisonBody => ({
   members,
   bars,
   ...((from || to) && { stretch: { ...(from && { from }), ...(to && { to }) } }),
@@ -81,6 +81,7 @@ export const bodyOf = ({ members, bars, from, to, rows, of, window, order, avera
   of,
   window,
   order,
+  reference: a,
   average: average === 'none' ? 'equal' : average,
   columns: true,
 });

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
+  import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
   import { onDestroy, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
@@ -9,6 +9,7 @@
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
+  import { linkRows } from '$lib/beside/linkRows.svelte';
   import Said from '$lib/components/Said.svelte';
   import { stretchText } from '$lib/plots/stretchText';
   import CyclePlot from './CyclePlot.svelte';
@@ -64,6 +65,8 @@
   /** The tape that the figures are of; the question may be about another one already. */
   const toldTape = $derived(tapeNamed(told?.tape));
   const toldCalendar = $derived(toldTape && makeCalendar(calendarOptions(toldTape)));
+  const instants = $derived(Float64Array.from(told?.time ?? [], instantOf));
+  linkRows(view, () => instants);
   const files = $derived(told ? filesOf(told) : []);
   const fileOf = (name: FileName) => files.find((file) => file.name === name);
 

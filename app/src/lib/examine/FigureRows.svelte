@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { FiguresFile } from './examineFiles';
 
-  let { file }: { file: FiguresFile } = $props();
+  let { file }: { file: Omit<FiguresFile, 'name'> } = $props();
 
   const ROW_PX = 20;
   const SHOWN_PX = 220;

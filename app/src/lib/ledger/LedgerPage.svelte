@@ -7,6 +7,7 @@
   import type { KeptEntry } from '$lib/api/keptEntries';
   import type { Ledger, NewLedger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
+  import { linkBars } from '$lib/beside/linkBars.svelte';
   import { momentText, ticksInView } from '$lib/chart/calendarTicks';
   import { panned, placeOfRow, rowAtX, xOfRow, zoomed } from '$lib/chart/viewWindow';
   import { AXIS_PX } from '$lib/chart/plotSize';
@@ -125,6 +126,8 @@
   const momentX = $derived(view.pointer === undefined ? 0 : xOfRow(view.window, view.pointer, widthPx));
 
   const inRows = (row: number) => Math.min(view.rows - 1, Math.max(0, row));
+
+  linkBars(view);
 
   const gestures: PlotGestures = {
     point: (share) => {

@@ -28,17 +28,22 @@
   const sortBy = (sort: string) =>
     change({ sort, falling: rolled.sort === sort ? !rolled.falling : sort !== 'tape' }, 'sort');
   const ordered = (name: string) => (rolled.sort !== name ? 'none' : rolled.falling ? 'descending' : 'ascending');
-  const figure = (value: number | null | undefined) => {
-    if (value === null || value === undefined) return '';
-    const size = Math.abs(value);
-    const text = size >= 1000 ? value.toFixed(1) : String(Number(value.toPrecision(size < 1 ? 3 : 5)));
-    return text.replace('-', '−');
-  };
-  function moveText(unit: string, now: number | null, before: number | null): string {
+  /** Decimal places of a column: four digits of its greatest value, so that figures stand under each other. */
+  const places = $derived(
+    new Map(
+      names.map((name) => {
+        const most = rows.reduce((size, row) => Math.max(size, Math.abs(valueOf(row, name)?.last ?? 0)), 0);
+        return [name, most > 0 ? Math.min(8, Math.max(0, 3 - Math.floor(Math.log10(most)))) : 0];
+      }),
+    ),
+  );
+  const figure = (name: string, value: number | null | undefined) =>
+    value === null || value === undefined ? '' : value.toFixed(places.get(name)).replace('-', '−');
+  function moveText({ name, unit, last: now, before }: RollRow['values'][number]): string {
     if (now === null || before === null) return '';
     const isRelative = unit === 'price' && before > 0;
     const move = isRelative ? now / before - 1 : now - before;
-    const text = isRelative ? `${Math.abs(100 * move).toFixed(1)} %` : figure(Math.abs(move));
+    const text = isRelative ? `${Math.abs(100 * move).toFixed(1)} %` : figure(name, Math.abs(move));
     return `${move < 0 ? '−' : '+'}${text}`;
   }
   const dayText = (at: string | null) => (at && !Number.isNaN(instantOf(at)) ? at.slice(0, 10) : '');
@@ -86,8 +91,8 @@
             <td class="quiet">{dayText(row.at)}</td>
             {#each names as name (name)}
               {@const value = valueOf(row, name)}
-              <td class="figure">{figure(value?.last)}</td>
-              <td class="figure quiet">{value ? moveText(value.unit, value.last, value.before) : ''}</td>
+              <td class="figure">{figure(name, value?.last)}</td>
+              <td class="figure quiet">{value ? moveText(value) : ''}</td>
               <td
                 >{#if value}<svg width="64" height="20" aria-hidden="true"
                     ><path d={sparkPath(value.spark, 64, 20)} /></svg

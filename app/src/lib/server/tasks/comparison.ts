@@ -125,7 +125,7 @@ function saidOf(
 
 function matrixOf(
   columns: readonly (Float64Array | undefined)[],
-  { of, window, order }: ComparisonInput,
+  { of, window, order, reference }: ComparisonInput,
   members: readonly Member[],
   goOn: (share: number) => void,
 ): ToldComparison['matrix'] {
@@ -141,13 +141,18 @@ function matrixOf(
   const values = all.map((i) => all.map((j) => r(i, j)));
   const others = values.map((row, i) => row.filter((one, j) => j !== i && !Number.isNaN(one)));
   return {
-    order: orderOf(order, there, matrix, members),
+    order:
+      order === 'reference'
+        ? [...there].sort((a, b) => orLeast(r(reference, b)) - orLeast(r(reference, a)))
+        : orderOf(order, there, matrix, members),
     values: values.map(figures),
     least: others.map((row) => figure(row.reduce((a, b) => Math.min(a, b), Infinity))),
     mean: others.map((row) => figure(row.reduce((a, b) => a + b, 0) / row.length)),
     greatest: others.map((row) => figure(row.reduce((a, b) => Math.max(a, b), -Infinity))),
   };
 }
+
+const orLeast = (r: number) => (Number.isNaN(r) ? -2 : r);
 
 function orderOf(
   order: ComparisonBody['order'],

@@ -1,0 +1,82 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { frameNames } from './sideLink';
+
+  interface Choice {
+    says: string;
+    address: string;
+  }
+  interface Props {
+    left: string;
+    right: string;
+    choices: readonly Choice[];
+  }
+  let { left, right, choices }: Props = $props();
+
+  const names = frameNames();
+  const change = (what: { left?: string; right?: string }) =>
+    void goto(`/beside?${new URLSearchParams({ left, right, ...what })}`, { keepFocus: true });
+</script>
+
+<div class="page">
+  <header class="page-head">
+    <p class="book"><strong>Jaunty Ledger</strong> <em>Two pages side by side</em></p>
+    <h1>
+      {#each [['left', left], ['right', right]] as const as [side, address] (side)}
+        {side === 'left' ? '' : ' beside '}
+        <select
+          class="word"
+          aria-label="Page on the {side}"
+          value={choices.some((one) => one.address === address) ? address : ''}
+          onchange={(event) => change({ [side]: event.currentTarget.value })}
+        >
+          <option value="" disabled>choose a page</option>
+          {#each choices as { says, address: own } (own)}<option value={own}>{says}</option>{/each}
+        </select>
+      {/each}
+    </h1>
+    <p class="quiet">Where one looks on the one, and points to, the other shows too.</p>
+  </header>
+  <div class="two">
+    {#each [['left', left, names.left], ['right', right, names.right]] as const as [side, address, name] (side)}
+      {#if address}<iframe {name} src={address} title="Page on the {side}"></iframe>
+      {:else}<p class="quiet">Choose a page. Ledgers, and pages that are kept, can stand here.</p>{/if}
+    {/each}
+  </div>
+</div>
+
+<style>
+  .page {
+    display: flex;
+    flex-direction: column;
+    height: 100dvh;
+  }
+  .quiet {
+    margin: 2px 0;
+    font-size: 13.5px;
+    color: var(--quiet);
+  }
+  .two {
+    flex: 1;
+    min-height: 0;
+    display: grid;
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+  }
+  .two .quiet {
+    padding: 12px 20px;
+  }
+  iframe {
+    width: 100%;
+    height: 100%;
+    border: 0;
+  }
+  iframe:first-child {
+    border-right: 4px double var(--margin-rule);
+  }
+  @media (max-width: 700px) {
+    .two {
+      grid-template-columns: minmax(0, 1fr);
+      grid-auto-rows: 70dvh;
+    }
+  }
+</style>
