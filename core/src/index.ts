@@ -95,7 +95,15 @@ export {
 export { simpleReturn } from './returns/moves.js';
 export { rollingMean } from './windows/rollingSum.js';
 export { lastBars } from './windows/window.js';
-export { comparePair, type PairChoices, type PairOutlook, type ToldStretch } from './compare/pair.js';
+export {
+  comparePair,
+  pairCourse,
+  type PairChoices,
+  type PairBonds,
+  type PairCourse,
+  type PairOutlook,
+  type ToldStretch,
+} from './compare/pair.js';
 export { partedStretches, type PartedStretch } from './compare/partedStretches.js';
 export { halfLife, spreadOf, type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';
 export { sharesAhead, type ShareAhead, type Shares } from './project/shares.js';

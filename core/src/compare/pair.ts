@@ -40,8 +40,8 @@ export interface ToldStretch extends PartedStretch {
   backAfter: number | undefined;
 }
 
-/** Two columns beside each other. */
-export interface PairOutlook {
+/** How two columns go beside each other, row by row. */
+export interface PairCourse {
   correlation: Float64Array;
   /** Median of the rolling correlation: its usual level. */
   usual: number;
@@ -50,10 +50,16 @@ export interface PairOutlook {
   z: Float64Array;
   stretches: ToldStretch[];
   halfLife: HalfLife;
+}
+
+/** What holds of two columns as a whole. */
+export interface PairBonds {
   cointegration: Cointegration;
   /** Of returns; a high value at k > 0 says that a leads b by k rows. */
   leads: CrossCorrelation;
 }
+
+export type PairOutlook = PairCourse & PairBonds;
 
 /**
  * Two columns on common rows: whether they move together, belong together, and when they have parted.
@@ -61,18 +67,21 @@ export interface PairOutlook {
  * @see definitions, section 13
  */
 export function comparePair(a: Float64Array, b: Float64Array, choices: PairChoices): PairOutlook {
+  return { ...pairCourse(a, b, choices), ...pairBonds(a, b, choices.lags) };
+}
+
+/** What of a pair goes by windows, O(1) a row, so that it can be worked out anew while a window is turned. @see comparePair */
+export function pairCourse(a: Float64Array, b: Float64Array, choices: Omit<PairChoices, 'lags'>): PairCourse {
   requireSameLength('b', b, a.length);
   const { of, window, by, beta, rows, begin, end } = choices;
   requireWhole('window', window, { min: 2 });
-  const [returnsA, returnsB] = [a, b].map((column) => simpleReturn(column, { rows: 1 }));
-  const [x, y] = of === 'returns' ? [returnsA, returnsB] : [a, b];
+  const [x, y] = of === 'returns' ? [a, b].map((column) => simpleReturn(column, { rows: 1 })) : [a, b];
   const correlation = rollingCorrelation(x, y, lastBars(window), window);
   const ratio = () => ({ values: a.map((value, row) => value / b[row]), beta: 1 });
   const spread = by === 'ratio' ? ratio() : spreadOf(a, b, beta);
   const isLow = choices.partedBy === 'correlation';
   const { z, stretches: far } = partedStretches(spread.values, isLow ? { rows } : { rows, begin, end });
   const stretches = isLow ? lowCorrelations(correlation, { rows: window, begin, end }) : far;
-  const both = returnsA.filter((value, row) => isFinite(value) && isFinite(returnsB[row])).length;
   return {
     correlation,
     usual: quantileOf(validOf(correlation).sort(), 0.5),
@@ -81,8 +90,16 @@ export function comparePair(a: Float64Array, b: Float64Array, choices: PairChoic
     z,
     stretches: stretches.map((one) => told(one, a, b, isLow ? correlation : spread.values, isLow, rows)),
     halfLife: halfLife(spread.values),
+  };
+}
+
+/** What of a pair goes by no window. @param lags  the most rows that the one is moved against the other @see comparePair */
+export function pairBonds(a: Float64Array, b: Float64Array, lags: number): PairBonds {
+  const [x, y] = [a, b].map((column) => simpleReturn(column, { rows: 1 }));
+  const both = x.filter((value, row) => isFinite(value) && isFinite(y[row])).length;
+  return {
     cointegration: cointegration(a, b),
-    leads: crossCorrelation(returnsA, returnsB, Math.max(0, Math.min(choices.lags, both - 1))),
+    leads: crossCorrelation(x, y, Math.max(0, Math.min(lags, both - 1))),
   };
 }
 

@@ -57,7 +57,7 @@ export const ComparisonBody = z.strictObject({
   reference: place.default(0),
   average: z.enum(['equal', 'held']).default('equal'),
   pair: PairBody.optional(),
-  /** Whether the joined columns are given. */
+  /** Whether the joined columns are given, and those of the pair. */
   columns: z.boolean().default(true),
 });
 export type ComparisonBody = z.infer<typeof ComparisonBody>;
@@ -99,6 +99,8 @@ const ToldPair = z.object({
     rows: figure,
     critical: z.object({ one: figure, five: figure, ten: figure }),
   }),
+  /** Rows on which both have a return. */
+  common: count,
   /** Correlations of returns from b leading by the most lags to a leading by as many. */
   leads: figures,
 });

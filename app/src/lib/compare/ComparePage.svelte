@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { comparePair, instantOf, lastBars, makeCalendar, rebasedAt, rollingMean } from '@jaunty-ledger/core';
+  import { instantOf, lastBars, makeCalendar, pairCourse, rebasedAt, rollingMean } from '@jaunty-ledger/core';
   import { onDestroy, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
   import { postComparison } from '$lib/api/client';
-  import { memberText, type ComparisonBody, type ToldComparison } from '$lib/api/comparisons';
+  import { memberText, type ToldComparison } from '$lib/api/comparisons';
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
@@ -15,22 +15,26 @@
   import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
   import { savePictures } from '$lib/pages/savePictures';
+  import { dayStarts } from '$lib/chart/calendarTicks';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
   import { columnOf, isThere } from '$lib/pictures/lines';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
   import { momentFigures } from '$lib/plots/stretchText';
-  import { betaOf, bodyOf, COMPARE, endsOf, type Compared } from './compareAddress';
+  import { betaOf, bodyOf, COMPARE, endsOf, matrixBodyOf, type Compared } from './compareAddress';
   import CompareSentence from './CompareSentence.svelte';
   import LinesLane from './LinesLane.svelte';
   import MatrixSection from './MatrixSection.svelte';
   import PairLanes from './PairLanes.svelte';
   import PairSection from './PairSection.svelte';
 
-  let { compared, kept, tapes }: { compared: Compared; kept?: KeptPage; tapes: readonly Tape[] } = $props();
+  let { asked, kept, tapes }: { asked: Compared; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
+  type Question = Parameters<typeof postComparison>[1];
   let told = $state.raw<ToldComparison>();
   let problem = $state('');
+  let bonds = $state.raw<ToldComparison['pair']>();
+  let correlated = $state.raw<ToldComparison>();
   let isWorking = $state(false);
   let share = $state(0);
   let isExporting = $state(false);
@@ -41,20 +45,21 @@
   const go = (address: string, replaces: boolean) =>
     void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
   const keeper = untrack(
-    () => new PageKeeper(COMPARE, compared, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
+    () => new PageKeeper(COMPARE, asked, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
   );
   $effect(() => {
-    const [shown, page] = [compared, kept];
+    const [shown, page] = [asked, kept];
     // by what the address says alone, not by what the keeper has
     untrack(() => keeper.opened(shown, page));
   });
   onDestroy(() => keeper.flush());
+  const compared = $derived(keeper.now);
   const change = (what: Partial<Compared>, group = '') => keeper.change(what, group);
 
   // equal questions are one: what is only looked at otherwise asks nothing
   const question = $derived(JSON.stringify(bodyOf(compared)));
   $effect(() => {
-    const body = JSON.parse(question) as ComparisonBody;
+    const body = JSON.parse(question) as Question;
     isWorking = true;
     share = 0;
     return askLatest(
@@ -80,7 +85,8 @@
   const instants = $derived(Float64Array.from(time, instantOf));
   linkRows(view, () => instants);
   const timeText = (row: number) => (time[row] ? momentFigures(instantOf(time[row]), calendar, precision) : '');
-  const marks = $derived(calendarMarks(time, view.ends, calendar, precision));
+  const days = $derived(dayStarts(instants, calendar).rows);
+  const marks = $derived(calendarMarks({ time: instants, days }, view.ends, calendar, precision));
 
   const NONE = new Float64Array(0);
   /** Columns as they came, and as they are drawn. */
@@ -106,12 +112,37 @@
     const most = Math.max(2, Math.floor(time.length / 2));
     return { window: Math.min(most, compared.window), rows: Math.min(most, compared.behind) };
   });
-  const outlook = $derived.by(() => {
+  const course = $derived.by(() => {
     if (!pair || time.length < 3) return undefined;
     const { of, by, partedBy } = compared;
-    const [first, second] = [columns[pair.a]!, columns[pair.b]!];
-    const choices = { of, by, partedBy, beta: betaOf(compared.beta), lags: 20, ...endsOf(compared) };
-    return comparePair(first, second, { ...choices, ...used });
+    const choices = { of, by, partedBy, beta: betaOf(compared.beta), ...endsOf(compared) };
+    return pairCourse(columns[pair.a]!, columns[pair.b]!, { ...choices, ...used });
+  });
+
+  // correlations are asked for by themselves, so that a window that is turned brings no columns again
+  const matrixQuestion = $derived(JSON.stringify(matrixBodyOf(compared)));
+  $effect(() => {
+    const body = JSON.parse(matrixQuestion) as Question;
+    return askLatest(
+      (fetcher) => postComparison(fetcher, body),
+      (answer) => (correlated = answer),
+      () => (correlated = undefined), // the other question has been refused, too, and says why
+    );
+  });
+
+  // what goes by no window takes long of many rows, and is asked of the server once a pair
+  const bondsQuestion = $derived(
+    pair && JSON.stringify({ ...bodyOf(compared), columns: false, pair: { ...pair, lags: 20 } }),
+  );
+  $effect(() => {
+    bonds = undefined;
+    if (!bondsQuestion) return;
+    const body = JSON.parse(bondsQuestion) as Question;
+    return askLatest(
+      (fetcher) => postComparison(fetcher, body),
+      (answer) => (bonds = answer.pair),
+      (error) => (problem = reasonOf(error)),
+    );
   });
 
   /** The figures as rows, and as CSV. */
@@ -190,14 +221,15 @@
           {view}
           {marks}
           {timeText}
-          stretches={outlook?.stretches ?? []}
+          stretches={course?.stretches ?? []}
           {change}
         />
-        {#if pair && outlook}
+        {#if pair && course}
           <PairLanes
             {used}
             {compared}
-            {outlook}
+            {course}
+            {bonds}
             names={[names[pair.a], names[pair.b]]}
             {view}
             {marks}
@@ -207,9 +239,24 @@
         {/if}
       </div>
       <section class="beside" aria-label="Pairs">
-        <MatrixSection {compared} {told} {names} {pair} {change} />
-        {#if pair && outlook}
-          <PairSection {used} {compared} {outlook} names={[names[pair.a], names[pair.b]]} {view} {timeText} {change} />
+        {#if correlated && correlated.members.length === names.length}<MatrixSection
+            {compared}
+            told={correlated}
+            {names}
+            {pair}
+            {change}
+          />{/if}
+        {#if pair && course}
+          <PairSection
+            {used}
+            {compared}
+            {course}
+            {bonds}
+            names={[names[pair.a], names[pair.b]]}
+            {view}
+            {timeText}
+            {change}
+          />
         {:else if told.members.length > 0}<p class="quiet">Two members with values are needed for a pair.</p>{/if}
       </section>
     </div>

@@ -100,17 +100,11 @@
           '-',
           '−',
         );
-  /** The average on the scale of the lines, for how they stand to it. */
-  const averaged = $derived(average.map((value) => value * ofAverage));
   const standings = $derived(
     average.length === 0 || names.length > 60
       ? []
-      : lines.map((line, at) =>
-          standingOf(
-            line.map((value) => value * factors[at]),
-            averaged,
-            ...inView,
-          ),
+      : lines.map((values, at) =>
+          standingOf({ values, factor: factors[at] }, { values: average, factor: ofAverage }, ...inView),
         ),
   );
 

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import type { PairOutlook } from '@jaunty-ledger/core';
+  import type { PairCourse } from '@jaunty-ledger/core';
+  import type { ToldComparison } from '$lib/api/comparisons';
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';
   import { asRange, extentOf } from '$lib/chart/extent';
@@ -15,7 +16,9 @@
 
   interface Props {
     compared: Compared;
-    outlook: PairOutlook;
+    course: PairCourse;
+    /** What holds of the pair as a whole; not there while it is worked out. */
+    bonds: ToldComparison['pair'];
     /** Rows of the correlation and of the deviations, which are fewer than asked for where there are few. */
     used: { window: number; rows: number };
     names: readonly [string, string];
@@ -24,39 +27,39 @@
     timeText: (row: number) => string;
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, outlook, used, names, view, marks, change }: Props = $props();
+  let { compared, course, bonds, used, names, view, marks, change }: Props = $props();
 
   const CORRELATION_PX = 132;
   const SPREAD_PX = 150;
-  const rows = $derived(outlook.z.length);
+  const rows = $derived(course.z.length);
   const row = $derived(view.pointer ?? rowsInView(view.window, rows)[1] - 1);
   const ends = $derived(endsOf(compared));
   const isLow = $derived(compared.partedBy === 'correlation');
   const figure = (value: number) => (Number.isNaN(value) ? '–' : value.toFixed(2).replace('-', '−'));
   const levels = $derived(isLow ? [-2, 2] : [-ends.begin, ends.begin]);
   const extent = $derived.by((): [number, number] => {
-    const own = extentOf(asRange(outlook.z), ...rowsInView(view.window, rows)) ?? [0, 0];
+    const own = extentOf(asRange(course.z), ...rowsInView(view.window, rows)) ?? [0, 0];
     return [Math.min(own[0], levels[0] * 1.1), Math.max(own[1], levels[1] * 1.1)];
   });
-  const beta = $derived(typeof outlook.beta === 'number' ? outlook.beta : outlook.beta[row]);
-  const halfLife = $derived(outlook.halfLife.rows);
-  const p = $derived(outlook.cointegration.p);
+  const beta = $derived(typeof course.beta === 'number' ? course.beta : course.beta[row]);
+  const halfLife = $derived(course.halfLife.rows);
+  const p = $derived(bonds?.cointegration.p ?? null);
 
   const drawCorrelation = (surface: Surface) =>
-    drawLine(surface, outlook.correlation, { colour: 'var(--ink-2)', widthPx: 1.4 });
-  const drawSpread = (surface: Surface) => drawLine(surface, outlook.z, { colour: 'var(--ink)', widthPx: 1.3 });
+    drawLine(surface, course.correlation, { colour: 'var(--ink-2)', widthPx: 1.4 });
+  const drawSpread = (surface: Surface) => drawLine(surface, course.z, { colour: 'var(--ink)', widthPx: 1.3 });
 </script>
 
 {#snippet grid(x: (row: number) => number, widthPx: number, heightPx: number)}
-  <StretchShades stretches={outlook.stretches} {rows} {x} {widthPx} {heightPx} />
+  <StretchShades stretches={course.stretches} {rows} {x} {widthPx} {heightPx} />
   {#each marks as { at } (at)}<line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={heightPx} />{/each}
 {/snippet}
 
 <LaneRow label="Correlation of the pair">
   {#snippet margin()}
-    <p class="head"><strong>{names[0]} with {names[1]}</strong> <span>{figure(outlook.correlation[row])}</span></p>
+    <p class="head"><strong>{names[0]} with {names[1]}</strong> <span>{figure(course.correlation[row])}</span></p>
     <p class="formula">correlation({compared.of}, {used.window} bars)</p>
-    <p class="quiet">usual {figure(outlook.usual)}</p>
+    <p class="quiet">usual {figure(course.usual)}</p>
   {/snippet}
   <RowsPlot
     label="Rolling correlation of {names[0]} with {names[1]}"
@@ -75,8 +78,8 @@
             y1={y(level)}
             y2={y(level)}
           />{/each}{/if}
-      {#if !Number.isNaN(outlook.usual)}
-        <line class="usual" x1="0" x2={widthPx} y1={y(outlook.usual)} y2={y(outlook.usual)} />
+      {#if !Number.isNaN(course.usual)}
+        <line class="usual" x1="0" x2={widthPx} y1={y(course.usual)} y2={y(course.usual)} />
       {/if}
     {/snippet}
   </RowsPlot>
@@ -85,7 +88,7 @@
   {#snippet margin()}
     <p class="head">
       <strong>{compared.by === 'ratio' ? 'ratio' : 'spread'}, in deviations</strong>
-      <span>{figure(outlook.z[row])}</span>
+      <span>{figure(course.z[row])}</span>
     </p>
     <p class="formula">
       {compared.by === 'ratio' ? `${names[0]} / ${names[1]}` : `ln ${names[0]} − ${brief(beta)} ln ${names[1]}`}
@@ -116,9 +119,9 @@
       /> bars
     </p>
     <p class="quiet">
-      {Number.isNaN(halfLife) ? 'it does not come back' : `half-life ${brief(halfLife)} bars`}; {p < 0.05
-        ? 'they belong together'
-        : 'they need not belong together'} (cointegration, p {chanceText(p)})
+      {Number.isNaN(halfLife) ? 'it does not come back' : `half-life ${brief(halfLife)} bars`}{p === null
+        ? ''
+        : `; ${p < 0.05 ? 'they belong together' : 'they need not belong together'} (cointegration, p ${chanceText(p)})`}
     </p>
     {#if compared.beta === 'all'}<p class="quiet">One beta over all rows looks ahead.</p>{/if}
   {/snippet}

@@ -1,31 +1,34 @@
 <script lang="ts">
-  import type { PairOutlook, ToldStretch } from '@jaunty-ledger/core';
+  import type { PairCourse, ToldStretch } from '@jaunty-ledger/core';
   import { drawColumns } from '$lib/chart/columnLayer';
+  import type { ToldComparison } from '$lib/api/comparisons';
   import type { Surface } from '$lib/chart/layers';
-  import { brief, chanceText } from '$lib/pictures/lines';
+  import { brief, chanceText, columnOf } from '$lib/pictures/lines';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
   import { endsOf, type Compared } from './compareAddress';
 
   interface Props {
     compared: Compared;
-    outlook: PairOutlook;
+    course: PairCourse;
+    /** What holds of the pair as a whole; not there while it is worked out. */
+    bonds: ToldComparison['pair'];
     used: { window: number; rows: number };
     names: readonly [string, string];
     view: RowsView;
     timeText: (row: number) => string;
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, outlook, used, names, view, timeText, change }: Props = $props();
+  let { compared, course, bonds, used, names, view, timeText, change }: Props = $props();
 
   /** Fewer that are over are too few to lean on. */
   const FEW = 10;
   const isLow = $derived(compared.partedBy === 'correlation');
   const ends = $derived(endsOf(compared));
-  const stretches = $derived([...outlook.stretches].sort((a, b) => b.rows - a.rows));
-  const known = $derived(outlook.stretches.filter(({ cameBack }) => cameBack !== undefined));
+  const stretches = $derived([...course.stretches].sort((a, b) => b.rows - a.rows));
+  const known = $derived(course.stretches.filter(({ cameBack }) => cameBack !== undefined));
   const back = $derived(known.filter(({ cameBack }) => cameBack).length);
-  const ledBy = $derived(names.map((_, at) => outlook.stretches.filter(({ led }) => led === 'ab'[at]).length));
+  const ledBy = $derived(names.map((_, at) => course.stretches.filter(({ led }) => led === 'ab'[at]).length));
   const after = $derived(isLow ? used.window : used.rows);
   const percent = (move: number) =>
     Number.isNaN(move) ? '–' : `${move < 0 ? '−' : '+'}${Math.abs(100 * move).toFixed(1)} %`;
@@ -36,20 +39,21 @@
 
   /** Shows a stretch with as much on either side. */
   function show({ start, end }: ToldStretch): void {
-    const last = end ?? outlook.z.length - 1;
+    const last = end ?? course.z.length - 1;
     const around = Math.max(20, last - start);
     const first = Math.max(0, start - around);
-    view.window = { ...view.window, first, count: Math.min(outlook.z.length, last + around) - first };
+    view.window = { ...view.window, first, count: Math.min(course.z.length, last + around) - first };
   }
 
   const leadsView = new RowsView();
-  const leads = $derived(outlook.leads.values);
-  const most = $derived((leads.length - 1) / 2);
+  const leads = $derived(columnOf(bonds?.leads ?? []));
+  const most = $derived(Math.max(0, (leads.length - 1) / 2));
   $effect(() => leadsView.show(leads.length));
-  const band = $derived(1.96 / Math.sqrt(Math.max(1, outlook.leads.count)));
+  const band = $derived(1.96 / Math.sqrt(Math.max(1, bonds?.common ?? 1)));
   const best = $derived(leads.reduce((at, value, place) => (Math.abs(value) > Math.abs(leads[at]) ? place : at), 0));
   const drawLeads = (surface: Surface) => drawColumns(surface, leads, { colour: 'var(--blue)' });
   const leadText = $derived.by(() => {
+    if (!bonds) return 'Worked out…';
     if (leads.length === 0 || Number.isNaN(leads[best])) return 'Neither has enough that moves.';
     if (Math.abs(leads[best]) < band) return 'Their returns do not go together at any distance.';
     const k = best - most;
@@ -57,7 +61,7 @@
     const [first, rows] = [names[k > 0 ? 0 : 1], Math.abs(k)];
     return `${first} leads by ${rows} ${rows === 1 ? 'bar' : 'bars'}: ${brief(leads[best])}.`;
   });
-  const test = $derived(outlook.cointegration);
+  const test = $derived(bonds?.cointegration);
 </script>
 
 <h2>Parted stretches <span>{names[0]} with {names[1]}</span></h2>
@@ -93,7 +97,7 @@
   />
 </p>
 {#if stretches.length === 0}<p class="quiet">
-    {isLow && !(outlook.usual >= ends.end)
+    {isLow && !(course.usual >= ends.end)
       ? 'They have hardly gone together, so they have not parted.'
       : 'They have not parted so far.'}
   </p>
@@ -172,23 +176,25 @@
   </p>
 {/if}
 
-<details>
-  <summary
-    >Do they belong together? {test.p < 0.05
-      ? 'Yes'
-      : test.p >= 0.05
-        ? 'It cannot be shown'
-        : 'It cannot be told'}.</summary
-  >
-  <p class="quiet">
-    ln {names[0]} = {brief(test.constant)} + {brief(test.beta)} ln {names[1]}, and what that leaves is tested for coming
-    back (Engle and Granger): tau {brief(test.tau)}, p {chanceText(test.p)}, {test.lags} lags, {test.rows} rows; below {brief(
-      test.critical.five,
-    )} at 5 %. Half of a distance is gone after {Number.isNaN(outlook.halfLife.rows)
-      ? 'no time that can be told'
-      : `${brief(outlook.halfLife.rows)} bars`}. It says nothing about what comes.
-  </p>
-</details>
+{#if test}<details>
+    <summary
+      >Do they belong together? {test.p === null
+        ? 'It cannot be told'
+        : test.p < 0.05
+          ? 'Yes'
+          : 'It cannot be shown'}.</summary
+    >
+    <p class="quiet">
+      ln {names[0]} = {brief(test.constant)} + {brief(test.beta)} ln {names[1]}, and what that leaves is tested for
+      coming back (Engle and Granger): tau {brief(test.tau)}, p {chanceText(test.p)}, {test.lags ?? 'no'} lags, {test.rows ??
+        'no'}
+      rows; below {brief(test.critical.five)} at 5 %. Half of a distance is gone after {Number.isNaN(
+        course.halfLife.rows,
+      )
+        ? 'no time that can be told'
+        : `${brief(course.halfLife.rows)} bars`}. It says nothing about what comes.
+    </p>
+  </details>{/if}
 
 <style>
   h2 span {

@@ -84,7 +84,9 @@ describe('how a line stands to the average', () => {
     [line(4, 3, 2, 1, -1, -2, -3, -4), 'below, falling'],
     [line(5, -5, 5, -5, 5, 0.1, 0.1, 0.1), 'at it, level'],
     [line(NaN, NaN, 1, NaN, NaN, NaN, NaN, NaN), ''],
-  ])('%j is %j', (values, says) => expect(standingOf(values, zero, 0, 8)).toBe(says));
+  ])('%j is %j', (values, says) =>
+    expect(standingOf({ values, factor: 1 }, { values: zero, factor: 1 }, 0, 8)).toBe(says),
+  );
 });
 
 it('texts beside values keep their order, stay apart and within the height', () =>

@@ -1,5 +1,5 @@
 import { CompareBody } from '$lib/api/pages';
-import { Member, memberText, type ComparisonBody, type PairBody } from '$lib/api/comparisons';
+import { Member, memberText, type PairBody } from '$lib/api/comparisons';
 import type { Tape } from '$lib/api/tapes';
 
 export type Compared = CompareBody;
@@ -72,18 +72,20 @@ export function addressOf(compared: Compared, kept?: number): string {
 
 export const COMPARE = { page: 'compare', addressOf } as const;
 
-/** The question to the server: the columns on common rows, and correlations of all pairs. */
-export const bodyOf = ({ members, bars, from, to, rows, of, window, order, average, a }: Compared): ComparisonBody => ({
+/** The question to the server that columns on common rows answer. */
+export const bodyOf = ({ members, bars, from, to, rows, average }: Compared) => ({
   members,
   bars,
   ...((from || to) && { stretch: { ...(from && { from }), ...(to && { to }) } }),
   rows,
-  of,
-  window,
-  order,
-  reference: a,
-  average: average === 'none' ? 'equal' : average,
-  columns: true,
+  average: average === 'none' ? ('equal' as const) : average,
+});
+
+/** The one that correlations of all pairs answer. */
+export const matrixBodyOf = (compared: Compared) => ({
+  ...bodyOf(compared),
+  ...{ of: compared.of, window: compared.window, order: compared.order, reference: compared.a },
+  columns: false,
 });
 
 /** How far the one goes with the other, as the core takes it. */

@@ -57,6 +57,11 @@ export class PageKeeper<Body extends PageBody> {
     this.noteSteps();
   }
 
+  /** The page as it is now: changes are there at once, their address follows. */
+  get now(): Body {
+    return this.shown;
+  }
+
   /** Whether the address asks for something else than what is kept, as a link of an earlier day does. */
   get isAstray(): boolean {
     return this.kept !== undefined && !this.isSaving && stateOf(this.kept.body) !== stateOf(this.shown);

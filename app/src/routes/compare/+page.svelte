@@ -12,4 +12,4 @@
 
 <svelte:head><title>{data.kept?.title ?? names} · Compare · Jaunty Ledger</title></svelte:head>
 
-<ComparePage {compared} kept={data.kept} tapes={data.tapes} />
+<ComparePage asked={compared} kept={data.kept} tapes={data.tapes} />

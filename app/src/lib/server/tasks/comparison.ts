@@ -72,7 +72,7 @@ export const comparison: TaskKind<ComparisonInput> = {
         time: Array.from(joined.time, rfc3339),
         average: joined.columns.length > 0 ? figures(groupAverage(joined.columns, input.average)) : [],
       }),
-      ...(input.pair && { pair: pairOf(input.pair, columns, joined.time, members) }),
+      ...(input.pair && { pair: pairOf(input.pair, columns, joined.time, input) }),
     };
     return new TextEncoder().encode(JSON.stringify(answer));
   },
@@ -170,7 +170,7 @@ function pairOf(
   choices: PairBody,
   columns: readonly (Float64Array | undefined)[],
   time: Float64Array,
-  members: readonly Member[],
+  { members, columns: givesSeries }: ComparisonInput,
 ): ToldComparison['pair'] {
   const { a, b } = choices;
   const [first, second] = [columns[a], columns[b]];
@@ -183,10 +183,11 @@ function pairOf(
   try {
     const found = comparePair(first, second, { ...choices, begin, end });
     const { stretches, halfLife, cointegration: test } = found;
+    const series = (column: Float64Array) => (givesSeries ? figures(column) : []);
     return {
-      ...{ a, b, correlation: figures(found.correlation), usual: figure(found.usual), spread: figures(found.spread) },
-      beta: typeof found.beta === 'number' ? figure(found.beta) : figures(found.beta),
-      z: figures(found.z),
+      ...{ a, b, correlation: series(found.correlation), usual: figure(found.usual), spread: series(found.spread) },
+      beta: typeof found.beta === 'number' ? figure(found.beta) : series(found.beta),
+      z: series(found.z),
       stretches: stretches.map((one) => ({
         start: rfc3339(time[one.start]),
         end: one.end === undefined ? null : rfc3339(time[one.end]),
@@ -204,6 +205,7 @@ function pairOf(
           ten: figure(test.critical.ten),
         },
       },
+      common: found.leads.count,
       leads: figures(found.leads.values),
     };
   } catch (error) {
