@@ -49,7 +49,7 @@
       {@const x = (row: number) => xOfRow(view.window, row, widthPx)}
       {@render under?.(x, y, widthPx)}
       <!-- eslint-disable-next-line svelte/no-at-html-tags -- paths that the layers of the chart have drawn -->
-      <svg class="drawn" width={widthPx} height={heightPx}>{@html drawn(widthPx, y)}</svg>
+      <g class="drawn">{@html drawn(widthPx, y)}</g>
       {@render over?.(x, y, widthPx)}
       {#if view.pointer !== undefined}<line
           class="pointer"
