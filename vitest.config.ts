@@ -14,7 +14,12 @@ export default defineConfig({
     projects: [
       {
         resolve: { alias },
-        test: { name: 'core', include: ['core/**/*.test.ts'], exclude: ['**/dist/**', '**/node_modules/**'] },
+        test: {
+          name: 'core',
+          include: ['core/**/*.test.ts'],
+          exclude: ['**/dist/**', '**/node_modules/**'],
+          testTimeout: 20_000,
+        },
       },
       {
         resolve: { alias },
@@ -22,7 +27,13 @@ export default defineConfig({
       },
       {
         resolve: { alias },
-        test: { name: 'app', include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'], testTimeout: 20_000 },
+        test: {
+          name: 'app',
+          include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'],
+          testTimeout: 20_000,
+          // style sheets that a document takes in as they are
+          css: { include: [/\.css\?raw$/] },
+        },
       },
       {
         test: {

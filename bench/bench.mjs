@@ -27,6 +27,7 @@ export async function bench() {
     ['Examining one column', [...examining, ...pages.examined]],
     ['Projecting', projecting],
     ['Comparing', [...comparing, ...pages.compared]],
+    ['Handing over', pages.handed],
     ['Cutting bars', cutting],
     ['Functions over 10 million rows, window 50', kernels],
     ['The same at other lengths', lengths],

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../scripts/prepare.mjs';
 import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
-import { perSecond, standardRandom, times } from './timing.mjs';
+import { perSecond, quantile, standardRandom, times } from './timing.mjs';
 
 const ROWS = 5_000_000;
 const PORT = 4999;
@@ -171,8 +171,6 @@ async function measureOthers(origin, isOver) {
   }
   return waits;
 }
-
-const quantile = (values, p) => values.sort((a, b) => a - b)[Math.floor(p * (values.length - 1))];
 
 function peakMemory(pid) {
   const status = execFileSync('cat', [`/proc/${pid}/status`], { encoding: 'utf8' });

@@ -7,8 +7,9 @@ import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 import { findChromium, root } from '../scripts/prepare.mjs';
 import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 import { comparePageRows, rollRows } from './compare.mjs';
+import { handoverPageRows } from './handover.mjs';
 import { examinePageRows } from './examine.mjs';
-import { standardRandom } from './timing.mjs';
+import { quantile as quantileOf, standardRandom } from './timing.mjs';
 
 const PORT = 4997;
 const BARS = 1_000_000;
@@ -90,9 +91,10 @@ export async function pageRows() {
     ]);
     const examined = await examinePageRows(page, origin);
     const compared = await comparePageRows(page, origin);
+    const handed = await handoverPageRows(page, origin);
     await browser.close();
     compared.push(...(await rollRows(origin)));
-    return { ledger: rows, examined, compared };
+    return { ledger: rows, examined, compared, handed };
   } finally {
     server.kill('SIGKILL');
     rmSync(folder, { recursive: true, force: true });
@@ -224,4 +226,4 @@ async function slowFrames(page) {
   });
 }
 
-const quantile = (values, p) => [...values].sort((a, b) => a - b)[Math.floor(p * (values.length - 1))].toFixed(1);
+const quantile = (values, p) => quantileOf(values, p).toFixed(1);

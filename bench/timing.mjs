@@ -16,3 +16,5 @@ export const times = (ratio) => `${ratio.toFixed(2)} times`;
 export function* standardRandom(seed = 20210) {
   for (let s = seed; ;) yield (s = (s * 16807) % 2147483647) / 2147483647;
 }
+
+export const quantile = (values, p) => [...values].sort((a, b) => a - b)[Math.floor(p * (values.length - 1))];

@@ -52,6 +52,26 @@ describe('a server with a token', () => {
     expect(server.printed()).toContain('"msg":"a wrong token"');
   });
 
+  it('opens one page, and nothing else, to whoever has its link, until it ends', async () => {
+    const page = await at('/api/handovers', TOKEN, {
+      method: 'POST',
+      body: JSON.stringify({ title: 'For the board', body: {} }),
+    });
+    const { id } = (await page.json()) as { id: number };
+    const made = await at(`/api/handovers/${id}/links`, TOKEN, { method: 'POST', body: JSON.stringify({ days: 1 }) });
+    const { address, until } = (await made.json()) as { address: string; until: string };
+    expect(Date.parse(until) - Date.now()).toBeGreaterThan(86_000_000);
+    const read = await at(address, undefined);
+    expect([read.status, await read.text()]).toEqual([200, expect.stringContaining('For the board')]);
+    const query = address.slice(address.indexOf('?'));
+    for (const path of [
+      `/read/${id + 1}${query}`,
+      `/read/${id}${query.replace(/until=\d/, 'until=9')}`,
+      `/api/handovers${query}`,
+    ])
+      expect(await statusOf(at(path, undefined, { redirect: 'manual' }))).not.toBe(200);
+  });
+
   it('has tokens that only read, and takes them back', async () => {
     const token = await made('reader', 'read');
     expect(await statusOf(at('/api/tapes', token))).toBe(200);

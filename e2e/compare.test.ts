@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { Reader } from './reader';
 
 /* Compare: members beside each other, all pairs, and one pair with the stretches in which it parted. */
@@ -52,6 +52,47 @@ describe('a comparison', () => {
       {},
       before,
     );
+  });
+
+  it('has notes at moments, which go with its address', async () => {
+    const plot = await reader.find('[aria-label="Lines"] .rows-plot');
+    const { x, y, width } = (await plot.boundingBox())!;
+    await reader.page.mouse.move(x + width / 2, y + 60);
+    await reader.page.keyboard.press('n');
+    await reader.page.waitForFunction(() => document.activeElement?.ariaLabel?.startsWith('Note at'));
+    await reader.page.keyboard.type('parted here');
+    await reader.page.keyboard.press('Enter');
+    await at(() => /note=.*parted(\+|%20)here/.test(location.search));
+    await reader.page.reload();
+    await reader.find('[aria-label^="Note at"]');
+    expect(await reader.page.$eval('[aria-label^="Note at"]', (one) => (one as HTMLInputElement).value)).toBe(
+      'parted here',
+    );
+  });
+
+  it('has further notes after one is taken away', async () => {
+    const pin = async (share: number, words: string) => {
+      const { x, y, width } = (await (await reader.find('[aria-label="Lines"] .rows-plot')).boundingBox())!;
+      await reader.page.mouse.move(x + width * share, y + 60);
+      await reader.page.keyboard.press('n');
+      await reader.page.waitForFunction(() => document.activeElement?.ariaLabel?.startsWith('Note at'));
+      await reader.page.keyboard.type(words);
+      await reader.page.keyboard.press('Enter');
+    };
+    await pin(0.3, 'a second');
+    const first = await reader.find('[aria-label^="Note at"]');
+    await first.evaluate((field) => {
+      (field as HTMLInputElement).focus();
+      (field as HTMLInputElement).select();
+    });
+    await reader.page.keyboard.press('Backspace');
+    await reader.page.keyboard.press('Enter');
+    await reader.page.waitForFunction(() => document.querySelectorAll('[aria-label^="Note at"]').length === 1);
+    await pin(0.7, 'a third');
+    const words = await reader.page.$$eval('[aria-label^="Note at"]', (all) =>
+      all.map((one) => (one as HTMLInputElement).value),
+    );
+    expect(words.sort()).toEqual(['a second', 'a third']);
   });
 
   it('correlates all pairs, and a press takes one', async () => {
@@ -140,6 +181,7 @@ it('two pages side by side show the same stretch and the same moment', async () 
     return found.sort((a, b) => a.name().localeCompare(b.name()));
   };
   await reader.page.waitForSelector('iframe');
+  await vi.waitFor(async () => expect(await frames()).toHaveLength(2), 10_000); // their names come a moment after them
   const [left, right] = await frames();
   for (const frame of [left, right])
     await frame.waitForSelector('[aria-label="Lines"] .drawn path', { timeout: 20_000 });
@@ -163,6 +205,14 @@ it('two pages side by side show the same stretch and the same moment', async () 
     {},
     before,
   );
+  // on one scale both have the same figures at their axes
+  const figuresOn = (frame: typeof left) =>
+    frame.$$eval('[aria-label="Lines"] svg[role=img] > text:not(.time):not(.end)', (all) =>
+      all.map((one) => one.textContent),
+    );
+  expect(await figuresOn(left)).not.toEqual(await figuresOn(right));
+  await reader.click('checkbox', 'one scale of values for both');
+  await vi.waitFor(async () => expect(await figuresOn(left)).toEqual(await figuresOn(right)), 10_000);
   // what is no page of the book does not stand in a frame
   await reader.open(`/beside?${new URLSearchParams({ left: 'https://example.org/', right: '//example.org' })}`);
   const sources = await reader.page.$$eval('iframe', (all) => all.map((one) => one.getAttribute('src')));

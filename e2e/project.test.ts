@@ -132,8 +132,8 @@ describe('the origin', () => {
 describe('the model in focus', () => {
   it('is told with its residuals, its fit and its candidates', async () => {
     await reader.open(`${address({ horizon: '10', focus: '1' })}&model=last&model=arima`);
-    await reader.sees('an arima of chosen orders');
-    await reader.sees('candidates, by AICc');
+    await reader.sees('an arima of orders chosen step by step');
+    await reader.sees('candidates, the best first');
     await reader.sees('Ljung-Box p');
     await reader.find('[aria-label^="autocorrelation of what is left"]');
   });
@@ -215,7 +215,7 @@ it('pictures and rows leave as files', async () => {
   });
   await reader.click('button', 'export');
   for (const [button, type, count] of [
-    ['CSV', 'text/csv', 1],
+    ['the rows ahead', 'text/csv', 1],
     ['SVG', 'image/svg+xml', 4],
     ['PNG', 'image/png', 4],
   ] as const) {

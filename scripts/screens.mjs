@@ -43,7 +43,6 @@ const VIEWS = [
     ['day', '1 day'],
     ['trades', '500 trades'],
     ['units', '10000 units'],
-    ['value', '250000 value'],
     ['range', 'range 0.5'],
   ].map(([name, rule]) => ({ name: `bars-${name}`, path: '/', size: { width: 900, height: 420 }, rule })),
   {
@@ -69,6 +68,14 @@ const VIEWS = [
         () =>
           /\d+ tapes/.test(document.querySelector('.told')?.textContent ?? '') && !document.querySelector('.progress'),
       ),
+  },
+  {
+    name: 'handover',
+    path: '/handover/1',
+    act: async (page) => {
+      await page.waitForSelector('article svg[role=img]');
+      await page.click('nav[aria-label="Blocks"] ol li:nth-child(2) button');
+    },
   },
   { name: 'help', path: '/help' },
   { name: 'records', path: '/records' },

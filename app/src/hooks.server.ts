@@ -42,13 +42,18 @@ const noteFailedSweep = (error: unknown) => log.error({ err: error }, 'what was 
 /** Reached without a token: the page that asks for one. */
 const SIGN_IN = '/signin';
 
+/** A page that is handed over, which a signed link opens. */
+const isPageToRead = ({ pathname }: URL): boolean => /^\/read\/\d{1,15}$/.test(pathname);
+const LINKED = { who: 'a link', access: 'read' as const };
+
 export const handle: Handle = async ({ event, resolve }) => {
   const { request, url, locals } = event;
   const head: RequestHead = { method: request.method, path: url.pathname, header: (name) => request.headers.get(name) };
   const reason = (gate.isShut ? undefined : wrongHost(head)) ?? foreignPage(head);
   if (reason !== undefined) return withHeaders(problemAnswer(makeProblem('not-allowed', reason)), url.pathname);
   try {
-    const visitor = await gate.visitor(request, event.cookies, event.getClientAddress());
+    const isLinked = isPageToRead(url) && request.method === 'GET' && gate.isLinked(url);
+    const visitor = isLinked ? LINKED : await gate.visitor(request, event.cookies, event.getClientAddress());
     if (!visitor && url.pathname !== SIGN_IN) return withHeaders(whereToSignIn(request, url), url.pathname);
     Object.assign(locals, { store, gate, who: visitor?.who ?? '', access: visitor?.access ?? 'read' });
   } catch (error) {

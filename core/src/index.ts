@@ -89,23 +89,29 @@ export {
   correlationMatrix,
   correlationsOf,
   likenessOrder,
+  orderedMatrix,
   type CorrelationMatrix,
   type Join,
+  type OrderedMatrix,
 } from './compare/matrix.js';
 export { simpleReturn } from './returns/moves.js';
 export { rollingMean } from './windows/rollingSum.js';
 export { lastBars } from './windows/window.js';
 export {
   comparePair,
-  pairCourse,
+  pairCorrelation,
+  pairSpread,
+  toldStretches,
   type PairChoices,
-  type PairBonds,
-  type PairCourse,
-  type PairOutlook,
+  type PairCorrelation,
+  type PairSpread,
   type ToldStretch,
 } from './compare/pair.js';
-export { partedStretches, type PartedStretch } from './compare/partedStretches.js';
+export { lowCorrelations, partedStretches, type PartedStretch } from './compare/partedStretches.js';
 export { halfLife, spreadOf, type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';
 export { sharesAhead, type ShareAhead, type Shares } from './project/shares.js';
 export { residualCheck, type ResidualCheck } from './project/residualCheck.js';
 export { normalBelow } from './numeric/tails.js';
+export { draftSentences, type DraftLine, type DraftSubject } from './handover/draft.js';
+export { entryFacts, type EntryFacts as LineFacts, type LineRole } from './handover/entryFacts.js';
+export { runNow, shareBelowNow, standingNow, type Standing } from './handover/standing.js';

@@ -199,7 +199,7 @@ describe('a pair', () => {
         const all = { ...choices, partedBy, ...(partedBy === 'deviations' && { begin: 1.5 }) };
         const whole = comparePair(a, b, all);
         const part = comparePair(a.subarray(0, cut), b.subarray(0, cut), all);
-        expect(part.correlation).toEqual(whole.correlation.subarray(0, cut));
+        expect(part.correlation.values).toEqual(whole.correlation.values.subarray(0, cut));
         expect(part.z).toEqual(whole.z.subarray(0, cut));
         const begun = whole.stretches.filter(({ start }) => start < cut);
         expect(part.stretches.map(({ start }) => start)).toEqual(begun.map(({ start }) => start));
@@ -210,6 +210,20 @@ describe('a pair', () => {
       }),
     ),
   );
+
+  it('says after how many rows its spread was back at the mean before', () =>
+    fc.assert(
+      fc.property(walks, ([a, b]) => {
+        const { spread, stretches } = comparePair(a, b, { ...choices, partedBy: 'deviations', begin: 1.5, end: 0.5 });
+        for (const { start, side, backAfter } of stretches) {
+          const before = spread.values.subarray(start - choices.rows, start);
+          const level = before.reduce((sum, value) => sum + value, 0) / choices.rows;
+          const isBack = (value: number) => (side === 'below' ? value >= level : value <= level);
+          const rows = spread.values.subarray(start).findIndex(isBack);
+          expect(backAfter).toBe(start < choices.rows || rows < 0 ? undefined : rows);
+        }
+      }),
+    ));
 
   it('turned round leads the other way, and parts at the same rows', () =>
     fc.assert(
@@ -249,4 +263,33 @@ it('an average of equal members is each of them, rebased; as a function it is th
       expect(average.values).toEqual(groupAverage([a, b, a], 'equal'));
       expect(held.values).toEqual(groupAverage([a, b, a], 'held'));
     }),
+  ));
+
+it('columns are joined on what they have, whatever their order', () =>
+  fc.assert(
+    fc.property(
+      fc.array(fc.dictionary(fc.nat(30).map(String), fc.option(fc.integer({ min: 1, max: 9 }), { nil: NaN })), {
+        minLength: 1,
+        maxLength: 4,
+      }),
+      fc.constantFrom('common' as const, 'all' as const),
+      (given, rows) => {
+        const columns = given.map((one) => {
+          const time = Object.keys(one)
+            .map(Number)
+            .sort((a, b) => a - b);
+          return { time: Float64Array.from(time), values: Float64Array.from(time, (at) => one[at]) };
+        });
+        const has = (one: (typeof given)[number], at: number) => one[at] !== undefined && !Number.isNaN(one[at]);
+        const all = Array.from({ length: 31 }, (_, at) => at);
+        const wanted = all.filter((at) =>
+          rows === 'all' ? given.some((one) => one[at] !== undefined) : given.every((one) => has(one, at)),
+        );
+        const joined = joinColumns(columns, { rows });
+        expect([...joined.time]).toEqual(wanted);
+        joined.columns.forEach((column, at) =>
+          expect([...column]).toEqual(wanted.map((time) => (has(given[at], time) ? given[at][time] : NaN))),
+        );
+      },
+    ),
   ));

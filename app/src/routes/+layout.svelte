@@ -37,6 +37,15 @@
     border-right: 1px solid var(--rule);
     background: var(--paper);
   }
+  @media print {
+    .book {
+      display: block;
+      min-height: 0;
+    }
+    main {
+      border: 0;
+    }
+  }
   @media (max-width: 700px) {
     .book {
       grid-template-columns: minmax(0, 1fr);

@@ -52,11 +52,22 @@ export function joinColumns(
 
 /** Instants of all rows, or those at which every column has a value. */
 function instantsOf(columns: readonly TimedColumn[], valid: readonly Int32Array[], wantsAll: boolean): Float64Array {
-  if (wantsAll) return Float64Array.from(new Set(columns.flatMap(({ time }) => [...time]))).sort();
-  const holders = new Map<number, number>();
-  columns.forEach(({ time }, at) =>
-    valid[at].forEach((row) => holders.set(time[row], (holders.get(time[row]) ?? 0) + 1)),
-  );
-  const common = [...holders].filter(([, count]) => count === columns.length).map(([at]) => at);
-  return Float64Array.from(common).sort();
+  const lists = columns.map(({ time }, at) => (wantsAll ? time : Float64Array.from(valid[at], (row) => time[row])));
+  const all = new Float64Array(lists.reduce((sum, { length }) => sum + length, 0));
+  let filled = 0;
+  for (const list of lists) {
+    all.set(list, filled);
+    filled += list.length;
+  }
+  all.sort();
+  // equal instants now stand together: as many as there are columns that have them
+  const least = wantsAll ? 1 : columns.length;
+  let kept = 0;
+  for (let row = 0; row < all.length;) {
+    let end = row + 1;
+    while (end < all.length && all[end] === all[row]) end++;
+    if (end - row >= least) all[kept++] = all[row];
+    row = end;
+  }
+  return all.slice(0, kept);
 }

@@ -183,3 +183,64 @@ export function likenessOrder({ columns, values }: CorrelationMatrix): { order: 
   }
   return { order: left.length > 0 ? clusters[left[0]] : [], joins };
 }
+
+export type MatrixOrder = 'given' | 'name' | 'likeness' | 'reference';
+
+export interface MatrixChoices {
+  /** What is correlated: returns, or the columns as they stand. */
+  of: 'returns' | 'levels';
+  /** The last so many rows; all without. */
+  window?: number;
+  order: MatrixOrder;
+  /** The place of the column that `reference` orders the others by, those that go with it most first. */
+  reference?: number;
+  names: readonly string[];
+}
+
+export interface OrderedMatrix {
+  /** Places of the columns that there are. */
+  order: number[];
+  /** By columns as they were given, row by row; NaN of those that are not there. */
+  values: Float64Array[];
+  /** Of each with the others; NaN where there is none. */
+  least: Float64Array;
+  mean: Float64Array;
+  greatest: Float64Array;
+}
+
+/**
+ * Correlations of all pairs of some columns, of which any may be missing, with an order to show them in.
+ * @see correlationsOf
+ */
+export function orderedMatrix(
+  columns: readonly (Float64Array | undefined)[],
+  { of, window, order, reference = 0, names }: MatrixChoices,
+  goOn?: (share: number) => void,
+): OrderedMatrix {
+  const there = columns.flatMap((column, at) => (column ? [at] : []));
+  // of the last rows alone, and the one that their first return is from
+  const tailOf = (column: Float64Array) =>
+    window === undefined ? column : column.subarray(Math.max(0, column.length - window - 1));
+  const tails = there.map((at) => tailOf(columns[at]!));
+  const own = of === 'returns' ? tails.map((tail) => simpleReturn(tail, { rows: 1 })) : tails;
+  const matrix = correlationsOf(own, window, goOn);
+  const values = columns.map(() => new Float64Array(columns.length).fill(NaN));
+  there.forEach((i, row) => there.forEach((j, column) => (values[i][j] = matrix.values[row * there.length + column])));
+  const others = values.map((row, i) => row.filter((r, j) => j !== i && !Number.isNaN(r)));
+  const measured = (measure: (row: Float64Array) => number) =>
+    Float64Array.from(others, (row) => (row.length > 0 ? measure(row) : NaN));
+  const byReference = (at: number) => (Number.isNaN(values[reference]?.[at]) ? -2 : (values[reference]?.[at] ?? -2));
+  const orders: Record<MatrixOrder, () => number[]> = {
+    given: () => there,
+    name: () => [...there].sort((a, b) => names[a].localeCompare(names[b])),
+    likeness: () => likenessOrder(matrix).order.map((place) => there[place]),
+    reference: () => [...there].sort((a, b) => byReference(b) - byReference(a)),
+  };
+  return {
+    order: orders[order](),
+    values,
+    least: measured((row) => row.reduce((a, b) => Math.min(a, b))),
+    mean: measured((row) => row.reduce((a, b) => a + b) / row.length),
+    greatest: measured((row) => row.reduce((a, b) => Math.max(a, b))),
+  };
+}

@@ -7,7 +7,7 @@ import { rollingCorrelation } from '../windows/pairs.js';
 import { lastBars } from '../windows/window.js';
 import { cointegration, type Cointegration } from './cointegration.js';
 import { lowCorrelations, partedStretches, type PartedStretch } from './partedStretches.js';
-import { halfLife, spreadOf, type HalfLife, type SpreadBeta } from './spread.js';
+import { halfLife, spreadOf, type HalfLife, type Spread, type SpreadBeta } from './spread.js';
 
 export interface PairChoices {
   /** What is correlated: returns, or the columns as they stand, which is near 1 wherever both trend. */
@@ -29,7 +29,7 @@ export interface PairChoices {
 
 /** A stretch in which two have parted, with what each did and what came after. */
 export interface ToldStretch extends PartedStretch {
-  /** Relative change of each, from as many rows before it began as deviations are taken from, to where it was farthest. */
+  /** Relative change of each, from as many rows before it began as it looks back on, to where it was farthest. */
   movedA: number;
   movedB: number;
   /** Whose move was the larger. */
@@ -40,16 +40,11 @@ export interface ToldStretch extends PartedStretch {
   backAfter: number | undefined;
 }
 
-/** How two columns go beside each other, row by row. */
-export interface PairCourse {
-  correlation: Float64Array;
-  /** Median of the rolling correlation: its usual level. */
+/** How two columns go together from row to row. */
+export interface PairCorrelation {
+  values: Float64Array;
+  /** Their median: the usual level. */
   usual: number;
-  spread: Float64Array;
-  beta: number | Float64Array;
-  z: Float64Array;
-  stretches: ToldStretch[];
-  halfLife: HalfLife;
 }
 
 /** What holds of two columns as a whole. */
@@ -59,41 +54,59 @@ export interface PairBonds {
   leads: CrossCorrelation;
 }
 
-export type PairOutlook = PairCourse & PairBonds;
+/** Two columns beside each other. */
+export interface PairOutlook extends PairBonds {
+  correlation: PairCorrelation;
+  spread: PairSpread;
+  /** The spread in deviations. */
+  z: Float64Array;
+  stretches: ToldStretch[];
+}
 
 /**
- * Two columns on common rows: whether they move together, belong together, and when they have parted.
+ * Two columns on common rows: whether they move together, belong together, and when they have parted. Its steps can be had one
+ * by one, for those who turn one window at a time.
  * @throws {ArgumentError} for columns of unequal length, or a choice that does not go
  * @see definitions, section 13
  */
 export function comparePair(a: Float64Array, b: Float64Array, choices: PairChoices): PairOutlook {
-  return { ...pairCourse(a, b, choices), ...pairBonds(a, b, choices.lags) };
+  const { of, window, by, beta, rows, partedBy, begin, end, lags } = choices;
+  const correlation = pairCorrelation(a, b, of, window);
+  const spread = pairSpread(a, b, by, beta);
+  const isLow = partedBy === 'correlation';
+  const { z, stretches: far } = partedStretches(spread.values, isLow ? { rows } : { rows, begin, end });
+  const low = () => lowCorrelations(correlation.values, { rows: window, begin, end });
+  const stretches = isLow
+    ? toldStretches(low(), a, b, correlation.values, { rows: window, isLow })
+    : toldStretches(far, a, b, spread.values, { rows, isLow });
+  return { correlation, spread, z, stretches, ...pairBonds(a, b, lags) };
 }
 
-/** What of a pair goes by windows, O(1) a row, so that it can be worked out anew while a window is turned. @see comparePair */
-export function pairCourse(a: Float64Array, b: Float64Array, choices: Omit<PairChoices, 'lags'>): PairCourse {
+/** @param window  rows of the rolling correlation @see comparePair */
+export function pairCorrelation(
+  a: Float64Array,
+  b: Float64Array,
+  of: PairChoices['of'],
+  window: number,
+): PairCorrelation {
   requireSameLength('b', b, a.length);
-  const { of, window, by, beta, rows, begin, end } = choices;
   requireWhole('window', window, { min: 2 });
   const [x, y] = of === 'returns' ? [a, b].map((column) => simpleReturn(column, { rows: 1 })) : [a, b];
-  const correlation = rollingCorrelation(x, y, lastBars(window), window);
-  const ratio = () => ({ values: a.map((value, row) => value / b[row]), beta: 1 });
-  const spread = by === 'ratio' ? ratio() : spreadOf(a, b, beta);
-  const isLow = choices.partedBy === 'correlation';
-  const { z, stretches: far } = partedStretches(spread.values, isLow ? { rows } : { rows, begin, end });
-  const stretches = isLow ? lowCorrelations(correlation, { rows: window, begin, end }) : far;
-  return {
-    correlation,
-    usual: quantileOf(validOf(correlation).sort(), 0.5),
-    spread: spread.values,
-    beta: spread.beta,
-    z,
-    stretches: stretches.map((one) => told(one, a, b, isLow ? correlation : spread.values, isLow, rows)),
-    halfLife: halfLife(spread.values),
-  };
+  const values = rollingCorrelation(x, y, lastBars(window), window);
+  return { values, usual: quantileOf(validOf(values).sort(), 0.5) };
 }
 
-/** What of a pair goes by no window. @param lags  the most rows that the one is moved against the other @see comparePair */
+export interface PairSpread extends Spread {
+  halfLife: HalfLife;
+}
+
+/** @see comparePair */
+export function pairSpread(a: Float64Array, b: Float64Array, by: PairChoices['by'], beta: SpreadBeta): PairSpread {
+  const spread = by === 'ratio' ? { values: a.map((value, row) => value / b[row]), beta: 1 } : spreadOf(a, b, beta);
+  return { ...spread, halfLife: halfLife(spread.values) };
+}
+
+/** @param lags  the most rows that the one is moved against the other @see comparePair */
 export function pairBonds(a: Float64Array, b: Float64Array, lags: number): PairBonds {
   const [x, y] = [a, b].map((column) => simpleReturn(column, { rows: 1 }));
   const both = x.filter((value, row) => isFinite(value) && isFinite(y[row])).length;
@@ -103,29 +116,64 @@ export function pairBonds(a: Float64Array, b: Float64Array, lags: number): PairB
   };
 }
 
-function told(
-  stretch: PartedStretch,
+/**
+ * Stretches with what each of the two did and what came after.
+ * @param signal  the spread or the correlation that the stretches are of
+ * @param rows    that it looks back on
+ * @param isLow   whether they are of a low correlation, which comes back by rising
+ */
+export function toldStretches(
+  stretches: readonly PartedStretch[],
   a: Float64Array,
   b: Float64Array,
-  spread: Float64Array,
-  isLow: boolean,
-  rows: number,
-): ToldStretch {
-  const { start, greatestAt, side, after, end } = stretch;
-  const from = Math.max(0, start - rows);
-  const moved = (x: Float64Array) => x[greatestAt] / x[from] - 1;
-  // the mean that it had before
-  const level = start < rows ? NaN : sumOf(spread.slice(start - rows, start)) / rows;
-  const isUp = isLow || side === 'below';
-  const isBack = (value: number) => (isUp ? value >= level : value <= level);
-  const back = spread.subarray(start).findIndex(isBack);
-  const [movedA, movedB] = [moved(a), moved(b)];
-  return {
-    ...stretch,
-    movedA,
-    movedB,
-    led: Math.abs(Math.log1p(movedB)) > Math.abs(Math.log1p(movedA)) ? 'b' : 'a',
-    cameBack: end === undefined || Number.isNaN(after) ? undefined : isUp === after > 0,
-    backAfter: back < 0 ? undefined : back,
-  };
+  signal: Float64Array,
+  { rows, isLow }: { rows: number; isLow: boolean },
+): ToldStretch[] {
+  const search = new ReachedSearch(signal);
+  return stretches.map((stretch) => {
+    const { start, greatestAt, side, after, end } = stretch;
+    const from = Math.max(0, start - rows);
+    const [movedA, movedB] = [a, b].map((x) => x[greatestAt] / x[from] - 1);
+    const before = validOf(signal.subarray(from, start));
+    const isUp = isLow || side === 'below';
+    const back = before.length < rows ? undefined : search.from(start, sumOf(before) / rows, isUp);
+    return {
+      ...stretch,
+      ...{ movedA, movedB },
+      led: Math.abs(Math.log1p(movedB)) > Math.abs(Math.log1p(movedA)) ? 'b' : 'a',
+      cameBack: end === undefined || Number.isNaN(after) ? undefined : isUp === after > 0,
+      backAfter: back === undefined ? undefined : back - start,
+    };
+  });
+}
+
+const BLOCK_ROWS = 256;
+
+/** Finds the first row from one on at which a column has reached a level; passes over blocks that do not reach so far. */
+class ReachedSearch {
+  private readonly least: Float64Array;
+  private readonly greatest: Float64Array;
+
+  constructor(private readonly x: Float64Array) {
+    const blocks = Math.ceil(x.length / BLOCK_ROWS);
+    this.least = new Float64Array(blocks).fill(Infinity);
+    this.greatest = new Float64Array(blocks).fill(-Infinity);
+    x.forEach((value, row) => {
+      const block = Math.floor(row / BLOCK_ROWS);
+      if (value < this.least[block]) this.least[block] = value;
+      if (value > this.greatest[block]) this.greatest[block] = value;
+    });
+  }
+
+  /** @param isUp  whether it is reached from below */
+  from(start: number, level: number, isUp: boolean): number | undefined {
+    const reaches = (value: number) => (isUp ? value >= level : value <= level);
+    for (let row = start; row < this.x.length;) {
+      const block = Math.floor(row / BLOCK_ROWS);
+      if (row % BLOCK_ROWS === 0 && !reaches(isUp ? this.greatest[block] : this.least[block])) row += BLOCK_ROWS;
+      else if (reaches(this.x[row])) return row;
+      else row++;
+    }
+    return undefined;
+  }
 }

@@ -39,7 +39,9 @@ export const logarithms = (x: Float64Array): Float64Array => x.map((value) => (v
 /** The straight line of x on y over the rows that have both; NaN where y has no spread. */
 export function leastSquares(x: Float64Array, y: Float64Array): { slope: number; constant: number; rows: number } {
   const isThere = (_: number, row: number) => isFinite(x[row]) && isFinite(y[row]);
-  const [own, other] = [x.filter(isThere), y.filter(isThere)];
+  // gaps are few: columns without one are taken as they are
+  const isWhole = x.every(isThere);
+  const [own, other] = isWhole ? [x, y] : [x.filter(isThere), y.filter(isThere)];
   const rows = own.length;
   if (rows < 2) return { slope: NaN, constant: NaN, rows };
   const [dx, dy] = [deviationsOf(own), deviationsOf(other)];

@@ -31,10 +31,17 @@ export interface ArimaModel {
   lags?: readonly number[];
 }
 
+/** By which the orders of an arima are chosen; the lowest is the best. */
+export const CRITERIA = ['aicc', 'aic', 'bic'] as const;
+export type Criterion = (typeof CRITERIA)[number];
+
 /** An arima whose orders are searched for. */
 export interface ChosenModel {
   kind: 'chosen';
   isOfLogs: boolean;
+  /** Step by step to better neighbours, or every order. */
+  search: 'stepwise' | 'all';
+  criterion: Criterion;
   /** Rows of a season; none without. */
   season?: number;
 }
@@ -46,7 +53,7 @@ const MOST_ROWS = 1_000_000;
 
 /** All forms that a model may be written in. */
 const FORMS =
-  '`last`, `last season 7`, `mean`, `mean 20`, `drift`, `trend`, `trend 60`, `growth 20`, `average 20`, `ema`, `ema 0.3`, `garch`, `ewma 0.94`, `arima(2, 1, 1)`, or `arima` to have its orders chosen, with `of log` behind where the logarithm is meant';
+  '`last`, `last season 7`, `mean`, `mean 20`, `drift`, `trend`, `trend 60`, `growth 20`, `average 20`, `ema`, `ema 0.3`, `garch`, `ewma 0.94`, `arima(2, 1, 1)`, or `arima` to have its orders chosen step by step, `arima all` among all of them, `arima by bic` by another criterion, with `of log` behind where the logarithm is meant';
 
 const PATTERNS: readonly [
   RegExp,
@@ -63,8 +70,13 @@ const PATTERNS: readonly [
   [/^garch$/, () => ({ kind: 'garch' })],
   [/^ewma (\d*\.?\d+)$/, ([, decay]) => ({ kind: 'ewma', decay: decayOf(decay) })],
   [
-    /^arima(?: season (\d+))?$/,
-    ([, rows]) => ({ kind: 'chosen', ...(rows && { season: whole('season', rows, 2, MOST_SEASON) }) }),
+    /^arima( all)?(?: by (aicc|aic|bic))?(?: season (\d+))?$/,
+    ([, all, criterion, rows]) => ({
+      kind: 'chosen',
+      search: all === undefined ? 'stepwise' : 'all',
+      criterion: (criterion ?? 'aicc') as Criterion,
+      ...(rows && { season: whole('season', rows, 2, MOST_SEASON) }),
+    }),
   ],
   [
     /^arima ?\((\d+), ?(\d), ?(\d+)\)(?: ?\((\d), ?(\d), ?(\d)\) season (\d+))?(?: lags ((?:\d+,? ?)+))?( no constant)?$/,
@@ -124,8 +136,10 @@ export function modelText(model: Model): string {
       return `garch${behind}`;
     case 'ewma':
       return `ewma ${model.decay}${behind}`;
-    case 'chosen':
-      return `arima${model.season ? ` season ${model.season}` : ''}${behind}`;
+    case 'chosen': {
+      const by = model.criterion === 'aicc' ? '' : ` by ${model.criterion}`;
+      return `arima${model.search === 'all' ? ' all' : ''}${by}${model.season ? ` season ${model.season}` : ''}${behind}`;
+    }
     case 'arima': {
       const { p, d, q, seasonal, lags, hasConstant } = model;
       const season = seasonal ? `(${seasonal.p}, ${seasonal.d}, ${seasonal.q}) season ${seasonal.rows}` : '';
@@ -160,7 +174,7 @@ export function modelPhrase(model: Model): string {
     case 'ewma':
       return 'the last value in a band of the newest volatility, an exponential average of squared returns';
     case 'chosen':
-      return `an arima of chosen orders${model.season ? `, with a season of ${model.season} rows` : ''}`;
+      return `an arima of orders chosen ${model.search === 'all' ? 'among all' : 'step by step'}${model.season ? `, with a season of ${model.season} rows` : ''}`;
     case 'arima': {
       const { p, d, q, seasonal, lags } = model;
       const parts = [

@@ -34,8 +34,7 @@ export function fitModel(x: Float64Array, model: Model, kept: Found = {}, goOn?:
     case 'arima':
       return fitArima(own, model, kept.coefficients, { goOn });
     case 'chosen': {
-      const { isOfLogs, season } = model;
-      const chosen = kept.chosen ?? chooseArima(own, { isOfLogs, season, goOn }).model;
+      const chosen = kept.chosen ?? chooseArima(own, { ...model, goOn }).model;
       const fitted = fitArima(own, chosen, kept.coefficients, { goOn });
       return { ...fitted, found: { ...fitted.found, chosen } };
     }

@@ -4,6 +4,7 @@ import { ask, askLong, brokenOff, LINES, linesOf, type Fetch } from './ask';
 import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
+import { Handover, HandoverSummary, PageLink, type NewHandover } from './handovers';
 import { KeptPage, type NewPage, type PageChange } from './pages';
 import { ToldComparison, type ComparisonBody } from './comparisons';
 import { ToldAccuracy, ToldProjections, type AccuracyBody, type ProjectionBody } from './projections';
@@ -113,6 +114,39 @@ export async function keepEntry(fetcher: Fetch, entry: KeptEntry): Promise<KeptE
 
 export async function forgetEntry(fetcher: Fetch, name: string): Promise<void> {
   await ask(fetcher, `/api/entries/${encodeURIComponent(name)}`, { method: 'DELETE' });
+}
+
+export async function fetchTape(fetcher: Fetch, name: string): Promise<Tape> {
+  return Tape.parse(await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}`)).json());
+}
+
+export async function fetchHandovers(fetcher: Fetch): Promise<HandoverSummary[]> {
+  return z.array(HandoverSummary).parse(await (await ask(fetcher, '/api/handovers')).json());
+}
+
+export async function fetchHandover(fetcher: Fetch, id: number): Promise<Handover> {
+  return Handover.parse(await (await ask(fetcher, `/api/handovers/${id}`)).json());
+}
+
+export async function createHandover(fetcher: Fetch, page: NewHandover): Promise<Handover> {
+  return Handover.parse(await (await ask(fetcher, '/api/handovers', send('POST', page))).json());
+}
+
+export async function saveHandover(
+  fetcher: Fetch,
+  id: number,
+  change: NewHandover & { version: number },
+): Promise<Handover> {
+  return Handover.parse(await (await ask(fetcher, `/api/handovers/${id}`, send('PUT', change))).json());
+}
+
+export async function deleteHandover(fetcher: Fetch, { id, version }: Pick<Handover, 'id' | 'version'>): Promise<void> {
+  await ask(fetcher, `/api/handovers/${id}?version=${version}`, { method: 'DELETE' });
+}
+
+/** An address at which one page can be read. */
+export async function linkToHandover(fetcher: Fetch, id: number, days: number): Promise<PageLink> {
+  return PageLink.parse(await (await ask(fetcher, `/api/handovers/${id}/links`, send('POST', { days }))).json());
 }
 
 /** Figures of entries as a file of a media type. */

@@ -1,3 +1,4 @@
+import type { OrderedMatrix } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { BarRuleText, RangeQuery, TapeName } from './tapes';
 
@@ -57,8 +58,9 @@ export const ComparisonBody = z.strictObject({
   reference: place.default(0),
   average: z.enum(['equal', 'held']).default('equal'),
   pair: PairBody.optional(),
-  /** Whether the joined columns are given, and those of the pair. */
+  /** Whether the joined columns are given, and those of the pair; and whether all pairs are correlated. */
   columns: z.boolean().default(true),
+  matrix: z.boolean().default(true),
 });
 export type ComparisonBody = z.infer<typeof ComparisonBody>;
 
@@ -105,6 +107,18 @@ const ToldPair = z.object({
   leads: figures,
 });
 
+const ToldMatrix = z.object({
+  /** Places of the members in the order that was asked for. */
+  order: z.array(count),
+  /** By members as they were given, row by row; null of those that were refused. */
+  values: z.array(figures),
+  /** Of each with the others. */
+  least: figures,
+  mean: figures,
+  greatest: figures,
+});
+export type ToldMatrix = z.infer<typeof ToldMatrix>;
+
 export const ToldComparison = z.object({
   rule: z.string(),
   /** What one should know of how they were joined. */
@@ -127,16 +141,14 @@ export const ToldComparison = z.object({
   ),
   /** Average of all members, 100 where it begins. */
   average: figures.optional(),
-  matrix: z.object({
-    /** Places of the members in the order that was asked for. */
-    order: z.array(count),
-    /** By members as they were given, row by row; null of those that were refused. */
-    values: z.array(figures),
-    /** Of each with the others. */
-    least: figures,
-    mean: figures,
-    greatest: figures,
-  }),
+  matrix: ToldMatrix.optional(),
   pair: ToldPair.optional(),
 });
 export type ToldComparison = z.infer<typeof ToldComparison>;
+
+/** A matrix as it is told: what is missing is null. */
+export function toldMatrix({ order, values, least, mean, greatest }: OrderedMatrix): ToldMatrix {
+  const figures = (column: Float64Array) => Array.from(column, (r) => (Number.isNaN(r) ? null : r));
+  const [a, b, c] = [least, mean, greatest].map(figures);
+  return { order, values: values.map(figures), least: a, mean: b, greatest: c };
+}

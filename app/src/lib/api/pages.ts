@@ -2,7 +2,7 @@ import { PROFILES } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { JOINS, Member, memberText, MOST_MEMBERS, OF, ORDERS } from './comparisons';
 import { MOST_LAGS } from './examinations';
-import { Ledger, LedgerVersion } from './ledgers';
+import { Ledger, LedgerNote, LedgerVersion } from './ledgers';
 import { MOST_HORIZON, MOST_MODELS } from './projections';
 import { MOST_ROLLED, MOST_ROLLED_ENTRIES } from './rolls';
 import { BarRuleText, instantText, TapeName } from './tapes';
@@ -54,6 +54,8 @@ export const ProjectBody = z.strictObject({
   focus: z.number().int().min(0).max(MOST_MODELS).default(0),
   /** A value of which it is asked when it is reached. */
   target: z.number().nullable().default(null),
+  /** Rows ahead that the account shows beside the horizon. */
+  steps: z.array(z.number().int().min(1).max(MOST_HORIZON)).max(6).default([1, 5]),
   /** A formula that it is taken as a share of; empty for none. */
   driver: z.string().max(2000).default(''),
   /** A day, or another time, of which the values are asked; empty for none. */
@@ -96,6 +98,8 @@ export const CompareBody = z.strictObject({
   end: z.number().nullable().default(null),
   /** The member whose line stands out; none where it is negative. */
   strong: z.number().int().min(-1).max(MOST_MEMBERS).default(-1),
+  /** Pinned to instants. */
+  notes: z.array(LedgerNote).max(100).default([]),
 });
 export type CompareBody = z.infer<typeof CompareBody>;
 
@@ -110,8 +114,8 @@ export const RollPageBody = z.strictObject({
   back: z.number().int().min(1).max(1_000_000).default(1),
   /** A condition in the notation, of the entries' names; empty for all rows. */
   filter: z.string().max(500).default(''),
-  /** The name of the entry that rows are sorted by; `tape` for their names. */
-  sort: z.string().max(100).default('tape'),
+  /** The entry whose values the rows are sorted by; by the names of tapes where it is none. */
+  sort: z.string().max(100).default(''),
   falling: z.boolean().default(false),
   /** The name of an entry of which there is a little chart a tape; empty for none. */
   charts: z.string().max(100).default(''),

@@ -242,6 +242,8 @@ export const ColumnsBody = z.strictObject({
   complete: z.boolean().optional(),
   /** The columns to give, in their order, behind the time; all of them without. */
   columns: z.array(z.string()).max(500).optional(),
+  /** The most rows that are of use to whoever asks; more are refused before they are worked out. */
+  most: z.number().int().min(1).optional(),
   csv,
 });
 export type ColumnsBody = z.infer<typeof ColumnsBody>;

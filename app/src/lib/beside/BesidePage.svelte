@@ -1,5 +1,7 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
+  import { scaleTeller } from './sharedScale.svelte';
   import { frameNames } from './sideLink';
 
   interface Choice {
@@ -13,7 +15,12 @@
   }
   let { left, right, choices }: Props = $props();
 
-  const names = frameNames();
+  // in the browser alone: a name is made anew where the page is made, and the frames must have the one that this page knows
+  const names = typeof window === 'undefined' ? undefined : frameNames();
+  let isShown = $state(false);
+  onMount(() => (isShown = true));
+  let isOne = $state(false);
+  if (names) scaleTeller(names, () => isOne);
   const change = (what: { left?: string; right?: string }) =>
     void goto(`/beside?${new URLSearchParams({ left, right, ...what })}`, { keepFocus: true });
 </script>
@@ -35,11 +42,18 @@
         </select>
       {/each}
     </h1>
-    <p class="quiet">Where one looks on the one, and points to, the other shows too.</p>
+    <p class="quiet">
+      Where one looks on the one, and points to, the other shows too.
+      <label><input type="checkbox" bind:checked={isOne} /> one scale of values for both</label>
+    </p>
   </header>
   <div class="two">
-    {#each [['left', left, names.left], ['right', right, names.right]] as const as [side, address, name] (side)}
-      {#if address}<iframe {name} src={address} title="Page on the {side}"></iframe>
+    {#each [['left', left], ['right', right]] as const as [side, address] (side)}
+      {#if address && !isShown}<span></span>{:else if address}<iframe
+          name={names?.[side]}
+          src={address}
+          title="Page on the {side}"
+        ></iframe>
       {:else}<p class="quiet">Choose a page. Ledgers, and pages that are kept, can stand here.</p>{/if}
     {/each}
   </div>

@@ -16,8 +16,12 @@ export function frameNames(): { left: string; right: string } {
   return { left: `${name}-left`, right: `${name}-right` };
 }
 
+/** What two frames have in common in their names; nothing of a page that stands in none. */
+export const pairOf = (name = typeof window === 'undefined' ? '' : window.name): string | undefined =>
+  NAMED.exec(name)?.[1];
+
 /** Whether this page stands in a frame beside another one. */
-export const isBeside = (): boolean => typeof window !== 'undefined' && NAMED.test(window.name);
+export const isBeside = (): boolean => pairOf() !== undefined;
 
 /**
  * Tells the page beside where one looks, and hears where one looks there. Only the page that a hand is on tells, so that
@@ -30,8 +34,9 @@ export class SideLink {
 
   /** @param take  shows what is looked at on the page beside */
   constructor(take: (view: SideView) => void) {
-    if (!isBeside()) return;
-    this.channel = new BroadcastChannel(NAMED.exec(window.name)![1]);
+    const name = pairOf();
+    if (!name) return;
+    this.channel = new BroadcastChannel(name);
     this.channel.onmessage = ({ data }: MessageEvent<SideView>) => {
       this.isHandHere = false;
       take(data);

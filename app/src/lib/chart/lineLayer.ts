@@ -126,11 +126,14 @@ function drawRanges(surface: Surface, values: Float64Array, style: LineStyle): v
         [end, y(before)],
         [x, y(values[from])],
       ]);
-    const reached = extent && (isJoined && isNext ? [...extent, before] : extent).map(y);
+    const met = isJoined && isNext ? y(before) : NaN;
     before = values[to - 1];
     end = x + pen.columnPx;
-    if (!reached) return undefined;
-    const [top, bottom] = [Math.min(...reached), Math.max(...reached)];
+    if (!extent) return undefined;
+    const [one, other] = [y(extent[0]), y(extent[1])];
+    let [top, bottom] = one < other ? [one, other] : [other, one];
+    if (met < top) top = met;
+    if (met > bottom) bottom = met;
     const spare = Math.max(0, style.widthPx - (bottom - top)) / 2;
     return [top - spare, bottom + spare];
   });

@@ -22,6 +22,20 @@ export interface Pen {
   block(ink: Ink, x: number, y: number, width: number, height: number): void;
 }
 
+/** Looks up the inks of a paper, which the layers name as styles do: `var(--ink-3)`. */
+export function inkReader(of: Element): (colour: string) => string {
+  const style = getComputedStyle(of);
+  const known = new Map<string, string>();
+  return (colour) => {
+    let found = known.get(colour);
+    if (found === undefined) {
+      const name = /^var\((--[\w-]+)\)$/.exec(colour)?.[1];
+      known.set(colour, (found = name ? style.getPropertyValue(name).trim() : colour));
+    }
+    return found;
+  };
+}
+
 /** Strokes up to this many pixels of the screen are made of hairlines. */
 const HAIRLINES_UPTO = 2.2;
 
@@ -41,6 +55,8 @@ export class CanvasPen implements Pen {
   constructor(
     private readonly context: CanvasRenderingContext2D,
     ratio: number,
+    /** What the canvas calls a colour. */
+    private readonly read: (colour: string) => string = (colour) => colour,
   ) {
     this.columnPx = 1 / ratio;
   }
@@ -55,7 +71,7 @@ export class CanvasPen implements Pen {
     const path = new Path2D();
     trace(path);
     const isThreefold = widthPx > columnPx && widthPx <= HAIRLINES_UPTO * columnPx;
-    context.strokeStyle = colour;
+    context.strokeStyle = this.read(colour);
     context.setLineDash(dash ? [...dash] : []);
     context.lineJoin = 'round';
     context.lineWidth = isThreefold ? columnPx : widthPx;
@@ -72,14 +88,14 @@ export class CanvasPen implements Pen {
   fill({ colour, strength = 1 }: Ink, trace: (path: Trace) => void): void {
     const path = new Path2D();
     trace(path);
-    this.context.fillStyle = colour;
+    this.context.fillStyle = this.read(colour);
     this.context.globalAlpha = strength;
     this.context.fill(path);
     this.context.globalAlpha = 1;
   }
 
   block({ colour, strength = 1 }: Ink, x: number, y: number, width: number, height: number): void {
-    this.context.fillStyle = colour;
+    this.context.fillStyle = this.read(colour);
     this.context.globalAlpha = strength;
     this.context.fillRect(x, y, width, height);
     this.context.globalAlpha = 1;

@@ -1,32 +1,33 @@
 <script lang="ts">
-  import { instantOf, lastBars, makeCalendar, pairCourse, rebasedAt, rollingMean } from '@jaunty-ledger/core';
-  import { onDestroy, untrack } from 'svelte';
-  import { goto } from '$app/navigation';
+  import { instantOf, lastBars, makeCalendar, orderedMatrix, rebasedAt, rollingMean } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postComparison } from '$lib/api/client';
-  import { memberText, type ToldComparison } from '$lib/api/comparisons';
+  import { memberText, toldMatrix, type ToldComparison, type ToldMatrix } from '$lib/api/comparisons';
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import { linkRows } from '$lib/beside/linkRows.svelte';
-  import Said from '$lib/components/Said.svelte';
-  import FigureRows from '$lib/examine/FigureRows.svelte';
-  import { csvText } from '$lib/examine/examineFiles';
-  import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
-  import PageHead from '$lib/pages/PageHead.svelte';
-  import { savePictures } from '$lib/pages/savePictures';
   import { dayStarts } from '$lib/chart/calendarTicks';
+  import Said from '$lib/components/Said.svelte';
+  import { givenOf, type HandedOver } from '$lib/handover/blocks';
+  import HandOver from '$lib/handover/HandOver.svelte';
+  import { picturesIn } from '$lib/handover/picturesIn';
+  import ExportLine from '$lib/pages/ExportLine.svelte';
+  import FigureRows from '$lib/pages/FigureRows.svelte';
+  import { keepPage } from '$lib/pages/keepPage.svelte';
+  import PageHead from '$lib/pages/PageHead.svelte';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
   import { columnOf, isThere } from '$lib/pictures/lines';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
-  import { saveAs } from '$lib/plots/figuresOut';
   import { momentFigures } from '$lib/plots/stretchText';
-  import { betaOf, bodyOf, COMPARE, endsOf, matrixBodyOf, type Compared } from './compareAddress';
+  import { bodyOf, bondsBodyOf, COMPARE, matrixBodyOf, type Compared } from './compareAddress';
+  import { chartOfMembers } from './chartOfMembers';
   import CompareSentence from './CompareSentence.svelte';
   import LinesLane from './LinesLane.svelte';
   import MatrixSection from './MatrixSection.svelte';
   import PairLanes from './PairLanes.svelte';
   import PairSection from './PairSection.svelte';
+  import { PairView } from './pairView.svelte';
 
   let { asked, kept, tapes }: { asked: Compared; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
@@ -34,7 +35,6 @@
   let told = $state.raw<ToldComparison>();
   let problem = $state('');
   let bonds = $state.raw<ToldComparison['pair']>();
-  let correlated = $state.raw<ToldComparison>();
   let isWorking = $state(false);
   let share = $state(0);
   let isExporting = $state(false);
@@ -42,17 +42,12 @@
   let plots = $state<HTMLElement>();
   const view = new RowsView();
 
-  const go = (address: string, replaces: boolean) =>
-    void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
-  const keeper = untrack(
-    () => new PageKeeper(COMPARE, asked, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
+  const keeper = keepPage(
+    COMPARE,
+    () => asked,
+    () => kept,
+    { addressAfterMs: 200 },
   );
-  $effect(() => {
-    const [shown, page] = [asked, kept];
-    // by what the address says alone, not by what the keeper has
-    untrack(() => keeper.opened(shown, page));
-  });
-  onDestroy(() => keeper.flush());
   const compared = $derived(keeper.now);
   const change = (what: Partial<Compared>, group = '') => keeper.change(what, group);
 
@@ -89,51 +84,57 @@
   const marks = $derived(calendarMarks({ time: instants, days }, view.ends, calendar, precision));
 
   const NONE = new Float64Array(0);
+  // by themselves, so that a number that is turned leaves the others as they are
+  const smooth = $derived(compared.smooth);
+  const hasAverage = $derived(compared.average !== 'none' && compared.scale !== 'raw');
   /** Columns as they came, and as they are drawn. */
   const columns = $derived(told?.members.map(({ values }) => (values ? columnOf(values) : undefined)) ?? []);
-  const evened = (column: Float64Array) =>
-    compared.smooth > 1 ? rollingMean(column, lastBars(compared.smooth), compared.smooth) : column;
+  const averaged = $derived(columnOf(told?.average ?? []));
+  const evened = (column: Float64Array) => (smooth > 1 ? rollingMean(column, lastBars(smooth), smooth) : column);
   const lines = $derived(columns.map((column) => (column ? evened(column) : NONE)));
-  const average = $derived(
-    compared.average === 'none' || compared.scale === 'raw' || !told?.average ? NONE : evened(columnOf(told.average)),
-  );
+  const average = $derived(hasAverage ? evened(averaged) : NONE);
   const names = $derived(told?.members.map(memberText) ?? []);
 
-  /** Two members that there are; the places of the address where they can be compared. */
-  const pair = $derived.by(() => {
-    const there = columns.flatMap((column, at) => (column ? [at] : []));
-    if (there.length < 2) return undefined;
-    const a = there.includes(compared.a) ? compared.a : there[0];
-    const b = there.includes(compared.b) && compared.b !== a ? compared.b : there.find((at) => at !== a)!;
-    return { a, b };
-  });
-  /** Rows of the pair's windows: those that are asked for, or half of what there is. */
-  const used = $derived.by(() => {
-    const most = Math.max(2, Math.floor(time.length / 2));
-    return { window: Math.min(most, compared.window), rows: Math.min(most, compared.behind) };
-  });
-  const course = $derived.by(() => {
-    if (!pair || time.length < 3) return undefined;
-    const { of, by, partedBy } = compared;
-    const choices = { of, by, partedBy, beta: betaOf(compared.beta), ...endsOf(compared) };
-    return pairCourse(columns[pair.a]!, columns[pair.b]!, { ...choices, ...used });
-  });
+  /** The places of two members that there are: those of the address where they can be compared. */
+  const there = $derived(columns.flatMap((column, at) => (column ? [at] : [])));
+  const a = $derived(there.includes(compared.a) ? compared.a : there[0]);
+  const b = $derived(there.includes(compared.b) && compared.b !== a ? compared.b : there.find((at) => at !== a));
+  const pair = $derived(a === undefined || b === undefined ? undefined : { a, b });
+  const pairView = new PairView(
+    () => pair && { a: columns[pair.a]!, b: columns[pair.b]! },
+    () => compared,
+  );
 
-  // correlations are asked for by themselves, so that a window that is turned brings no columns again
-  const matrixQuestion = $derived(JSON.stringify(matrixBodyOf(compared)));
+  /** Pairs times rows that are correlated here, at once; more is asked of the server. */
+  const MOST_HERE = 3e7;
+  const MOST_ORDERED_HERE = 120;
+  const window = $derived(compared.window);
+  const isHere = $derived(
+    columns.length <= MOST_ORDERED_HERE && columns.length ** 2 * Math.min(window, time.length) <= MOST_HERE,
+  );
+  const here = $derived.by(() => {
+    if (!isHere || !told) return undefined;
+    const { of, order } = compared;
+    return toldMatrix(orderedMatrix(columns, { of, window, order, reference: a, names }));
+  });
+  let far = $state.raw<ToldMatrix>();
+  const matrix = $derived(here ?? far);
+  const matrixQuestion = $derived(told && !isHere ? JSON.stringify(matrixBodyOf(compared)) : undefined);
   $effect(() => {
+    if (!matrixQuestion) return;
     const body = JSON.parse(matrixQuestion) as Question;
     return askLatest(
       (fetcher) => postComparison(fetcher, body),
-      (answer) => (correlated = answer),
-      () => (correlated = undefined), // the other question has been refused, too, and says why
+      (answer) => (far = answer.matrix),
+      (error) => {
+        far = undefined;
+        problem = reasonOf(error);
+      },
     );
   });
 
   // what goes by no window takes long of many rows, and is asked of the server once a pair
-  const bondsQuestion = $derived(
-    pair && JSON.stringify({ ...bodyOf(compared), columns: false, pair: { ...pair, lags: 20 } }),
-  );
+  const bondsQuestion = $derived(pair && JSON.stringify(bondsBodyOf(compared, pair)));
   $effect(() => {
     bonds = undefined;
     if (!bondsQuestion) return;
@@ -145,8 +146,7 @@
     );
   });
 
-  /** The figures as rows, and as CSV. */
-  const figures = $derived.by(() => {
+  function figures() {
     const rebased = lines.map((line) => (line.length > 0 ? rebasedAt(line) : line));
     const cell = (value: number | undefined) => (isThere(value) ? value : null);
     return {
@@ -159,14 +159,38 @@
         cell(average[row]),
       ]),
     };
-  });
-  const saveRows = () => saveAs(new Blob([csvText(figures)], { type: 'text/csv' }), 'comparison.csv');
+  }
+  const source = $derived(
+    told ? `${names.slice(0, 12).join(', ')}, bars of ${compared.bars}, ${told.count} common rows; from Compare` : '',
+  );
+  const handedOver: HandedOver[] = [
+    {
+      says: 'a chart of the lines',
+      make: async (sources) => {
+        const title = `${names.slice(0, 6).join(', ')}, ${compared.scale === 'raw' ? 'as they stand' : '100 at the first row'}`;
+        return [await chartOfMembers(title, compared, sources)];
+      },
+    },
+    {
+      says: 'the correlations',
+      make: async () => {
+        if (!matrix) return [];
+        const { order, values } = matrix;
+        const shown = order.slice(0, 30);
+        const head = ['', ...shown.map((at) => names[at])];
+        const rows = shown.map((at, row) => [names[at], ...shown.map((_, column) => values[row][column])]);
+        return [givenOf(`Correlations of ${compared.of} over ${compared.window} rows`, { head, rows }, source)];
+      },
+    },
+    { says: 'the pictures', make: () => picturesIn(plots, source) },
+  ];
 </script>
 
 <div class="page">
   <header class="page-head">
     <PageHead {keeper} name="Compare" several="comparisons" usualTitle={names.slice(0, 6).join(', ')}>
       {#snippet acts()}
+        <HandOver title={names.slice(0, 6).join(', ') || 'A comparison'} choices={handedOver} disabled={!told} />
         <a href="/roll" class="aside">the roll</a>
         <a href="/beside" class="aside">side by side</a>
         <button
@@ -185,13 +209,11 @@
         >
       {/snippet}
     </PageHead>
-    {#if isExporting && told}
-      <p class="out">
-        The rows as <button type="button" class="word" onclick={saveRows}>CSV</button>, all pictures as
-        <button type="button" class="word" onclick={() => savePictures(plots, 'comparison', 'svg')}>SVG</button>
-        or <button type="button" class="word" onclick={() => savePictures(plots, 'comparison', 'png')}>PNG</button>.
-      </p>
-    {/if}
+    {#if isExporting && told}<ExportLine
+        about="comparison"
+        tables={[{ name: 'rows', says: 'the rows', table: figures }]}
+        {plots}
+      />{/if}
     <CompareSentence {compared} {tapes} {calendar} {change} />
     {#if isWorking && share > 0}<div
         class="progress"
@@ -207,7 +229,7 @@
       >
         <Said text={says} />
       </p>{/if}{/each}
-  {#if told && showsRows}<div class="rows"><FigureRows file={figures} /></div>{/if}
+  {#if told && showsRows}<div class="rows"><FigureRows file={figures()} /></div>{/if}
   {#if told}
     <div class="parts" aria-busy={isWorking}>
       <div bind:this={plots}>
@@ -220,37 +242,36 @@
           {average}
           {view}
           {marks}
+          time={instants}
           {timeText}
-          stretches={course?.stretches ?? []}
+          stretches={pairView.stretches}
           {change}
         />
-        {#if pair && course}
+        {#if pair && pairView.isThere}
           <PairLanes
-            {used}
             {compared}
-            {course}
+            pair={pairView}
             {bonds}
             names={[names[pair.a], names[pair.b]]}
             {view}
             {marks}
-            {timeText}
             {change}
           />
         {/if}
       </div>
       <section class="beside" aria-label="Pairs">
-        {#if correlated && correlated.members.length === names.length}<MatrixSection
+        {#if matrix && matrix.values.length === names.length}<MatrixSection
             {compared}
-            told={correlated}
+            {matrix}
+            count={told.count}
             {names}
             {pair}
             {change}
           />{/if}
-        {#if pair && course}
+        {#if pair && pairView.isThere}
           <PairSection
-            {used}
             {compared}
-            {course}
+            pair={pairView}
             {bonds}
             names={[names[pair.a], names[pair.b]]}
             {view}
@@ -266,10 +287,6 @@
 </div>
 
 <style>
-  .out {
-    margin: 2px 0;
-    font-size: 15px;
-  }
   .problem,
   .note,
   .state {

@@ -1,12 +1,10 @@
 <script lang="ts">
-  import { rfc3339, type Calendar } from '@jaunty-ledger/core';
+  import type { Calendar } from '@jaunty-ledger/core';
   import { memberText } from '$lib/api/comparisons';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
-  import { readStretch } from '$lib/plots/stretchInput';
-  import { instantOf } from '@jaunty-ledger/core';
-  import { momentFigures } from '$lib/plots/stretchText';
+  import StretchFields from '$lib/pages/StretchFields.svelte';
   import { readMember, splitMembers, type Compared } from './compareAddress';
 
   interface Props {
@@ -19,10 +17,7 @@
 
   let problem = $state('');
   const texts = $derived(compared.members.map(memberText));
-  const precision = $derived(tapes.find(({ name }) => name === compared.members[0].tape)?.precision ?? 'moment');
-  const endText = (at: string, isEnd: boolean) =>
-    at ? momentFigures(instantOf(at) - (isEnd ? 1 : 0), calendar, precision) : '';
-  const ends = $derived({ from: endText(compared.from, false), to: endText(compared.to, true) });
+  const tape = $derived(tapes.find(({ name }) => name === compared.members[0].tape));
 
   function writeMembers(text: string): void {
     const written = splitMembers(text);
@@ -35,15 +30,6 @@
           ? 'One member at least is needed.'
           : '';
     if (!problem) change({ members: members as Compared['members'] });
-  }
-
-  function typeEnds(what: Partial<typeof ends>): void {
-    const { from, to } = { ...ends, ...what };
-    const stretch = readStretch(from, to, calendar);
-    problem = typeof stretch === 'string' ? stretch : '';
-    if (typeof stretch === 'string') return;
-    const text = (at: number) => (Number.isFinite(at) ? rfc3339(at) : '');
-    change({ from: text(stretch.from), to: text(stretch.to) });
   }
 </script>
 
@@ -87,24 +73,16 @@
       <option value="carried">all rows, carried on</option>
     </select>,</span
   >
-  from
-  <input
-    class="word"
-    aria-label="First bar"
-    placeholder="the first"
-    value={ends.from}
-    onchange={(event) => typeEnds({ from: event.currentTarget.value })}
+  <StretchFields
+    from={compared.from}
+    to={compared.to}
+    bars={compared.bars}
+    {tape}
+    {calendar}
+    mark=";"
+    {change}
+    wrong={(says) => (problem = says)}
   />
-  to
-  <span class="unbroken"
-    ><input
-      class="word"
-      aria-label="Last bar"
-      placeholder="the last"
-      value={ends.to}
-      onchange={(event) => typeEnds({ to: event.currentTarget.value })}
-    />;</span
-  >
   <select
     class="word"
     aria-label="What is correlated"

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { ToldStretch } from '@jaunty-ledger/core';
-  import { untrack } from 'svelte';
-  import type { ToldComparison } from '$lib/api/comparisons';
+  import { tick, untrack } from 'svelte';
+  import { memberText, type ToldComparison } from '$lib/api/comparisons';
   import type { Tape } from '$lib/api/tapes';
   import { asRange, extentOf } from '$lib/chart/extent';
   import { DASHES, INK_COUNT } from '$lib/chart/inks';
@@ -13,6 +13,8 @@
   import type { CalendarMark } from '$lib/pictures/calendarMarks';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import type { RowsView } from '$lib/pictures/rowsView.svelte';
+  import { sharedExtent } from '$lib/beside/sharedScale.svelte';
+  import Notes from '$lib/plots/Notes.svelte';
   import LaneRow from './LaneRow.svelte';
   import { readMember, type Compared } from './compareAddress';
   import StretchShades from './StretchShades.svelte';
@@ -29,11 +31,14 @@
     average: Float64Array;
     view: RowsView;
     marks: readonly CalendarMark[];
+    /** Instants of the rows. */
+    time: Float64Array;
     timeText: (row: number) => string;
     stretches: readonly ToldStretch[];
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, told, tapes, names, lines, average, view, marks, timeText, stretches, change }: Props = $props();
+  let { compared, told, tapes, names, lines, average, view, marks, time, timeText, stretches, change }: Props =
+    $props();
 
   const LEAST_PX = 312;
   /** More lines than these are pale, but for the one that stands out. */
@@ -45,21 +50,25 @@
   /** Lines are named at their ends where there are so many at most; the margin names all. */
   const MOST_NAMED = 14;
   const ink = (at: number) => `var(--ink-${at % INK_COUNT})`;
+  // by themselves, so that lines are not drawn again where other choices change
+  const scale = $derived(compared.scale);
+  const base = $derived(compared.base);
+  const strong = $derived(compared.strong);
   const inView = $derived(rowsInView(view.window, told.count));
 
   /** The row that lines are 100 at: the first in view on which a line has a value, or the one that was picked. */
   const baseRow = $derived.by(() => {
-    if (!compared.base) return inView[0];
-    const at = told.time?.findIndex((time) => time >= compared.base) ?? -1;
+    if (!base) return inView[0];
+    const at = told.time?.findIndex((time) => time >= base) ?? -1;
     return at < 0 ? inView[0] : at;
   });
   function factorOf(line: Float64Array): number {
-    if (compared.scale === 'raw') return 1;
+    if (scale === 'raw') return 1;
     let row = baseRow;
-    if (!compared.base) while (row < line.length && Number.isNaN(line[row])) row++;
+    if (!base) while (row < line.length && Number.isNaN(line[row])) row++;
     return line[row] > 0 || line[row] < 0 ? 100 / line[row] : NaN;
   }
-  const less = $derived(compared.scale === 'percent' ? 100 : 0);
+  const less = $derived(scale === 'percent' ? 100 : 0);
   const factors = $derived(lines.map(factorOf));
   const ofAverage = $derived(average.length > 0 ? factorOf(average) : NaN);
   const shown = (line: Float64Array, factor: number, row: number) => line[row] * factor - less;
@@ -73,12 +82,14 @@
     return ends.length > 0 ? [Math.min(...ends), Math.max(...ends)] : undefined;
   });
 
+  const shared = sharedExtent(() => extent);
+
   function draw(surface: Surface): void {
     const on = (factor: number): Surface => ({ ...surface, y: (value) => surface.y(value * factor - less) });
     lines.forEach((line, at) => {
       if (line.length === 0 || Number.isNaN(factors[at])) return;
-      const isStrong = compared.strong === at;
-      const isPale = !isStrong && (compared.strong >= 0 || lines.length > MANY);
+      const isStrong = strong === at;
+      const isPale = !isStrong && (strong >= 0 || lines.length > MANY);
       const style = {
         colour: ink(at),
         dash: DASHES[at % INK_COUNT],
@@ -92,11 +103,11 @@
 
   /** The row whose figures are told. */
   const row = $derived(view.pointer ?? inView[1] - 1);
-  const decimals = $derived(compared.scale === 'raw' ? 4 : 2);
+  const decimals = $derived(scale === 'raw' ? 4 : 2);
   const figure = (value: number) =>
     Number.isNaN(value)
       ? '–'
-      : `${Number(value.toFixed(decimals)).toLocaleString('en', { minimumFractionDigits: compared.scale === 'raw' ? 0 : 2 })}`.replace(
+      : `${Number(value.toFixed(decimals)).toLocaleString('en', { minimumFractionDigits: scale === 'raw' ? 0 : 2 })}`.replace(
           '-',
           '−',
         );
@@ -112,8 +123,13 @@
     if (names.length > MOST_NAMED || !extent) return [];
     const last = inView[1] - 1;
     const all = [
-      ...lines.map((line, at) => ({ name: names[at], ink: ink(at), value: shown(line, factors[at], last) })),
-      ...(average.length > 0 ? [{ name: 'average', ink: 'var(--ink)', value: shown(average, ofAverage, last) }] : []),
+      ...lines.map((line, at) => ({
+        ...{ name: names[at], ink: ink(at), isAverage: false },
+        value: shown(line, factors[at], last),
+      })),
+      ...(average.length > 0
+        ? [{ name: 'average', ink: 'var(--ink)', isAverage: true, value: shown(average, ofAverage, last) }]
+        : []),
     ];
     return all.filter(({ value }) => !Number.isNaN(value));
   });
@@ -126,6 +142,31 @@
     return apart < 0 ? `${(-apart).toLocaleString('en')} rows missing` : '';
   }
 
+  /** Notes are known by their places, as in an address, which does not tell more of them. */
+  const numbered = (notes: Compared['notes']) => notes.map((note, place) => ({ ...note, id: `note-${place}` }));
+  /** Writes a note anew; one without words is taken away. */
+  function writeNote(id: string, text: string): void {
+    const words = text.trim();
+    const notes = compared.notes.flatMap((note) => (note.id !== id ? [note] : words ? [{ ...note, text: words }] : []));
+    change({ notes: numbered(notes) });
+  }
+  /** Pins a note to the row at the pointer, and waits for its words. */
+  async function pin(): Promise<void> {
+    const at = told.time?.[row];
+    if (!at || compared.notes.some((note) => note.at === at)) return;
+    change({ notes: numbered([...compared.notes, { id: '', at, text: '' }]) });
+    await tick();
+    document.querySelector<HTMLInputElement>(`input[aria-label="Note at ${CSS.escape(at)}"]`)?.focus();
+  }
+
+  function keyed(event: KeyboardEvent): void {
+    const isWriting = event.target instanceof Element && event.target.matches('input, select, textarea');
+    if (event.key === 'n' && !event.ctrlKey && !event.metaKey && !event.altKey && !isWriting) {
+      event.preventDefault();
+      void pin();
+    }
+  }
+
   let written = $state('');
   function add(): void {
     const member = readMember(written);
@@ -134,32 +175,35 @@
     untrack(() => change({ members: [...compared.members, member] }));
   }
   function leaveOut(at: number): void {
-    if (compared.members.length === 1) return;
+    // what is told may be of members that have changed since
+    if (compared.members.length === 1 || memberText(compared.members[at] ?? NOBODY) !== names[at]) return;
     const placed = (place: number) => (place === at ? 0 : place > at ? place - 1 : place);
     const [a, b] = [placed(compared.a), placed(compared.b)];
     change({
       members: compared.members.filter((_, other) => other !== at),
       ...{ a, b: a === b ? (a === 0 ? 1 : 0) : b },
-      strong: compared.strong === at ? -1 : compared.strong > at ? compared.strong - 1 : compared.strong,
+      strong: strong === at ? -1 : strong > at ? strong - 1 : strong,
     });
   }
+  const NOBODY = { tape: '', entry: '' };
 </script>
 
+<svelte:window onkeydown={keyed} />
 <LaneRow label="Lines">
   {#snippet margin()}
     <div bind:clientHeight={marginPx}>
       <ul>
         {#each told.members as { refused, tape, own, carried }, at (at)}
-          <li class:strong={compared.strong === at}>
+          <li class:strong={strong === at}>
             <svg width="20" height="8" aria-hidden="true"
               ><line x2="20" y1="4" y2="4" stroke={ink(at)} stroke-dasharray={DASHES[at % INK_COUNT].join(' ')} /></svg
             >
             <button
               type="button"
               class="name"
-              aria-pressed={compared.strong === at}
+              aria-pressed={strong === at}
               title="Make its line stand out"
-              onclick={() => change({ strong: compared.strong === at ? -1 : at })}>{names[at]}</button
+              onclick={() => change({ strong: strong === at ? -1 : at })}>{names[at]}</button
             >
             <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row))}</span>
             <span class="acts"
@@ -222,7 +266,7 @@
   {#if lines.every((line) => line.length === 0)}<p class="none">
       None of these can be compared so. Choose other bars, or other members.
     </p>{/if}
-  <RowsPlot label="Lines of {names.slice(0, 8).join(', ')}" {view} {heightPx} footPx={FOOT_PX} {extent} {draw}>
+  <RowsPlot label="Lines of {names.slice(0, 8).join(', ')}" {view} {heightPx} footPx={FOOT_PX} extent={shared()} {draw}>
     {#snippet under(x, _y, widthPx)}
       <StretchShades {stretches} rows={told.count} {x} {widthPx} heightPx={heightPx - FOOT_PX} />
       {#each marks as { at, text } (at)}
@@ -230,16 +274,19 @@
         <text x={x(at) + 4} y={heightPx - 4} class="time">{text}</text>
       {/each}
     {/snippet}
+    {#snippet written(widthPx)}
+      <Notes {time} view={view.window} notes={compared.notes} write={writeNote} {widthPx} />
+    {/snippet}
     {#snippet over(x, y, widthPx)}
       {@const places = spreadOut(
         ends.map(({ value }) => y(value) + 4),
         14,
         heightPx - FOOT_PX - 4,
       )}
-      {#each ends as { name, ink: colour, value }, at (name)}
+      {#each ends as { name, ink: colour, value, isAverage }, at (at)}
         <text
           class="end"
-          class:strong={name === 'average'}
+          class:strong={isAverage}
           x={Math.min(widthPx, x(inView[1] - 1)) - 6}
           y={places[at]}
           text-anchor="end"
@@ -248,6 +295,7 @@
       {/each}
     {/snippet}
   </RowsPlot>
+  <button type="button" class="aside pin" title="Pin a note to the bar at the pointer (n)" onclick={pin}>note</button>
   <p class="pointed" role="status">{view.pointer === undefined ? '' : timeText(view.pointer)}</p>
 </LaneRow>
 

@@ -1,18 +1,19 @@
 <script lang="ts">
-  import type { ToldComparison } from '$lib/api/comparisons';
   import { brief } from '$lib/pictures/lines';
-  import { ORDERS } from '$lib/api/comparisons';
+  import { ORDERS, type ToldMatrix } from '$lib/api/comparisons';
   import MatrixCanvas from './MatrixCanvas.svelte';
   import type { Compared } from './compareAddress';
 
   interface Props {
     compared: Compared;
-    told: ToldComparison;
+    matrix: ToldMatrix;
+    /** Common rows. */
+    count: number;
     names: readonly string[];
     pair: { a: number; b: number } | undefined;
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, told, names, pair, change }: Props = $props();
+  let { compared, matrix, count, names, pair, change }: Props = $props();
 
   /** Members whose figures have room in cells. */
   const MOST_WRITTEN = 9;
@@ -22,8 +23,8 @@
     likeness: 'by likeness',
     reference: 'by the first of the pair',
   } as const;
-  const order = $derived(told.matrix.order);
-  const r = (i: number, j: number) => told.matrix.values[i][j];
+  const order = $derived(matrix.order);
+  const r = (i: number, j: number) => matrix.values[i][j];
   const cellText = (value: number | null) =>
     value === null ? '' : value.toFixed(2).replace('-', '−').replace('0.', '.').replace('1.00', '1');
   const isPicked = (i: number, j: number) => pair && ((pair.a === i && pair.b === j) || (pair.a === j && pair.b === i));
@@ -36,10 +37,9 @@
 </script>
 
 <h2>
-  {compared.of === 'returns' ? 'Returns' : 'Levels'} over the last {Math.min(
-    compared.window,
-    told.count,
-  ).toLocaleString('en')} bars,
+  {compared.of === 'returns' ? 'Returns' : 'Levels'} over the last {Math.min(compared.window, count).toLocaleString(
+    'en',
+  )} bars,
   <select
     class="word"
     aria-label="Order of the members"
@@ -51,7 +51,7 @@
 </h2>
 {#if order.length < 2}<p class="quiet">One column has nothing to go with.</p>
 {:else if order.length > MOST_WRITTEN}
-  <MatrixCanvas {order} values={told.matrix.values} {names} {pair} {pick} />
+  <MatrixCanvas {order} values={matrix.values} {names} {pair} {pick} />
 {:else}
   <table class="matrix">
     <thead
@@ -98,7 +98,7 @@
           {#each order as i (i)}
             <tr
               ><th scope="row">{names[i]}</th>{#each ['least', 'mean', 'greatest'] as const as part (part)}<td
-                  class="figure">{told.matrix[part][i]?.toFixed(2).replace('-', '−') ?? ''}</td
+                  class="figure">{matrix[part][i]?.toFixed(2).replace('-', '−') ?? ''}</td
                 >{/each}</tr
             >
           {/each}

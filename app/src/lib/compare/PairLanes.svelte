@@ -1,65 +1,73 @@
 <script lang="ts">
-  import type { PairCourse } from '@jaunty-ledger/core';
   import type { ToldComparison } from '$lib/api/comparisons';
+  import { CompareBody } from '$lib/api/pages';
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';
   import { asRange, extentOf } from '$lib/chart/extent';
   import { rowsInView } from '$lib/chart/viewWindow';
+  import Said from '$lib/components/Said.svelte';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import type { CalendarMark } from '$lib/pictures/calendarMarks';
   import { brief, chanceText } from '$lib/pictures/lines';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import type { RowsView } from '$lib/pictures/rowsView.svelte';
-  import { endsOf, type Compared } from './compareAddress';
+  import type { Compared } from './compareAddress';
+  import type { PairView } from './pairView.svelte';
   import LaneRow from './LaneRow.svelte';
   import StretchShades from './StretchShades.svelte';
 
   interface Props {
     compared: Compared;
-    course: PairCourse;
+    pair: PairView;
     /** What holds of the pair as a whole; not there while it is worked out. */
     bonds: ToldComparison['pair'];
-    /** Rows of the correlation and of the deviations, which are fewer than asked for where there are few. */
-    used: { window: number; rows: number };
     names: readonly [string, string];
     view: RowsView;
     marks: readonly CalendarMark[];
-    timeText: (row: number) => string;
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, course, bonds, used, names, view, marks, change }: Props = $props();
+  let { compared, pair, bonds, names, view, marks, change }: Props = $props();
 
   const CORRELATION_PX = 132;
   const SPREAD_PX = 150;
-  const rows = $derived(course.z.length);
+  const z = $derived(pair.z);
+  const correlation = $derived(pair.correlation!);
+  const spread = $derived(pair.spread!);
+  const rows = $derived(z.length);
   const row = $derived(view.pointer ?? rowsInView(view.window, rows)[1] - 1);
-  const ends = $derived(endsOf(compared));
-  const isLow = $derived(compared.partedBy === 'correlation');
+  const { isLow, begin, end } = $derived(pair);
   const figure = (value: number) => (Number.isNaN(value) ? '–' : value.toFixed(2).replace('-', '−'));
-  const levels = $derived(isLow ? [-2, 2] : [-ends.begin, ends.begin]);
+  const levels = $derived(isLow ? [-2, 2] : [-begin, begin]);
   const extent = $derived.by((): [number, number] => {
-    const own = extentOf(asRange(course.z), ...rowsInView(view.window, rows)) ?? [0, 0];
+    const own = extentOf(asRange(z), ...rowsInView(view.window, rows)) ?? [0, 0];
     return [Math.min(own[0], levels[0] * 1.1), Math.max(own[1], levels[1] * 1.1)];
   });
-  const beta = $derived(typeof course.beta === 'number' ? course.beta : course.beta[row]);
-  const halfLife = $derived(course.halfLife.rows);
+  const beta = $derived(typeof spread.beta === 'number' ? spread.beta : spread.beta[row]);
+  const halfLife = $derived(spread.halfLife.rows);
   const p = $derived(bonds?.cointegration.p ?? null);
 
+  let problem = $state('');
+  function writeBeta(field: HTMLInputElement): void {
+    const read = CompareBody.shape.beta.safeParse(field.value.trim());
+    problem = read.success ? '' : `\`${field.value}\` is neither a number, nor \`all\`, nor such as \`60 rows\`.`;
+    if (read.success) change({ beta: read.data });
+  }
+
   const drawCorrelation = (surface: Surface) =>
-    drawLine(surface, course.correlation, { colour: 'var(--ink-2)', widthPx: 1.4 });
-  const drawSpread = (surface: Surface) => drawLine(surface, course.z, { colour: 'var(--ink)', widthPx: 1.3 });
+    drawLine(surface, correlation.values, { colour: 'var(--ink-2)', widthPx: 1.4 });
+  const drawSpread = (surface: Surface) => drawLine(surface, z, { colour: 'var(--ink)', widthPx: 1.3 });
 </script>
 
 {#snippet grid(x: (row: number) => number, widthPx: number, heightPx: number)}
-  <StretchShades stretches={course.stretches} {rows} {x} {widthPx} {heightPx} />
+  <StretchShades stretches={pair.stretches} {rows} {x} {widthPx} {heightPx} />
   {#each marks as { at } (at)}<line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={heightPx} />{/each}
 {/snippet}
 
 <LaneRow label="Correlation of the pair">
   {#snippet margin()}
-    <p class="head"><strong>{names[0]} with {names[1]}</strong> <span>{figure(course.correlation[row])}</span></p>
-    <p class="formula">correlation({compared.of}, {used.window} bars)</p>
-    <p class="quiet">usual {figure(course.usual)}</p>
+    <p class="head"><strong>{names[0]} with {names[1]}</strong> <span>{figure(correlation.values[row])}</span></p>
+    <p class="formula">correlation({compared.of}, {pair.window} bars)</p>
+    <p class="quiet">usual {figure(correlation.usual)}</p>
   {/snippet}
   <RowsPlot
     label="Rolling correlation of {names[0]} with {names[1]}"
@@ -71,15 +79,15 @@
     {#snippet under(x, y, widthPx)}
       {@render grid(x, widthPx, CORRELATION_PX)}
       <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
-      {#if isLow}{#each [ends.begin, ends.end] as level (level)}<line
+      {#if isLow}{#each [begin, end] as level, at (at)}<line
             class="level"
             x1="0"
             x2={widthPx}
             y1={y(level)}
             y2={y(level)}
           />{/each}{/if}
-      {#if !Number.isNaN(course.usual)}
-        <line class="usual" x1="0" x2={widthPx} y1={y(course.usual)} y2={y(course.usual)} />
+      {#if !Number.isNaN(correlation.usual)}
+        <line class="usual" x1="0" x2={widthPx} y1={y(correlation.usual)} y2={y(correlation.usual)} />
       {/if}
     {/snippet}
   </RowsPlot>
@@ -88,7 +96,7 @@
   {#snippet margin()}
     <p class="head">
       <strong>{compared.by === 'ratio' ? 'ratio' : 'spread'}, in deviations</strong>
-      <span>{figure(course.z[row])}</span>
+      <span>{figure(z[row])}</span>
     </p>
     <p class="formula">
       {compared.by === 'ratio' ? `${names[0]} / ${names[1]}` : `ln ${names[0]} − ${brief(beta)} ln ${names[1]}`}
@@ -108,10 +116,10 @@
           aria-label="How far the one goes with the other"
           title="A number, `all`, or `60 rows` for least squares over the last 60"
           value={compared.beta}
-          onchange={(event) => change({ beta: event.currentTarget.value.trim() })}
+          onchange={(event) => writeBeta(event.currentTarget)}
         />{/if}; deviations over
       <ScrubNumber
-        value={used.rows}
+        value={pair.behind}
         label="Rows that deviations are taken from"
         least={2}
         most={100_000}
@@ -123,6 +131,7 @@
         ? ''
         : `; ${p < 0.05 ? 'they belong together' : 'they need not belong together'} (cointegration, p ${chanceText(p)})`}
     </p>
+    {#if problem}<p class="wrong" role="alert"><Said text={problem} /></p>{/if}
     {#if compared.beta === 'all'}<p class="quiet">One beta over all rows looks ahead.</p>{/if}
   {/snippet}
   <RowsPlot
@@ -135,7 +144,7 @@
     {#snippet under(x, y, widthPx)}
       {@render grid(x, widthPx, SPREAD_PX)}
       <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
-      {#each levels as level (level)}<line class="level" x1="0" x2={widthPx} y1={y(level)} y2={y(level)} />{/each}
+      {#each levels as level, at (at)}<line class="level" x1="0" x2={widthPx} y1={y(level)} y2={y(level)} />{/each}
     {/snippet}
   </RowsPlot>
 </LaneRow>
@@ -158,6 +167,10 @@
     field-sizing: content;
     min-width: 2ch;
     max-width: 10ch;
+  }
+  .wrong {
+    font-size: 13px;
+    color: var(--wrong);
   }
   .mark {
     stroke: var(--rule);

@@ -1,48 +1,53 @@
 <script lang="ts">
-  import type { PairCourse, ToldStretch } from '@jaunty-ledger/core';
+  import type { ToldStretch } from '@jaunty-ledger/core';
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { ToldComparison } from '$lib/api/comparisons';
   import type { Surface } from '$lib/chart/layers';
   import { brief, chanceText, columnOf } from '$lib/pictures/lines';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
-  import { endsOf, type Compared } from './compareAddress';
+  import type { Compared } from './compareAddress';
+  import type { PairView } from './pairView.svelte';
 
   interface Props {
     compared: Compared;
-    course: PairCourse;
+    pair: PairView;
     /** What holds of the pair as a whole; not there while it is worked out. */
     bonds: ToldComparison['pair'];
-    used: { window: number; rows: number };
     names: readonly [string, string];
     view: RowsView;
     timeText: (row: number) => string;
     change: (what: Partial<Compared>, group?: string) => void;
   }
-  let { compared, course, bonds, used, names, view, timeText, change }: Props = $props();
+  let { compared, pair, bonds, names, view, timeText, change }: Props = $props();
 
   /** Fewer that are over are too few to lean on. */
   const FEW = 10;
-  const isLow = $derived(compared.partedBy === 'correlation');
-  const ends = $derived(endsOf(compared));
-  const stretches = $derived([...course.stretches].sort((a, b) => b.rows - a.rows));
-  const known = $derived(course.stretches.filter(({ cameBack }) => cameBack !== undefined));
+  /** Stretches that are listed, the longest ones. */
+  const MOST_LISTED = 200;
+  const { isLow, begin, end } = $derived(pair);
+  const all = $derived(pair.stretches);
+  const stretches = $derived([...all].sort((a, b) => b.rows - a.rows).slice(0, MOST_LISTED));
+  const known = $derived(all.filter(({ cameBack }) => cameBack !== undefined));
   const back = $derived(known.filter(({ cameBack }) => cameBack).length);
-  const ledBy = $derived(names.map((_, at) => course.stretches.filter(({ led }) => led === 'ab'[at]).length));
-  const after = $derived(isLow ? used.window : used.rows);
+  const ledBy = $derived(names.map((_, at) => all.filter(({ led }) => led === 'ab'[at]).length));
+  const after = $derived(isLow ? pair.window : pair.behind);
   const percent = (move: number) =>
     Number.isNaN(move) ? '–' : `${move < 0 ? '−' : '+'}${Math.abs(100 * move).toFixed(1)} %`;
   const farthest = ({ greatest, side }: ToldStretch) =>
     (isLow ? -greatest : side === 'below' ? -greatest : greatest).toFixed(isLow ? 2 : 1).replace('-', '−');
   const cameText = ({ cameBack, end }: ToldStretch) =>
     end === undefined ? 'still apart' : cameBack === undefined ? 'not known yet' : cameBack ? 'came back' : 'went on';
+  /** When it was at the mean that it had before, in bars from where the stretch began. */
+  const backText = ({ backAfter }: ToldStretch) =>
+    backAfter === undefined ? 'not at its mean since' : `at its mean after ${backAfter.toLocaleString('en')}`;
 
   /** Shows a stretch with as much on either side. */
   function show({ start, end }: ToldStretch): void {
-    const last = end ?? course.z.length - 1;
+    const last = end ?? pair.z.length - 1;
     const around = Math.max(20, last - start);
     const first = Math.max(0, start - around);
-    view.window = { ...view.window, first, count: Math.min(course.z.length, last + around) - first };
+    view.window = { ...view.window, first, count: Math.min(pair.z.length, last + around) - first };
   }
 
   const leadsView = new RowsView();
@@ -62,6 +67,7 @@
     return `${first} leads by ${rows} ${rows === 1 ? 'bar' : 'bars'}: ${brief(leads[best])}.`;
   });
   const test = $derived(bonds?.cointegration);
+  const halfLife = $derived(pair.spread!.halfLife.rows);
 </script>
 
 <h2>Parted stretches <span>{names[0]} with {names[1]}</span></h2>
@@ -83,7 +89,7 @@
     type="number"
     step="0.1"
     aria-label="Where a stretch begins"
-    value={ends.begin}
+    value={begin}
     onchange={(event) => change({ begin: Number(event.currentTarget.value) })}
   />
   {isLow ? 'or below' : 'deviations'} to
@@ -92,12 +98,13 @@
     type="number"
     step="0.1"
     aria-label="Where a stretch ends"
-    value={ends.end}
+    value={end}
     onchange={(event) => change({ end: Number(event.currentTarget.value) })}
   />
 </p>
-{#if stretches.length === 0}<p class="quiet">
-    {isLow && !(course.usual >= ends.end)
+{#if pair.problem}<p class="wrong" role="alert">{pair.problem}</p>
+{:else if stretches.length === 0}<p class="quiet">
+    {isLow && !(pair.correlation!.usual >= end)
       ? 'They have hardly gone together, so they have not parted.'
       : 'They have not parted so far.'}
   </p>
@@ -126,19 +133,22 @@
               title="Of {names[0]} and of {names[1]}, from {after} bars before to where they were farthest apart"
               >{percent(stretch.movedA)}<br />{percent(stretch.movedB)}</td
             >
-            <td>{cameText(stretch)}</td>
+            <td>{cameText(stretch)}<br /><span class="quiet">{backText(stretch)}</span></td>
           </tr>
         {/each}
       </tbody>
     </table>
   </div>
+  {#if all.length > stretches.length}<p class="quiet">
+      The {stretches.length} longest of {all.length.toLocaleString('en')}.
+    </p>{/if}
   <p class="quiet">
     {known.length === 0
       ? 'What came after is not known yet.'
       : `Came back in ${back} of ${known.length}${known.length < FEW ? '; too few to lean on' : ''}.`}
     {ledBy[0] === ledBy[1]
       ? 'Neither moved more.'
-      : `${names[ledBy[0] > ledBy[1] ? 0 : 1]} moved more in ${Math.max(...ledBy)} of ${stretches.length}.`}
+      : `${names[ledBy[0] > ledBy[1] ? 0 : 1]} moved more in ${Math.max(...ledBy)} of ${all.length.toLocaleString('en')}.`}
     Nothing later is used for where one begins or ends.
   </p>
 {/if}
@@ -188,15 +198,18 @@
       ln {names[0]} = {brief(test.constant)} + {brief(test.beta)} ln {names[1]}, and what that leaves is tested for
       coming back (Engle and Granger): tau {brief(test.tau)}, p {chanceText(test.p)}, {test.lags ?? 'no'} lags, {test.rows ??
         'no'}
-      rows; below {brief(test.critical.five)} at 5 %. Half of a distance is gone after {Number.isNaN(
-        course.halfLife.rows,
-      )
+      rows; below {brief(test.critical.five)} at 5 %. Half of a distance is gone after {Number.isNaN(halfLife)
         ? 'no time that can be told'
-        : `${brief(course.halfLife.rows)} bars`}. It says nothing about what comes.
+        : `${brief(halfLife)} bars`}. It says nothing about what comes.
     </p>
   </details>{/if}
 
 <style>
+  .wrong {
+    margin: 2px 0;
+    font-size: 13px;
+    color: var(--wrong);
+  }
   h2 span {
     font-weight: 400;
     color: var(--quiet);

@@ -11,15 +11,23 @@
   }
   /** Parted stretches, shaded over the height of a plot. */
   let { stretches, rows, x, widthPx, heightPx }: Props = $props();
+
+  // one path: of very many rows there may be thousands
+  const d = $derived(
+    stretches
+      .map(({ start, end }) => [Math.max(0, x(start)), Math.min(widthPx, x(end ?? rows - 1))] as const)
+      .filter(([from, to]) => to >= 0 && from <= widthPx)
+      .map(
+        ([from, to]) => `M${from.toFixed(1)} 0h${Math.max(1.5, to - from).toFixed(1)}v${heightPx}H${from.toFixed(1)}Z`,
+      )
+      .join(''),
+  );
 </script>
 
-{#each stretches as { start, end } (start)}
-  {@const [from, to] = [Math.max(0, x(start)), Math.min(widthPx, x(end ?? rows - 1))]}
-  {#if to >= 0 && from <= widthPx}<rect x={from} width={Math.max(1.5, to - from)} height={heightPx} />{/if}
-{/each}
+<path {d} />
 
 <style>
-  rect {
+  path {
     fill: var(--span);
     opacity: 0.75;
   }

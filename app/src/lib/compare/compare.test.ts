@@ -39,6 +39,11 @@ describe('the address of a comparison', () => {
           begin: fc.option(fc.constantFrom(0.2, 2.5), { nil: null }),
           end: fc.option(fc.constantFrom(0, 0.75), { nil: null }),
           strong: fc.integer({ min: -1, max: 9 }),
+          notes: fc
+            .array(fc.tuple(fc.constant('2026-02-09T08:30:00Z'), fc.constantFrom('', 'parted here', 'a = b & c')), {
+              maxLength: 2,
+            })
+            .map((all) => all.map(([at, text], place) => ({ id: `note-${place}`, at, text }))),
         }),
         (compared) => {
           const { searchParams } = new URL(addressOf(compared, 3), 'http://x');

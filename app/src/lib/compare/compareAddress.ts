@@ -29,7 +29,7 @@ const usualMembers = (tape: string, tapes: readonly Tape[]): Member[] => {
 };
 
 type Field = keyof Compared;
-const LISTED: readonly Field[] = ['page', 'members'];
+const LISTED: readonly Field[] = ['page', 'members', 'notes'];
 const NUMBERS: readonly Field[] = ['smooth', 'window', 'a', 'b', 'behind', 'begin', 'end', 'strong'];
 
 /** What an address asks for; of what it does not say, or says wrongly, what suits the tapes. */
@@ -52,7 +52,14 @@ export function comparedOf(
     const read = shape[field].safeParse(NUMBERS.includes(field) ? Number(text) : text);
     return read.success ? [[name, read.data] as const] : [];
   });
-  return { ...compared, ...Object.fromEntries(given) };
+  const notes = shape.notes.safeParse(address.getAll('note').map(readNote)).data ?? [];
+  return { ...compared, ...Object.fromEntries(given), notes };
+}
+
+/** A note as it stands in an address: its instant, a space, its words. */
+function readNote(written: string, place: number): CompareBody['notes'][number] {
+  const gap = `${written} `.indexOf(' ');
+  return { id: `note-${place}`, at: written.slice(0, gap), text: written.slice(gap + 1) };
 }
 
 const USUAL = CompareBody.parse({ page: 'compare', members: [{ tape: 'A' }], bars: '1 day' });
@@ -66,14 +73,14 @@ export function addressOf(compared: Compared, kept?: number): string {
     if (name !== 'bars' && value === USUAL[name as Field]) continue;
     address.set(name, String(value));
   }
+  for (const { at, text } of compared.notes) address.append('note', `${at} ${text}`);
   if (kept !== undefined) address.set('kept', String(kept));
   return `/compare?${address}`;
 }
 
 export const COMPARE = { page: 'compare', addressOf } as const;
 
-/** The question to the server that columns on common rows answer. */
-export const bodyOf = ({ members, bars, from, to, rows, average }: Compared) => ({
+const joinOf = ({ members, bars, from, to, rows, average }: Compared) => ({
   members,
   bars,
   ...((from || to) && { stretch: { ...(from && { from }), ...(to && { to }) } }),
@@ -81,11 +88,20 @@ export const bodyOf = ({ members, bars, from, to, rows, average }: Compared) => 
   average: average === 'none' ? ('equal' as const) : average,
 });
 
+/** The question to the server that columns on common rows answer. */
+export const bodyOf = (compared: Compared) => ({ ...joinOf(compared), matrix: false });
+
 /** The one that correlations of all pairs answer. */
 export const matrixBodyOf = (compared: Compared) => ({
-  ...bodyOf(compared),
+  ...joinOf(compared),
   ...{ of: compared.of, window: compared.window, order: compared.order, reference: compared.a },
   columns: false,
+});
+
+/** The one that tells what holds of a pair as a whole. */
+export const bondsBodyOf = (compared: Compared, pair: { a: number; b: number }) => ({
+  ...joinOf(compared),
+  ...{ columns: false, matrix: false, pair: { ...pair, lags: 20 } },
 });
 
 /** How far the one goes with the other, as the core takes it. */

@@ -9,6 +9,7 @@
     { path: '/examine', text: 'Examine', also: '/examine' },
     { path: '/project', text: 'Project', also: '/project' },
     { path: '/compare', text: 'Compare', also: '/roll' },
+    { path: '/handover', text: 'Hand over', also: '/handover' },
   ];
 </script>
 
@@ -87,6 +88,23 @@
   }
   .paper:hover {
     color: var(--ink);
+  }
+  /* a low window has room for all tabs where they are no longer than their words */
+  @media (max-height: 760px) and (min-width: 701px) {
+    nav {
+      padding-top: 12px;
+      gap: 5px;
+      overflow-y: auto;
+    }
+    a:not(.help) {
+      height: auto;
+      padding: 8px 0;
+    }
+  }
+  @media print {
+    nav {
+      display: none;
+    }
   }
   @media (max-width: 700px) {
     nav {

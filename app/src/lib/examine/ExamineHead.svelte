@@ -1,14 +1,17 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
-  import { saveAs } from '$lib/plots/figuresOut';
-  import { savePictures } from '$lib/pages/savePictures';
+  import { chartOf, verdictOf, type HandedOver } from '$lib/handover/blocks';
+  import HandOver from '$lib/handover/HandOver.svelte';
+  import { picturesIn } from '$lib/handover/picturesIn';
+  import ExportLine from '$lib/pages/ExportLine.svelte';
   import type { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
   import type { Examined } from './examineAddress';
-  import { csvText, type FiguresFile } from './examineFiles';
+  import type { FiguresFile } from './examineFiles';
 
   interface Props {
     keeper: PageKeeper<Examined>;
+    examined: Examined;
     told: ToldExamination | undefined;
     files: readonly FiguresFile[];
     /** Where the pictures of the page are. */
@@ -16,14 +19,39 @@
     /** A name to begin with. */
     usualTitle: string;
   }
-  let { keeper, told, files, plots, usualTitle }: Props = $props();
+  let { keeper, examined, told, files, plots, usualTitle }: Props = $props();
 
   let isExporting = $state(false);
-  const fileName = (what: string) => `${told!.tape}_${what}`.replaceAll(/[^\w-]+/g, '_');
+
+  const source = $derived(
+    told
+      ? `${examined.entry} of ${told.tape}, bars of ${told.rule}; from Examine, taken ${new Date().toISOString().slice(0, 10)}`
+      : '',
+  );
+  const handedOver: HandedOver[] = [
+    {
+      says: 'the verdicts',
+      make: async () =>
+        told!.verdicts.map(({ asks, says, figures, but }) =>
+          verdictOf(asks, [says, but].filter(Boolean).join(' '), figures, source),
+        ),
+    },
+    { says: 'the pictures', make: () => picturesIn(plots, source) },
+    {
+      says: 'the series as a chart',
+      make: async (sources) => {
+        const { tape, bars, entry, uses, from, to } = examined;
+        const setting = { tape, bars, flagged: true, alone: null, entries: [...uses, `examined = ${entry}`], from, to };
+        const lines = [{ column: 'examined', label: entry, as: 'plain' as const, ink: 0 }];
+        return [await chartOf(`${entry} of ${tape}`, setting, [{ lines, scale: 'fit', unit: '' }], sources)];
+      },
+    },
+  ];
 </script>
 
 <PageHead {keeper} name="Examine" several="examinations" {usualTitle}>
   {#snippet acts()}
+    <HandOver title={usualTitle} choices={handedOver} disabled={!told} />
     <button
       type="button"
       class="aside"
@@ -33,22 +61,8 @@
     >
   {/snippet}
 </PageHead>
-{#if isExporting && told}
-  <p class="line">
-    As CSV: {#each files as file, at (file.name)}{at > 0 ? ', ' : ''}<button
-        type="button"
-        class="word"
-        onclick={() => saveAs(new Blob([csvText(file)], { type: 'text/csv' }), `${fileName(file.name)}.csv`)}
-        >{file.says}</button
-      >{/each}. All pictures as
-    <button type="button" class="word" onclick={() => savePictures(plots, told.tape, 'svg')}>SVG</button>
-    or <button type="button" class="word" onclick={() => savePictures(plots, told.tape, 'png')}>PNG</button>.
-  </p>
-{/if}
-
-<style>
-  .line {
-    margin: 2px 0;
-    font-size: 15px;
-  }
-</style>
+{#if isExporting && told}<ExportLine
+    about={told.tape}
+    tables={files.map((file) => ({ ...file, table: () => file }))}
+    {plots}
+  />{/if}

@@ -1,7 +1,5 @@
 <script lang="ts">
   import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
-  import { onDestroy, untrack } from 'svelte';
-  import { goto } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
   import { postExamination } from '$lib/api/client';
   import type { ExaminationBody, ToldExamination } from '$lib/api/examinations';
@@ -16,7 +14,7 @@
   import { besideOf, bodyOf, EXAMINE, formulaOf, smoothedOver, type Examined } from './examineAddress';
   import { filesOf, type FileName } from './examineFiles';
   import ExamineHead from './ExamineHead.svelte';
-  import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
+  import { keepPage } from '$lib/pages/keepPage.svelte';
   import ExamineSentence from './ExamineSentence.svelte';
   import GroupSection from './GroupSection.svelte';
   import HurstPlots from './HurstPlots.svelte';
@@ -47,17 +45,11 @@
   let plots = $state<HTMLElement>();
   const view = new RowsView();
 
-  const go = (address: string, replaces: boolean) =>
-    void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
-  const keeper = untrack(
-    () => new PageKeeper(EXAMINE, examined, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
+  const keeper = keepPage(
+    EXAMINE,
+    () => examined,
+    () => kept,
   );
-  $effect(() => {
-    const [shown, page] = [examined, kept];
-    // by what the address says alone, not by what the keeper has
-    untrack(() => keeper.opened(shown, page));
-  });
-  onDestroy(() => keeper.flush());
 
   const tapeNamed = (name: string | undefined) => tapes.find((one) => one.name === name);
   const tape = $derived(tapeNamed(examined.tape));
@@ -154,8 +146,8 @@
 
 <div class="page">
   <header class="page-head">
-    <ExamineHead {keeper} {told} {files} {plots} usualTitle="{examined.entry} of {examined.tape}" />
-    <ExamineSentence {examined} {tapes} {calendar} precision={tape?.precision ?? 'moment'} {change} />
+    <ExamineHead {keeper} {examined} {told} {files} {plots} usualTitle="{examined.entry} of {examined.tape}" />
+    <ExamineSentence {examined} {tapes} {calendar} {change} />
     {#if isWorking && share > 0}<div
         class="progress"
         role="progressbar"

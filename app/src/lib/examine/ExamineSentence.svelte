@@ -1,24 +1,21 @@
 <script lang="ts">
-  import { DAY, instantOf, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
+  import type { Calendar } from '@jaunty-ledger/core';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import FormulaText from '$lib/components/FormulaText.svelte';
-  import { dragSteps } from '$lib/components/dragSteps';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { formulaParts, scrubbed } from '$lib/components/scrub';
+  import StretchFields from '$lib/pages/StretchFields.svelte';
   import TapeAndRule from '$lib/pages/TapeAndRule.svelte';
-  import { momentFigures } from '$lib/plots/stretchText';
-  import { readStretch } from '$lib/plots/stretchInput';
-  import { readKind, type Examined } from './examineAddress';
+  import type { Examined } from './examineAddress';
 
   interface Props {
     examined: Examined;
     tapes: readonly Tape[];
     calendar: Calendar | undefined;
-    precision: Precision;
     change: (what: Partial<Examined>, group?: string) => void;
   }
-  let { examined, tapes, calendar, precision, change }: Props = $props();
+  let { examined, tapes, calendar, change }: Props = $props();
 
   let problem = $state('');
   let isAdding = $state(false);
@@ -43,41 +40,7 @@
   const replaced = (at: number, treatment: string) =>
     examined.treatments.map((one, index) => (index === at ? treatment : one));
 
-  const endText = (at: string, isEnd: boolean) =>
-    at && calendar ? momentFigures(instantOf(at) - (isEnd ? 1 : 0), calendar, precision) : '';
-  const ends = $derived({ from: endText(examined.from, false), to: endText(examined.to, true) });
-
-  function type(what: Partial<typeof ends>): void {
-    const { from, to } = { ...ends, ...what };
-    const stretch = readStretch(from, to, calendar!);
-    problem = typeof stretch === 'string' ? stretch : '';
-    if (typeof stretch === 'string') return;
-    const text = (at: number) => (Number.isFinite(at) ? rfc3339(at) : '');
-    change({ from: text(stretch.from), to: text(stretch.to) });
-  }
-
   const tape = $derived(tapes.find(({ name }) => name === examined.tape));
-  /** Ends move by the length of a bar, or by a day where bars go by something else. */
-  const barMicros = $derived.by(() => {
-    const kind = readKind(examined.bars);
-    if (kind?.by === 'interval') return kind.micros;
-    return DAY * (kind?.by === 'period' ? { day: 1, week: 7, month: 30, quarter: 91, year: 365 }[kind.unit] : 1);
-  });
-  /** Moves an end of the stretch by so many bars from where it stands; an open one stands at the tape's own. */
-  function mover(end: 'from' | 'to'): (steps: number) => void {
-    const at = instantOf(examined[end] || tape?.[end] || '');
-    return (steps) => {
-      if (!Number.isNaN(at)) change({ [end]: rfc3339(at + steps * barMicros) }, end);
-    };
-  }
-  function turnEnd(event: KeyboardEvent, end: 'from' | 'to'): void {
-    const steps = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key];
-    if (steps === undefined) return;
-    event.preventDefault();
-    mover(end)(steps * (event.shiftKey ? 10 : 1));
-  }
-  const fields = $state<{ from?: HTMLInputElement; to?: HTMLInputElement }>({});
-  const gesturesOf = (end: 'from' | 'to') => ({ begin: () => mover(end), press: () => fields[end]?.select() });
 
   function focusedIf(field: HTMLInputElement, wanted: boolean): void {
     if (!wanted) return;
@@ -119,32 +82,16 @@
     onTape={(tape) => change({ tape })}
     onBars={(bars) => change({ bars })}
   />
-  from
-  <input
-    class="word"
-    aria-label="First bar"
-    placeholder="the first"
-    title="Type it, drag it sideways, or use the arrow keys"
-    bind:this={fields.from}
-    use:dragSteps={gesturesOf('from')}
-    onkeydown={(event) => turnEnd(event, 'from')}
-    value={ends.from}
-    onchange={(event) => type({ from: event.currentTarget.value })}
+  <StretchFields
+    from={examined.from}
+    to={examined.to}
+    bars={examined.bars}
+    {tape}
+    {calendar}
+    mark=","
+    {change}
+    wrong={(says) => (problem = says)}
   />
-  to
-  <span class="unbroken"
-    ><input
-      class="word"
-      aria-label="Last bar"
-      placeholder="the last"
-      title="Type it, drag it sideways, or use the arrow keys"
-      bind:this={fields.to}
-      use:dragSteps={gesturesOf('to')}
-      onkeydown={(event) => turnEnd(event, 'to')}
-      value={ends.to}
-      onchange={(event) => type({ to: event.currentTarget.value })}
-    />,</span
-  >
   taken
   {#if examined.treatments.length === 0}as it stands{:else}as
     {#each examined.treatments as treatment, at (at)}{@const { before, rows, after } = wordsOf(treatment)}{at > 0

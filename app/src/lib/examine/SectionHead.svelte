@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
-  import FigureRows from './FigureRows.svelte';
+  import FigureRows from '$lib/pages/FigureRows.svelte';
   import type { FiguresFile } from './examineFiles';
 
   /** The heading of a part of the page, and its figures as rows where there are some. */

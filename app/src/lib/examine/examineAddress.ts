@@ -1,4 +1,4 @@
-import { BarRuleError, numbersIn, parseBarRule, splitEntry, type BarKind } from '@jaunty-ledger/core';
+import { numbersIn, splitEntry } from '@jaunty-ledger/core';
 import type { ExaminationBody } from '$lib/api/examinations';
 import { ExamineBody } from '$lib/api/pages';
 
@@ -119,16 +119,6 @@ export function projectAddress(examined: Examined, lags: readonly number[]): str
   for (const one of ['last', model]) address.append('model', one);
   address.set('focus', '1');
   return `/project?${address}`;
-}
-
-/** How bars are cut; nothing where the rule is none. */
-export function readKind(rule: string): BarKind | undefined {
-  try {
-    return parseBarRule(rule).kind;
-  } catch (error) {
-    if (!(error instanceof BarRuleError)) throw error;
-    return undefined;
-  }
 }
 
 /** Functions that put the values of a window together, so that what is shorter than the window is evened out. */

@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import type { ToldExamination } from '$lib/api/examinations';
-import { csvText, filesOf, normalPoints } from './examineFiles';
+import { csvText } from '$lib/pages/figureFiles';
+import { filesOf, normalPoints } from './examineFiles';
 import { extentOfFigures, linePath } from '$lib/pictures/lines';
 
 const told = {

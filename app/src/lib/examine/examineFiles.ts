@@ -1,27 +1,13 @@
 import type { ToldExamination } from '$lib/api/examinations';
+import type { Cell, FigureTable } from '$lib/pages/figureFiles';
 import type { Figures } from '$lib/pictures/lines';
 
-/** Figures as rows: what they are of, and the name that a file of them has. */
-export interface FiguresFile {
-  says: string;
+/** Figures of one part of an examination; a file of them has its name. */
+export interface FiguresFile extends FigureTable {
   name: FileName;
-  head: readonly string[];
-  rows: readonly (readonly Cell[])[];
 }
 export type FileName =
   'series' | 'memory' | 'histogram' | 'hurst' | 'cycles' | 'turns' | 'groups' | 'season' | 'verdicts';
-type Cell = string | number | null;
-
-/** Quotes after RFC 4180; a missing figure is empty. */
-const cellText = (cell: Cell): string => {
-  if (cell === null) return '';
-  const text = String(cell);
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-};
-
-/** Figures as CSV. */
-export const csvText = ({ head, rows }: Pick<FiguresFile, 'head' | 'rows'>): string =>
-  [head, ...rows].map((row) => row.map(cellText).join(',')).join('\n') + '\n';
 
 /** All figures of an examination that pictures are made of. */
 export function filesOf(told: ToldExamination): FiguresFile[] {
@@ -106,23 +92,6 @@ export function filesOf(told: ToldExamination): FiguresFile[] {
     },
   ];
   return files.filter((file) => file !== undefined && file !== false);
-}
-
-/** What of a style a picture needs to look the same elsewhere. */
-const LOOKS = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'font-size', 'font-style', 'font-family'] as const;
-
-/** A picture of the page as a file of its own: what its styles say is written into it. */
-export function pictureText(picture: SVGSVGElement): string {
-  const copy = picture.cloneNode(true) as SVGSVGElement;
-  const parts = [...picture.querySelectorAll('*')];
-  [...copy.querySelectorAll('*')].forEach((part, at) => {
-    const style = getComputedStyle(parts[at]);
-    for (const name of LOOKS) part.setAttribute(name, style.getPropertyValue(name));
-    part.removeAttribute('class');
-  });
-  copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
-  copy.setAttribute('style', `background: ${getComputedStyle(document.body).backgroundColor}`);
-  return new XMLSerializer().serializeToString(copy);
 }
 
 /** Points of a normal plot: where a normal variable would have each value, and the value. */

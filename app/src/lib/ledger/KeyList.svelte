@@ -14,6 +14,7 @@
     ['n', 'pin a note here'],
     ['d', 'go to a day'],
     ['x', 'hand the figures or the picture out'],
+    ['h', 'hand over what is shown'],
     ['l', 'all ledgers'],
     ['f', 'on a number: make it a fan of three'],
     ['Ctrl Z', 'take the last change back'],

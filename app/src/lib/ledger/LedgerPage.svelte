@@ -64,6 +64,7 @@
     m: () => measureFrom(),
     n: () => session.addNote(view.figureRow),
     x: () => (open = open === 'out' ? undefined : 'out'),
+    h: () => (open = open === 'hand' ? undefined : 'hand'),
     l: () => (open = open === 'ledgers' ? undefined : 'ledgers'),
     d: () => {
       open = 'day';

@@ -1,9 +1,13 @@
 <script module lang="ts">
   /** What is open below the heading, or over the page. */
-  export type OpenSheet = 'keys' | 'out' | 'ledgers' | 'sets' | 'day' | undefined;
+  export type OpenSheet = 'keys' | 'out' | 'ledgers' | 'sets' | 'day' | 'hand' | undefined;
 </script>
 
 <script lang="ts">
+  import { rfc3339 } from '@jaunty-ledger/core';
+  import { rowsInView } from '$lib/chart/viewWindow';
+  import { chartOfLedger, draftOf, settingOfLedger, tableOf, type HandedOver } from '$lib/handover/blocks';
+  import HandOver from '$lib/handover/HandOver.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
 
   interface Props {
@@ -14,6 +18,23 @@
   let { session, open = $bindable(), isRowsOpen = $bindable() }: Props = $props();
   // svelte-ignore state_referenced_locally
   const { document: ledgerDocument, view } = session;
+
+  /** What the ledger shows, to hand over. */
+  const handedOver: HandedOver[] = [
+    { says: 'a paragraph, drafted', make: async (sources) => [await draftOf(shown(), sources)] },
+    {
+      says: 'the chart',
+      make: async (sources) => [await chartOfLedger(ledgerDocument.title, ledgerDocument.body, sources, shown())],
+    },
+    { says: 'a table: where it stands', make: async (sources) => [await tableOf(shown(), 'standing', sources)] },
+  ];
+  /** The bars in view; open behind the last one, so that bars that come later are there with them. */
+  function shown() {
+    const { time } = view.bars!;
+    const [from, to] = rowsInView(view.window, view.rows);
+    const range = { from: from === 0 ? '' : rfc3339(time[from]), to: to < time.length ? rfc3339(time[to]) : '' };
+    return settingOfLedger(ledgerDocument.body, range);
+  }
 
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
   const savedText = $derived.by(() => {
@@ -49,6 +70,11 @@
         onclick={() => (open = open === name ? undefined : name)}>{says}</button
       >
     {/each}
+    <HandOver
+      title={ledgerDocument.title}
+      choices={handedOver}
+      bind:open={() => open === 'hand', (isOpen) => (open = isOpen ? 'hand' : undefined)}
+    />
     <button type="button" class="aside" aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}
       >rows</button
     >

@@ -3,6 +3,7 @@
   import type { PageBody } from '$lib/api/pages';
   import KeptPages from './KeptPages.svelte';
   import type { PageKeeper } from './pageKeeper.svelte';
+  import { stepKeys } from './stepKeys';
 
   interface Props {
     keeper: PageKeeper<Body>;
@@ -23,17 +24,9 @@
     open = undefined;
     if (title.trim()) await keeper.keep(title.trim());
   }
-
-  function key(event: KeyboardEvent): void {
-    const isWriting = event.target instanceof Element && event.target.closest('input, select, textarea') !== null;
-    if (!(event.ctrlKey || event.metaKey) || event.altKey || event.key.toLowerCase() !== 'z' || isWriting) return;
-    event.preventDefault();
-    if (event.shiftKey) keeper.redo();
-    else keeper.undo();
-  }
 </script>
 
-<svelte:window onkeydown={key} onpagehide={() => keeper.flush()} />
+<svelte:window onkeydown={stepKeys(keeper)} onpagehide={() => keeper.flush()} />
 
 <div class="book">
   <strong>Jaunty Ledger</strong> <em>{name}</em>

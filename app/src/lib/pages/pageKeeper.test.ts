@@ -132,6 +132,20 @@ describe('a page that is kept', () => {
     expect(keeper.isAstray).toBe(false);
   });
 
+  it('keeps what was changed while an earlier address of its own was on its way', () => {
+    const keeper = keeperOf();
+    keeper.change({ horizon: 9 });
+    keeper.change({ horizon: 10 });
+    keeper.opened(body({ horizon: 9 }), undefined);
+    keeper.change({ focus: 1 });
+    expect(keeper.now).toEqual(body({ horizon: 10, focus: 1 }));
+    for (const late of [{ horizon: 10 }, { horizon: 10, focus: 1 }]) keeper.opened(body(late), undefined);
+    expect(keeper.now).toEqual(body({ horizon: 10, focus: 1 }));
+    // and follows when one goes back, to a state of its own too
+    keeper.opened(body({ horizon: 9 }), undefined);
+    expect(keeper.now).toEqual(body({ horizon: 9 }));
+  });
+
   it('has steps of its own: another one that is opened begins anew', () => {
     const keeper = keeperOf(page());
     keeper.change({ horizon: 5 });

@@ -40,6 +40,7 @@
 
 <style>
   .frame {
+    position: relative;
     min-width: 0;
     overflow: hidden;
   }

@@ -1,10 +1,14 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
   import type { Surface } from '$lib/chart/layers';
+  import { CanvasPen, inkReader } from '$lib/chart/pen';
   import { plotGestures } from '$lib/chart/plotGestures';
   import { AXIS_PX } from '$lib/chart/plotSize';
+  import { priceScale } from '$lib/chart/priceScale';
   import { SvgPen } from '$lib/chart/svgPen';
-  import { xOfRow } from '$lib/chart/viewWindow';
+  import { pxPerRow, xOfRow } from '$lib/chart/viewWindow';
+  import { paper } from '$lib/components/paper.svelte';
+  import { isTaken } from './asDocument.svelte';
   import Frame from './Frame.svelte';
   import type { RowsView } from './rowsView.svelte';
 
@@ -22,8 +26,21 @@
     draw: (surface: Surface) => void;
     under?: Marks;
     over?: Marks;
+    /** What lies on the plot and is no picture, such as notes that can be written. */
+    written?: Snippet<[widthPx: number]>;
   }
-  let { label, view, heightPx = 120, footPx = 0, extent, fromZero = false, draw, under, over }: Props = $props();
+  let {
+    label,
+    view,
+    heightPx = 120,
+    footPx = 0,
+    extent,
+    fromZero = false,
+    draw,
+    under,
+    over,
+    written,
+  }: Props = $props();
 
   let wholePx = $state(0);
   const plotPx = $derived(Math.max(1, wholePx - AXIS_PX));
@@ -33,6 +50,26 @@
     draw({ pen, view: view.window, y, widthPx, heightPx: heightPx - footPx });
     return pen.elements.join('');
   }
+
+  /** So many rows a pixel are painted: a document of so many strokes takes longer than a frame. */
+  const PAINTED_FROM = 16;
+  const isPainted = $derived(pxPerRow(view.window, plotPx) < 1 / PAINTED_FROM && !isTaken());
+  let canvas = $state<HTMLCanvasElement>();
+  const read = $derived.by(() => {
+    void paper.shown;
+    return canvas && inkReader(canvas);
+  });
+  $effect(() => {
+    if (!canvas || !read) return;
+    const ratio = window.devicePixelRatio;
+    [canvas.width, canvas.height] = [Math.round(plotPx * ratio), Math.round(heightPx * ratio)];
+    const context = canvas.getContext('2d', { willReadFrequently: true })!;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    draw({
+      ...{ pen: new CanvasPen(context, ratio, read), view: view.window, widthPx: plotPx, heightPx: heightPx - footPx },
+      y: priceScale(extent, heightPx, { fromZero, footPx }),
+    });
+  });
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -44,12 +81,15 @@
   bind:clientWidth={wholePx}
   use:plotGestures={view.gestures(plotPx)}
 >
+  {#if isPainted}<canvas bind:this={canvas} aria-hidden="true" style:width="{plotPx}px" style:height="{heightPx}px"
+    ></canvas>{/if}
   <Frame {label} {heightPx} {extent} {footPx} {fromZero}>
     {#snippet children(widthPx, y)}
       {@const x = (row: number) => xOfRow(view.window, row, widthPx)}
+      {@const paths = isPainted ? '' : drawn(widthPx, y)}
       {@render under?.(x, y, widthPx)}
       <!-- eslint-disable-next-line svelte/no-at-html-tags -- paths that the layers of the chart have drawn -->
-      <g class="drawn">{@html drawn(widthPx, y)}</g>
+      <g class="drawn">{@html paths}</g>
       {@render over?.(x, y, widthPx)}
       {#if view.pointer !== undefined}<line
           class="pointer"
@@ -60,10 +100,16 @@
         />{/if}
     {/snippet}
   </Frame>
+  {@render written?.(plotPx)}
 </div>
 
 <style>
+  canvas {
+    position: absolute;
+    inset: 0 auto auto 0;
+  }
   .rows-plot {
+    position: relative;
     touch-action: pan-y;
     cursor: crosshair;
   }

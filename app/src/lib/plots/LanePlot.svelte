@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Snippet } from 'svelte';
+  import { untrack, type Snippet } from 'svelte';
   import type { LedgerBody, LedgerLane } from '$lib/api/ledgers';
   import type { CalendarTick } from '$lib/chart/calendarTicks';
   import { HATCH_PX } from '$lib/chart/hatchLayer';
@@ -12,6 +12,7 @@
   import { rowsShort, type EntryModel } from './laneModel';
   import type { LaneScale } from './laneScale';
   import Notes from './Notes.svelte';
+  import { sharedExtent } from '$lib/beside/sharedScale.svelte';
 
   let {
     view,
@@ -55,6 +56,9 @@
     mostShort === 0 ? 0 : Math.min(widthPx * 0.6, xOfRow(view.window, mostShort - 0.5, widthPx)),
   );
   const label = $derived(describe());
+  // the topmost lane of a page that stands beside another one may have its scale in common with that
+  const onOne = untrack(() => (isTop ? sharedExtent(() => scale.extent) : undefined));
+  const shared = () => (isTop && onOne ? onOne() : scale.extent);
 
   function describe(): string {
     const base = { price: 'Prices as bars', volume: 'Volume as columns', none: 'Lines' }[lane.base];
@@ -78,7 +82,7 @@
 >
   <Plot
     view={view.window}
-    extent={scale.extent}
+    extent={shared()}
     second={scale.second}
     options={{ ...scale.options, footPx: short.length > 0 ? HATCH_PX + 3 : 0 }}
     axisTexts={(ticks) => axisText(scale.unit, ticks, lane.decimals)}
@@ -105,7 +109,7 @@
     onresize={resized}
   />
   {#if short.length > 0}{@render shortBars(short, Math.max(0, hatchEnd) + 5)}{/if}
-  {#if isTop}<Notes {view} {notes} write={writeNote} {widthPx} />{/if}
+  {#if isTop}<Notes time={view.bars!.time} view={view.window} {notes} write={writeNote} {widthPx} />{/if}
   {#if view.measure}
     {@const { from, to } = view.measure}
     {@const [left, right] = [from, to].sort((a, b) => a - b).map((row) => xOfRow(view.window, row, widthPx))}

@@ -1,17 +1,24 @@
 <script lang="ts">
   import type { LedgerBody } from '$lib/api/ledgers';
-  import type { BarView } from './barView.svelte';
+  import type { ViewWindow } from '$lib/chart/viewWindow';
   import { notesInView } from './notesInView';
 
   let {
+    time,
     view,
     notes,
     write,
     widthPx,
-  }: { view: BarView; notes: LedgerBody['notes']; write: (id: string, text: string) => void; widthPx: number } =
-    $props();
+  }: {
+    /** Instants of the rows. */
+    time: Float64Array;
+    view: ViewWindow;
+    notes: LedgerBody['notes'];
+    write: (id: string, text: string) => void;
+    widthPx: number;
+  } = $props();
 
-  const placed = $derived(notesInView(notes, view.bars!.time, view.window, widthPx));
+  const placed = $derived(notesInView(notes, time, view, widthPx));
 </script>
 
 {#each placed as { note, x } (note.id)}

@@ -5,6 +5,7 @@ import { drawRules } from '$lib/chart/ruleLayer';
 import { SvgPen } from '$lib/chart/svgPen';
 import { momentText, ticksInView, type CalendarTick } from '$lib/chart/calendarTicks';
 import { rowsInView } from '$lib/chart/viewWindow';
+import { escaped } from '$lib/components/markup';
 import type { LedgerLane } from '$lib/api/ledgers';
 import { drawLane } from './drawLane';
 import { axisText } from './axisText';
@@ -23,9 +24,6 @@ const TURNS = 16;
 const AXIS = 64;
 const PLOT = WIDTH - 2 * EDGE - AXIS;
 const LINE = 18;
-
-const escaped = (text: string): string =>
-  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
 /** A lane of a picture as elements of an SVG: what the page draws of it, as lines, with its figures. */
 function laneAsSvg(

@@ -1,5 +1,4 @@
 import { decimalsOf, MOST_DECIMALS, type Unit } from '@jaunty-ledger/core';
-import { BLOCK } from '$lib/chart/extent';
 import type { DrawnBars } from '$lib/compute/protocol';
 import { shiftOf } from './laneModel';
 import type { PlottedPage } from './plottedPage';
@@ -111,12 +110,15 @@ export function nextBlank(values: Float64Array, after: number): number | undefin
   return undefined;
 }
 
-/** The next row that is the least or the greatest within a block's length on both sides. */
+/** Rows on each side that an extreme is one among. */
+const ABOUT = 64;
+
+/** The next row that is the least or the greatest among those about it. */
 export function nextExtreme(values: Float64Array, after: number): number | undefined {
   for (let row = after + 1; row < values.length; row++) {
     if (Number.isNaN(values[row])) continue;
     let [isGreatest, isLeast] = [true, true];
-    for (let at = Math.max(0, row - BLOCK); at < Math.min(values.length, row + BLOCK + 1); at++) {
+    for (let at = Math.max(0, row - ABOUT); at < Math.min(values.length, row + ABOUT + 1); at++) {
       if (values[at] > values[row]) isGreatest = false;
       if (values[at] < values[row]) isLeast = false;
       if (!isGreatest && !isLeast) break;

@@ -10,17 +10,22 @@
     told: ToldProjections | undefined;
     accuracy: ToldAccuracy | undefined;
     horizon: number;
+    /** Rows ahead that are shown beside the horizon. */
+    steps: readonly number[];
     focus: number;
     figureText: (value: number | null) => string;
-    change: (what: { models?: string[]; focus?: number }, group?: string) => void;
+    change: (what: { models?: string[]; focus?: number; steps?: number[] }, group?: string) => void;
   }
-  let { models, told, accuracy, horizon, focus, figureText, change }: Props = $props();
+  let { models, told, accuracy, horizon, steps: wanted, focus, figureText, change }: Props = $props();
 
   let problem = $state('');
-  const steps = $derived([...new Set([1, Math.min(5, horizon), horizon])]);
+  /** Those within the horizon, and it. */
+  const steps = $derived([...wanted.filter((step) => step < horizon), horizon]);
   const toldOf = $derived(new Map(told?.models.map((one) => [one.model, one])));
   const accuracyOf = $derived(new Map(accuracy?.models.map((one) => [one.model, one])));
 
+  /** Among all that are wanted: those beyond the horizon are not shown. */
+  const placeOf = (at: number) => [...wanted.keys()].filter((place) => wanted[place] < horizon)[at];
   const replaced = (at: number, text: string) => models.map((one, place) => (place === at ? text : one));
 
   function write(text: string): void {
@@ -37,7 +42,15 @@
     <thead>
       <tr>
         <th scope="col">model</th>
-        {#each steps as step (step)}<th scope="col">{step}</th>{/each}
+        {#each steps as step, at (at)}<th scope="col"
+            >{#if at < steps.length - 1}<ScrubNumber
+                value={step}
+                label="Rows ahead that are shown, {at + 1}"
+                most={horizon - 1}
+                onchange={(to) =>
+                  change({ steps: wanted.map((one, place) => (place === placeOf(at) ? to : one)) }, `step ${at}`)}
+              />{:else}{step}{/if}</th
+          >{/each}
         <th scope="col">95 % at {horizon}</th>
         <th scope="col" title="Its error at {horizon} rows ahead over that of the last value, on data held back"
           >error</th
@@ -92,7 +105,7 @@
           </th>
           {#if own?.refused}<td class="refused" colspan={steps.length + 2}>{own.refused}</td>
           {:else}
-            {#each steps as step (step)}<td>{own ? figureText(own.value[step - 1] ?? null) : ''}</td>{/each}
+            {#each steps as step, at (at)}<td>{own ? figureText(own.value[step - 1] ?? null) : ''}</td>{/each}
             <td
               >{own
                 ? `${figureText(own.low95[horizon - 1] ?? null)} … ${figureText(own.high95[horizon - 1] ?? null)}`

@@ -17,8 +17,10 @@
     when: string;
     figureText: (value: number | null) => string;
     lagText: (rows: number) => string;
+    /** Puts a model beside the others. */
+    put: (model: string) => void;
   }
-  let { told, accuracy, isJudging, seen, horizon, last, when, figureText, lagText }: Props = $props();
+  let { told, accuracy, isJudging, seen, horizon, last, when, figureText, lagText, put }: Props = $props();
 
   const tried = $derived(accuracy?.models.find(({ model }) => model === told.model));
   const farthest = $derived(told.value[horizon - 1] ?? null);
@@ -107,18 +109,30 @@
       </p>
     </details>
     {#if candidates}<details>
-        <summary>{candidates.length} candidates, by AICc</summary>
-        <table class="reckoning">
+        <summary>{candidates.length} candidates, the best first</summary>
+        <table class="listing">
+          <thead
+            ><tr
+              ><th scope="col">orders</th>{#each ['AICc', 'AIC', 'BIC'] as name (name)}<th scope="col" class="figure"
+                  >{name}</th
+                >{/each}<th scope="col"></th></tr
+            ></thead
+          >
           <tbody>
-            {#each candidates as { orders: name, aicc: own, passedOver } (name)}<tr
-                ><th scope="row">{name}</th><td>{own === null ? '' : Number(own.toPrecision(7))}</td><td
-                  >{passedOver}</td
-                ></tr
+            {#each candidates as { orders: name, aicc: own, aic: other, bic: third, passedOver } (name)}<tr
+                ><th scope="row"
+                  ><button type="button" class="aside" title="Put it beside the others" onclick={() => put(name)}
+                    >{name}</button
+                  ></th
+                >{#each [own, other, third] as value, at (at)}<td class="figure"
+                    >{value === null ? '' : value.toFixed(2)}</td
+                  >{/each}<td>{passedOver}</td></tr
               >{/each}
           </tbody>
         </table>
         <p class="quiet">
-          All have the same differences: criteria of other ones cannot be compared. A difference below 2 is none.
+          All have the same differences: criteria of other ones cannot be compared. A difference below 2 is none. A
+          press puts a candidate beside the others, with its coefficients and their errors.
         </p>
       </details>{/if}
   {/if}

@@ -1,7 +1,5 @@
 <script lang="ts">
   import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
-  import { onDestroy, untrack } from 'svelte';
-  import { goto } from '$app/navigation';
   import { askLatest } from '$lib/api/ask';
   import { postAccuracy, postProjections } from '$lib/api/client';
   import type { KeptPage } from '$lib/api/pages';
@@ -9,12 +7,13 @@
   import type { ToldAccuracy, ToldProjections } from '$lib/api/projections';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
-  import { csvText } from '$lib/examine/examineFiles';
   import { brief } from '$lib/pictures/lines';
   import PageHead from '$lib/pages/PageHead.svelte';
-  import { savePictures } from '$lib/pages/savePictures';
-  import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
-  import { saveAs } from '$lib/plots/figuresOut';
+  import { chartOf, draftOf, givenOf, verdictOf, type HandedOver } from '$lib/handover/blocks';
+  import HandOver from '$lib/handover/HandOver.svelte';
+  import { picturesIn } from '$lib/handover/picturesIn';
+  import ExportLine from '$lib/pages/ExportLine.svelte';
+  import { keepPage } from '$lib/pages/keepPage.svelte';
   import { momentFigures } from '$lib/plots/stretchText';
   import Account from './Account.svelte';
   import AllAtHorizon from './AllAtHorizon.svelte';
@@ -39,18 +38,21 @@
   let isExporting = $state(false);
   let plots = $state<HTMLElement>();
   let share = $state(0);
+  /** Whether the work was stopped by hand; and how often it was asked to go on. */
+  let isStopped = $state(false);
+  let again = $state(0);
+  let giveUp: () => void = () => undefined;
+  function stop(): void {
+    giveUp();
+    isWorking = false;
+    isStopped = true;
+  }
 
-  const go = (address: string, replaces: boolean) =>
-    void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
-  const keeper = untrack(
-    () => new PageKeeper(PROJECT, projected, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
+  const keeper = keepPage(
+    PROJECT,
+    () => projected,
+    () => kept,
   );
-  $effect(() => {
-    const [shown, page] = [projected, kept];
-    // by what the address says alone, not by what the keeper has
-    untrack(() => keeper.opened(shown, page));
-  });
-  onDestroy(() => keeper.flush());
 
   const tapeNamed = (name: string | undefined) => tapes.find((one) => one.name === name);
   const tape = $derived(tapeNamed(projected.tape));
@@ -73,9 +75,11 @@
 
   $effect(() => {
     const body = JSON.parse(question) as Parameters<typeof postProjections>[1];
+    void again;
     isWorking = true;
+    isStopped = false;
     share = 0;
-    return askLatest(
+    return (giveUp = askLatest(
       (fetcher) => postProjections(fetcher, body, (done) => (share = done)),
       (answer) => {
         told = answer;
@@ -87,7 +91,7 @@
         problem = reasonOf(error);
         isWorking = false;
       },
-    );
+    ));
   });
 
   $effect(() => {
@@ -142,7 +146,7 @@
   const lastSeen = $derived(told ? (told.values[told.origin - told.from] ?? null) : null);
   const focus = $derived(Math.min(projected.focus, projected.models.length - 1));
 
-  function saveRows(): void {
+  function rowsAhead() {
     const { ahead, models, origin, from, values } = told!;
     const head = ['time', 'came', ...models.flatMap(({ model }) => [model, `${model} low 95`, `${model} high 95`])];
     const rows = Array.from({ length: projected.horizon }, (_, h) => [
@@ -150,8 +154,54 @@
       values[origin - from + 1 + h] ?? null,
       ...models.flatMap(({ value, low95, high95 }) => [value[h] ?? null, low95[h] ?? null, high95[h] ?? null]),
     ]);
-    saveAs(new Blob([csvText({ head, rows })], { type: 'text/csv' }), `${projected.tape}_projection.csv`);
+    return { says: 'the rows ahead', head, rows };
   }
+  const source = $derived(
+    told
+      ? `${projected.entry} of ${told.tape}, bars of ${told.rule}; from Project, taken ${new Date().toISOString().slice(0, 10)}`
+      : '',
+  );
+  const handedOver: HandedOver[] = [
+    {
+      says: 'a chart of the model in focus',
+      make: async (sources) => {
+        const { tape: of, bars, entry, uses, horizon, models, focus } = projected;
+        const model = models[focus] ?? models[0];
+        const text = `projected = projection(${entry}, "${model}", ${horizon})`;
+        const from = told!.time[Math.max(0, told!.time.length - 8 * horizon)] ?? '';
+        const setting = {
+          tape: of,
+          bars,
+          flagged: true,
+          alone: null,
+          entries: [...uses, `shown = ${entry}`, text],
+          from,
+          to: '',
+        };
+        const line = (column: string, label: string, as: 'plain' | 'strong' | 'pale', ink: number) => ({
+          ...{ column, label, as, ink },
+        });
+        const lines = [
+          line('shown', entry, 'plain', 0),
+          line('projected', model, 'strong', 2),
+          line('projected.low', '95 % from', 'pale', 7),
+          line('projected.high', '95 % to', 'pale', 7),
+        ];
+        const title = `${entry} of ${of} by ${model}`;
+        return [
+          await chartOf(title, setting, [{ lines, scale: 'fit', unit: '' }], sources),
+          await draftOf({ ...setting, entries: [...uses, text] }, sources),
+        ];
+      },
+    },
+    { says: 'the account', make: async () => [givenOf('Values ahead, by model', rowsAhead(), source)] },
+    {
+      says: 'the verdicts on its errors',
+      make: async () =>
+        accuracy?.models.map(({ model, says }) => verdictOf(`How far to trust ${model}`, says, '', source)) ?? [],
+    },
+    { says: 'the pictures', make: () => picturesIn(plots, source) },
+  ];
 </script>
 
 <div class="page">
@@ -163,6 +213,7 @@
       usualTitle="{projected.entry} of {projected.tape}, projected"
     >
       {#snippet acts()}
+        <HandOver title="{projected.entry} of {projected.tape}, projected" choices={handedOver} disabled={!told} />
         <button
           type="button"
           class="aside"
@@ -172,13 +223,11 @@
         >
       {/snippet}
     </PageHead>
-    {#if isExporting && told}
-      <p class="out">
-        The rows ahead as <button type="button" class="word" onclick={saveRows}>CSV</button>, all pictures as
-        <button type="button" class="word" onclick={() => savePictures(plots, told!.tape, 'svg')}>SVG</button>
-        or <button type="button" class="word" onclick={() => savePictures(plots, told!.tape, 'png')}>PNG</button>.
-      </p>
-    {/if}
+    {#if isExporting && told}<ExportLine
+        about={told.tape}
+        tables={[{ name: 'projection', says: 'the rows ahead', table: rowsAhead }]}
+        {plots}
+      />{/if}
     <ProjectSentence {projected} {tapes} {calendar} {timeText} {change} />
     {#if isWorking && share > 0}<div
         class="progress"
@@ -187,6 +236,12 @@
         aria-valuenow={Math.round(share * 100)}
         style:width="{share * 100}%"
       ></div>{/if}
+    {#if isWorking && share > 0}<p class="under-way">
+        Projecting, {Math.round(100 * share)} %. <button type="button" class="word" onclick={stop}>Stop</button>
+      </p>{:else if isStopped}<p class="under-way">
+        Stopped{told ? '; what is shown is from before' : ''}.
+        <button type="button" class="word" onclick={() => again++}>Go on</button>
+      </p>{/if}
   </header>
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
   {#if told && calendar}
@@ -240,6 +295,7 @@
           {told}
           {accuracy}
           horizon={projected.horizon}
+          steps={projected.steps}
           {focus}
           {figureText}
           {change}
@@ -260,20 +316,22 @@
             when={told.ahead[projected.horizon - 1] ? timeText(told.ahead[projected.horizon - 1]) : ''}
             {figureText}
             {lagText}
+            put={(model) => projected.models.includes(model) || change({ models: [...projected.models, model] })}
           />{/if}
         <WaysTable models={told.models} />
         <TargetSection {told} {projected} {calendar} last={lastSeen} {timeText} {figureText} {change} />
       </section>
     </div>
-  {:else if !problem}
+  {:else if !problem && !isStopped}
     <p class="state" role="status">Projecting…{share > 0 ? ` ${Math.round(100 * share)} %` : ''}</p>
   {/if}
 </div>
 
 <style>
-  .out {
-    margin: 2px 0;
-    font-size: 15px;
+  .under-way {
+    margin: 2px 0 0;
+    font-size: 14px;
+    color: var(--quiet);
   }
   .problem,
   .state {

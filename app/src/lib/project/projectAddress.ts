@@ -6,6 +6,7 @@ export type Projected = ProjectBody;
 /** Models to begin with: what all others are held against, and the simplest of each kind. */
 export const USUAL_MODELS = ['last', 'drift', 'average 20', 'arima(1, 1, 1)'];
 const USUAL_HORIZON = 30;
+const USUAL_STEPS = ProjectBody.shape.steps.parse(undefined);
 
 /** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
 export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'tape' | 'bars'>): Projected {
@@ -27,15 +28,20 @@ export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'ta
     focus: number('focus') ?? 0,
     target: number('target') ?? null,
     day: text('day') ?? '',
+    steps: address.has('step') ? (one('steps', address.getAll('step').map(Number)) ?? USUAL_STEPS) : USUAL_STEPS,
     driver: text('driver') ?? '',
   };
 }
 
 /** The other way round; what is usual is left out. @param kept  the number that the page is kept under */
-export function addressOf({ page: _, tape, bars, entry, uses, models, ...rest }: Projected, kept?: number): string {
+export function addressOf(
+  { page: _, tape, bars, entry, uses, models, steps, ...rest }: Projected,
+  kept?: number,
+): string {
   const address = new URLSearchParams({ tape, bars, entry });
   for (const use of uses) address.append('uses', use);
   for (const model of models) address.append('model', model);
+  if (steps.join() !== USUAL_STEPS.join()) for (const step of steps) address.append('step', String(step));
   for (const [name, value] of Object.entries(rest))
     if (
       value !== null &&

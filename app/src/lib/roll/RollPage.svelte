@@ -1,7 +1,6 @@
 <script lang="ts">
   import { splitEntry } from '@jaunty-ledger/core';
   import { onDestroy, untrack } from 'svelte';
-  import { goto } from '$app/navigation';
   import { postRoll } from '$lib/api/client';
   import type { Ledger } from '$lib/api/ledgers';
   import type { KeptPage } from '$lib/api/pages';
@@ -9,8 +8,10 @@
   import type { RollRow } from '$lib/api/rolls';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
-  import { csvText } from '$lib/examine/examineFiles';
-  import { PageKeeper } from '$lib/pages/pageKeeper.svelte';
+  import { csvText } from '$lib/pages/figureFiles';
+  import { keepPage } from '$lib/pages/keepPage.svelte';
+  import { givenOf, type HandedOver } from '$lib/handover/blocks';
+  import HandOver from '$lib/handover/HandOver.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
   import RollCharts from './RollCharts.svelte';
@@ -33,20 +34,12 @@
   let problem = $state('');
   let abort = new AbortController();
 
-  const go = (address: string, replaces: boolean) =>
-    void goto(address, { keepFocus: true, noScroll: true, replaceState: replaces });
-  const keeper = untrack(
-    () => new PageKeeper(ROLL, rolled, kept, go, typeof localStorage === 'undefined' ? undefined : localStorage),
+  const keeper = keepPage(
+    ROLL,
+    () => rolled,
+    () => kept,
   );
-  $effect(() => {
-    const [shown, page] = [rolled, kept];
-    // by what the address says alone, not by what the keeper has
-    untrack(() => keeper.opened(shown, page));
-  });
-  onDestroy(() => {
-    keeper.flush();
-    abort.abort();
-  });
+  onDestroy(() => abort.abort());
   const change = (what: Partial<Rolled>, group = '') => keeper.change(what, group);
 
   const wanted = $derived(rolled.tapes.length > 0 ? rolled.tapes.length : tapes.length);
@@ -95,14 +88,14 @@
   );
   const filtered = $derived(filteredBy(rows, names, rolled.filter));
   const shown = $derived(typeof filtered === 'string' ? rows : filtered);
-  const sorted = $derived(sortedBy(shown, names.includes(rolled.sort) ? rolled.sort : 'tape', rolled.falling));
+  const sorted = $derived(sortedBy(shown, names.includes(rolled.sort) ? rolled.sort : '', rolled.falling));
   const failed = $derived(rows.filter(({ refused }) => refused).length);
   const versions = $derived(new Map(tapes.map(({ name, version }) => [name, version])));
   const changed = $derived(
     rows.filter(({ tape, version }) => versions.has(tape) && versions.get(tape) !== version).length,
   );
 
-  function saveRows(): void {
+  function figures() {
     const head = ['tape', 'version', 'last bar', ...names.flatMap((name) => [name, `${name} before`]), 'refused'];
     const cells = sorted.map(({ tape, version, at, refused, values }) => [
       ...[tape, version, at],
@@ -112,8 +105,18 @@
       }),
       refused ?? null,
     ]);
-    saveAs(new Blob([csvText({ head, rows: cells })], { type: 'text/csv' }), 'roll.csv');
+    return { head, rows: cells };
   }
+  const saveRows = () => saveAs(new Blob([csvText(figures())], { type: 'text/csv' }), 'roll.csv');
+  const handedOver: HandedOver[] = [
+    {
+      says: 'the rows that are shown',
+      make: async () => {
+        const source = `${rolled.entries.join('; ')}; bars of ${rolled.bars}; each row is of the version it names; from the roll`;
+        return [givenOf(`${names.slice(0, 6).join(', ')} on ${sorted.length} tapes`, figures(), source)];
+      },
+    },
+  ];
 </script>
 
 <div class="page">
@@ -126,6 +129,11 @@
     >
       {#snippet acts()}
         <a href="/compare" class="aside">lines</a>
+        <HandOver
+          title="{names.slice(0, 4).join(', ')} on {wanted} tapes"
+          choices={handedOver}
+          disabled={rows.length === 0}
+        />
         <button type="button" class="aside" disabled={rows.length === 0} onclick={saveRows}>CSV</button>
       {/snippet}
     </PageHead>

@@ -26,7 +26,7 @@
   const inSight = $derived(rows.slice(first, last));
 
   const sortBy = (sort: string) =>
-    change({ sort, falling: rolled.sort === sort ? !rolled.falling : sort !== 'tape' }, 'sort');
+    change({ sort, falling: rolled.sort === sort ? !rolled.falling : sort !== '' }, 'sort');
   const ordered = (name: string) => (rolled.sort !== name ? 'none' : rolled.falling ? 'descending' : 'ascending');
   /** Decimal places of a column: four digits of its greatest value, so that figures stand under each other. */
   const places = $derived(
@@ -62,9 +62,9 @@
   <table aria-rowcount={rows.length}>
     <thead>
       <tr>
-        <th scope="col" aria-sort={ordered('tape')}
-          ><button type="button" onclick={() => sortBy('tape')}
-            >tape{rolled.sort === 'tape' ? (rolled.falling ? ' ↓' : ' ↑') : ''}</button
+        <th scope="col" aria-sort={ordered('')}
+          ><button type="button" onclick={() => sortBy('')}
+            >tape{rolled.sort === '' ? (rolled.falling ? ' ↓' : ' ↑') : ''}</button
           ></th
         >
         <th scope="col">last bar</th>

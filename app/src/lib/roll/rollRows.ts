@@ -26,7 +26,7 @@ export function filteredBy(rows: readonly RollRow[], names: readonly string[], c
 export function sortedBy(rows: readonly RollRow[], name: string, isFalling: boolean): RollRow[] {
   const sign = isFalling ? -1 : 1;
   const byTape = (a: RollRow, b: RollRow) => a.tape.localeCompare(b.tape, 'en', { numeric: true });
-  if (name === 'tape') return [...rows].sort((a, b) => sign * byTape(a, b));
+  if (name === '') return [...rows].sort((a, b) => sign * byTape(a, b));
   return [...rows].sort((a, b) => {
     const [x, y] = [lastOf(a, name), lastOf(b, name)];
     if (Number.isNaN(x) || Number.isNaN(y)) return Number(Number.isNaN(x)) - Number(Number.isNaN(y)) || byTape(a, b);

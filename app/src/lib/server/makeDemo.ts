@@ -1,5 +1,6 @@
 import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
+import type { NewHandover } from '$lib/api/handovers';
 import { ExamineBody, type NewPage } from '$lib/api/pages';
 import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
 import type { MarketCalendar } from '$lib/api/calendars';
@@ -9,6 +10,8 @@ import { ImportSpool } from './imports/tapeSpool';
 import { TapeWriter } from './imports/tapeWriter';
 import { settings } from './settings';
 import { GenerationWriter } from './store/generations';
+import { demoHandover } from './demoHandover';
+import { handovers } from './store/handovers';
 import { ledgers } from './store/ledgers';
 import { pages } from './store/pages';
 import type { Store } from './store/store';
@@ -30,8 +33,11 @@ export async function makeDemo(store: Store, say: (line: string) => void): Promi
   say('Making the demo world, the Tarn Harbour Exchange…');
   const now = started * 1000;
   const tapes: NewTape[] = [];
+  let page: NewHandover | undefined;
   for (const tape of demoTapes()) {
-    tapes.push(await written(store, tape, now));
+    const made = await written(store, tape, now);
+    tapes.push(made);
+    if (tape.name === HANDED_OVER) page = await demoHandover(tape, made);
     say(`  ${tape.name}: ${tape.columns.time.length.toLocaleString('en')} records`);
   }
   await store.write(async (rows) => {
@@ -39,11 +45,14 @@ export async function makeDemo(store: Store, say: (line: string) => void): Promi
     for (const tape of tapes) await insertTape(rows, tape);
     if (!(await ledgers.last(rows))) await ledgers.insert(rows, demoLedger(), now);
     await pages.insert(rows, demoExamination(), now);
+    if (page) await handovers.insert(rows, page, now);
   });
   say(`The demo world is ready after ${((Date.now() - started) / 1000).toFixed(1)} s.`);
   return true;
 }
 
+/** The tape that the page to hand over is of. */
+const HANDED_OVER = 'KELP_days';
 const HARBOUR_CALENDAR = 'Tarn Harbour';
 
 function harbourCalendar(): MarketCalendar {

@@ -1,12 +1,9 @@
 import { seasonalShape } from '../../examine/seasonalShape.js';
 import { stationarity } from '../../examine/stationarity.js';
-import { modelText, type ArimaModel } from '../model.js';
+import { modelText, type ArimaModel, type Criterion } from '../model.js';
 import { ModelRefusal, type Coefficients } from '../outlook.js';
 import { fitArima, type FittedArima } from './arima.js';
 import { differenced, differencing, partialsOf } from './polynomials.js';
-
-export const CRITERIA = ['aicc', 'aic', 'bic'] as const;
-export type Criterion = (typeof CRITERIA)[number];
 
 export interface Candidate {
   model: ArimaModel;

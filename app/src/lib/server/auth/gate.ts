@@ -83,6 +83,18 @@ export class Gate {
     log.info({ who, address, act: 'signed in' }, 'signed in');
   }
 
+  /** The query by which one page is read without a token, until a moment. It holds as long as the keeper's token. */
+  linkTo(path: string, until: number): string {
+    return String(new URLSearchParams({ until: String(until), seal: sealOf(`link ${path}`, until, this.keeperHash!) }));
+  }
+
+  /** Whether an address is a link that was given out and has not ended. */
+  isLinked({ pathname, searchParams }: URL): boolean {
+    const [until, seal] = [Number(searchParams.get('until')), searchParams.get('seal')];
+    if (this.keeperHash === undefined || seal === null || !(until > Date.now())) return false;
+    return isSame(seal, sealOf(`link ${pathname}`, until, this.keeperHash));
+  }
+
   signOut(cookies: Cookies): void {
     cookies.delete(COOKIE, { path: '/' });
   }

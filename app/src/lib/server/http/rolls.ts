@@ -1,5 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { LINES } from '$lib/api/ask';
+import { Refusal } from '$lib/api/problems';
 import type { RollRow } from '$lib/api/rolls';
 import type { TaskClient } from '../tasks/lane';
 import type { RollPartInput } from '../tasks/rollPart';
@@ -26,6 +27,20 @@ export function partsOf(tapes: readonly StoredTape[]): StoredTape[][] {
   return part.length > 0 ? [...parts, part] : parts;
 }
 
+/** The rows of a part; where it takes too long, that is told of its tapes, and the others are gone on with. */
+async function rowsOf(tapes: StoredTape[], choices: Omit<RollPartInput, 'tapes'>, who: TaskClient): Promise<RollRow[]> {
+  try {
+    const body = await runTask('rollPart', { ...choices, tapes }, who);
+    return JSON.parse(new TextDecoder().decode(body)) as RollRow[];
+  } catch (error) {
+    if (!(error instanceof Refusal && error.problem.code === 'too-much-work')) throw error;
+    const refused = error.problem.detail;
+    return tapes.map(({ name, version }) => ({
+      ...{ tape: name, version, rule: choices.rule, bars: 0, at: null, values: [], refused },
+    }));
+  }
+}
+
 /** Does the parts on as many threads as there are processors, and tells the rows of each as it is done. */
 async function roll(
   tapes: readonly StoredTape[],
@@ -38,8 +53,7 @@ async function roll(
   const signal = who.signal ? AbortSignal.any([who.signal, failed.signal]) : failed.signal;
   const worker = async () => {
     for (let part = waiting.shift(); part; part = waiting.shift()) {
-      const body = await runTask('rollPart', { ...choices, tapes: part }, { ...who, signal });
-      told(JSON.parse(new TextDecoder().decode(body)) as RollRow[]);
+      told(await rowsOf(part, choices, { ...who, signal }));
     }
   };
   try {

@@ -20,6 +20,10 @@ interface DocumentRow {
   saved_at: number;
   tape_key: string;
 }
+/** What a list tells of a document, where its kind keeps that beside the body. */
+interface SummaryRow extends Omit<DocumentRow, 'body'> {
+  summary: string;
+}
 
 const tapeKeyOf = (name: string): string => name.toLowerCase();
 
@@ -28,6 +32,7 @@ export class Documents<Body extends object> {
   /**
    * @param read     a body as it is kept; one of an earlier day gets the usual values for what has come since
    * @param tapeOf   the tape that a body is about
+   * @param summaryOf  what a list tells of a body, kept beside it, for kinds whose bodies are large; nothing else is read for a list
    * @param renamed  a body after a tape has got another name; nothing where it does not speak of it
    */
   constructor(
@@ -35,11 +40,24 @@ export class Documents<Body extends object> {
     private readonly read: (body: unknown) => Body,
     private readonly tapeOf: (body: Body) => string,
     private readonly renamed: (body: Body, from: string, to: string) => Body | undefined,
+    private readonly summaryOf?: (body: Body) => object,
   ) {}
 
   /** All of them, the one saved last first. */
   async list(rows: Rows): Promise<KeptDocument<Body>[]> {
     return (await rows<DocumentRow>(this.table).orderBy('saved_at', 'desc')).map((row) => this.document(row));
+  }
+
+  /** What a list tells of all of them, the one saved last first; without their bodies. */
+  async summaries(rows: Rows): Promise<(Omit<KeptDocument<Body>, 'body'> & { summary: unknown })[]> {
+    const columns = ['id', 'title', 'version', 'saved_at', 'summary'] as const;
+    const found = await rows<SummaryRow>(this.table)
+      .select(...columns)
+      .orderBy('saved_at', 'desc');
+    return found.map(({ id, title, version, saved_at, summary }) => ({
+      ...{ id, title, version, savedAt: rfc3339(saved_at) },
+      summary: fromJson(summary),
+    }));
   }
 
   /** The one that was saved last; of a tape, if one is named. */
@@ -93,6 +111,7 @@ export class Documents<Body extends object> {
     title,
     body: toJson(body),
     tape_key: tapeKeyOf(this.tapeOf(body)),
+    ...(this.summaryOf && { summary: toJson(this.summaryOf(body)) }),
   });
 
   private document({ id, title, body, version, saved_at }: Omit<DocumentRow, 'tape_key'>): KeptDocument<Body> {

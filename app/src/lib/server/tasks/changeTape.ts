@@ -11,6 +11,7 @@ import { priceColumnOf } from '@jaunty-ledger/files/records/recordReader';
 import { chunksBetween, recordsIn } from '../store/chunks';
 import { GenerationWriter } from '../store/generations';
 import { ledgers } from '../store/ledgers';
+import { handovers } from '../store/handovers';
 import { pages } from '../store/pages';
 import type { Rows, Store } from '../store/store';
 import { findTape, nameTaken, noteCalendarCheck, replaceRecords, updateTape, type StoredTape } from '../store/tapes';
@@ -65,6 +66,7 @@ async function entered(rows: Rows, tape: StoredTape, change: TapeChange): Promis
     if (other && other.id !== tape.id) throw nameTaken(name);
     await ledgers.rename(rows, tape.name, name);
     await pages.rename(rows, tape.name, name);
+    await handovers.rename(rows, tape.name, name);
   }
   await updateTape(rows, tape, change);
   return true;

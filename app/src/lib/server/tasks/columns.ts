@@ -2,6 +2,7 @@ import {
   BAR_FIELDS,
   barsBetween,
   barsToCome,
+  entryFacts,
   evaluate,
   frameOf,
   makeCalendar,
@@ -36,6 +37,8 @@ interface ColumnsInput {
   complete: boolean;
   /** Those to give, in their order; all without. */
   columns: string[] | undefined;
+  /** The most rows that may be given. */
+  most: number | undefined;
   range: Range;
   writing: TableWriting;
 }
@@ -55,6 +58,7 @@ export const columns: TaskKind<ColumnsInput> = {
     const bars = input.alone ? barsBetween(all, input.alone.from, input.alone.to).bars : all;
     const calendar = makeCalendar(calendarOptions(tape));
     const [first, end] = barsWithin(bars, range);
+    refuseRows(end - first, input.most);
     const others = await otherFrames(input, tools);
     const words = new Map(tape.texts.map((text) => [text.name, text.words]));
     const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words });
@@ -87,10 +91,25 @@ export const columns: TaskKind<ColumnsInput> = {
       : whole;
     const table = input.columns ? chosenColumns(rows, input.columns) : rows;
     const looksAhead = found.filter((column: Column) => column.looksAhead).map(({ name }) => name);
-    const about = { tape: tape.name, version: tape.version, rule, looksAhead };
+    // which words each column can be told in
+    const told = plans
+      .flatMap((plan) => entryFacts(plan))
+      .map(({ lag, ...facts }) => ({
+        ...facts,
+        lag: Number.isNaN(lag) ? null : lag,
+      }));
+    const about = { tape: tape.name, version: tape.version, rule, looksAhead, entries: told };
     return writeTable(table, { ...writing, about, goOn: course.goOn });
   },
 };
+
+function refuseRows(rows: number, most = Infinity): void {
+  if (rows > most)
+    throw refuse(
+      'too-much-work',
+      `These are ${rows.toLocaleString('en')} rows; ${most.toLocaleString('en')} at most are of use here. Take a shorter stretch, or longer bars.`,
+    );
+}
 
 /** Starts and ends of bars to come, within a range that goes on behind the last bar. */
 function barsAhead({ time }: Bars, rule: BarRule, calendar: Calendar, count: number, range: Range) {

@@ -1,25 +1,28 @@
 import {
   ArgumentError,
-  BarRuleError,
   comparePair,
-  correlationsOf,
-  FormulaError,
   groupAverage,
   joinColumns,
-  likenessOrder,
+  orderedMatrix,
   parseBarRule,
   printBarRule,
   rfc3339,
-  simpleReturn,
-  type CorrelationMatrix,
   type TimedColumn,
 } from '@jaunty-ledger/core';
-import type { ComparisonBody, Member, PairBody, ToldComparison } from '$lib/api/comparisons';
+import {
+  memberText,
+  toldMatrix,
+  type ComparisonBody,
+  type Member,
+  type PairBody,
+  type ToldComparison,
+} from '$lib/api/comparisons';
 import { fittingRule } from '$lib/api/fittingRule';
-import { Refusal, refuse } from '$lib/api/problems';
+import { refuse } from '$lib/api/problems';
 import type { StoredTape } from '../store/tapes';
 import { refuseCells } from './barTable';
 import { figure, figures } from './figures';
+import { wrongWithOne } from './ofOneTape';
 import { oneColumn } from './oneColumn';
 import type { Range } from './range';
 import type { TaskKind, Tools } from './taskKind';
@@ -41,9 +44,12 @@ export const comparison: TaskKind<ComparisonInput> = {
   answerKey: ({ tapes, ...rest }) => JSON.stringify([tapes.map(({ id, version }) => [id, version]), rest]),
   run: async (input, tools) => {
     const found: { member: ToldMember; column: TimedColumn | undefined }[] = [];
+    let rowsHeld = 0;
     for (const [at, member] of input.members.entries()) {
       tools.course.goOn((0.8 * at) / input.members.length);
       found.push(await memberOf(member, input, tools));
+      rowsHeld += found[at].column?.values.length ?? 0;
+      refuseCells(2 * rowsHeld, tools.limits); // before they fill the memory
     }
     const there = found.flatMap(({ column }, at) => (column ? [{ at, column }] : []));
     const { rows, members } = input;
@@ -58,6 +64,7 @@ export const comparison: TaskKind<ComparisonInput> = {
       columns[at] = joined.columns[place];
       found[at].member.carried = joined.carried[place];
     });
+    const names = members.map(memberText);
     const goOn = (share: number) => tools.course.goOn(0.8 + 0.2 * share);
     const answer: ToldComparison = {
       rule: printBarRule(parseBarRule(input.rule)),
@@ -67,7 +74,7 @@ export const comparison: TaskKind<ComparisonInput> = {
         ...member,
         ...(input.columns && columns[at] && { values: figures(columns[at]) }),
       })),
-      matrix: matrixOf(columns, input, members, goOn),
+      ...(input.matrix && { matrix: toldMatrix(orderedMatrix(columns, { ...input, names }, goOn)) }),
       ...(input.columns && {
         time: Array.from(joined.time, rfc3339),
         average: joined.columns.length > 0 ? figures(groupAverage(joined.columns, input.average)) : [],
@@ -91,19 +98,9 @@ async function memberOf({ tape: name, entry }: Member, input: ComparisonInput, t
     const own = values.reduce((sum, value) => sum + Number(Number.isFinite(value)), 0);
     return { member: { ...member, phrase, own }, column: { time: frame.time, values } };
   } catch (error) {
-    const isOfMember = error instanceof FormulaError || error instanceof ArgumentError || error instanceof BarRuleError;
-    if (
-      !isOfMember &&
-      !(error instanceof Refusal && error.problem.status < 500 && error.problem.code !== 'too-much-work') &&
-      !isDamage(error)
-    )
-      throw error;
-    return { member: { ...member, refused: sentenceOf((error as Error).message) }, column: undefined };
+    return { member: { ...member, refused: wrongWithOne(error) }, column: undefined };
   }
 }
-
-const sentenceOf = (text: string) => `${text[0].toUpperCase()}${text.slice(1)}${text.endsWith('.') ? '' : '.'}`;
-const isDamage = (error: unknown) => error instanceof Refusal && error.problem.code === 'damaged-tape';
 
 function saidOf(
   { tapes, rule }: ComparisonInput,
@@ -123,49 +120,6 @@ function saidOf(
   return says;
 }
 
-function matrixOf(
-  columns: readonly (Float64Array | undefined)[],
-  { of, window, order, reference }: ComparisonInput,
-  members: readonly Member[],
-  goOn: (share: number) => void,
-): ToldComparison['matrix'] {
-  const there = columns.flatMap((column, at) => (column ? [at] : []));
-  const own = there.map((at) => (of === 'returns' ? simpleReturn(columns[at]!, { rows: 1 }) : columns[at]!));
-  const matrix = correlationsOf(own, window, goOn);
-  const placeOf = new Map(there.map((at, place) => [at, place]));
-  const r = (i: number, j: number) => {
-    const [a, b] = [placeOf.get(i), placeOf.get(j)];
-    return a === undefined || b === undefined ? NaN : matrix.values[a * there.length + b];
-  };
-  const all = columns.map((_, at) => at);
-  const values = all.map((i) => all.map((j) => r(i, j)));
-  const others = values.map((row, i) => row.filter((one, j) => j !== i && !Number.isNaN(one)));
-  return {
-    order:
-      order === 'reference'
-        ? [...there].sort((a, b) => orLeast(r(reference, b)) - orLeast(r(reference, a)))
-        : orderOf(order, there, matrix, members),
-    values: values.map(figures),
-    least: others.map((row) => figure(row.reduce((a, b) => Math.min(a, b), Infinity))),
-    mean: others.map((row) => figure(row.reduce((a, b) => a + b, 0) / row.length)),
-    greatest: others.map((row) => figure(row.reduce((a, b) => Math.max(a, b), -Infinity))),
-  };
-}
-
-const orLeast = (r: number) => (Number.isNaN(r) ? -2 : r);
-
-function orderOf(
-  order: ComparisonBody['order'],
-  there: readonly number[],
-  matrix: CorrelationMatrix,
-  members: readonly Member[],
-): number[] {
-  if (order === 'likeness') return likenessOrder(matrix).order.map((place) => there[place]);
-  if (order === 'given') return [...there];
-  const nameOf = (at: number) => `${members[at].tape} ${members[at].entry}`;
-  return [...there].sort((a, b) => nameOf(a).localeCompare(nameOf(b)));
-}
-
 function pairOf(
   choices: PairBody,
   columns: readonly (Float64Array | undefined)[],
@@ -182,11 +136,12 @@ function pairOf(
   const { begin = isLow ? 0 : 2, end = 0.5 } = choices;
   try {
     const found = comparePair(first, second, { ...choices, begin, end });
-    const { stretches, halfLife, cointegration: test } = found;
+    const { correlation, spread, stretches, cointegration: test } = found;
     const series = (column: Float64Array) => (givesSeries ? figures(column) : []);
     return {
-      ...{ a, b, correlation: series(found.correlation), usual: figure(found.usual), spread: series(found.spread) },
-      beta: typeof found.beta === 'number' ? figure(found.beta) : series(found.beta),
+      ...{ a, b, correlation: series(correlation.values), usual: figure(correlation.usual) },
+      spread: series(spread.values),
+      beta: typeof spread.beta === 'number' ? figure(spread.beta) : series(spread.beta),
       z: series(found.z),
       stretches: stretches.map((one) => ({
         start: rfc3339(time[one.start]),
@@ -195,7 +150,7 @@ function pairOf(
         ...{ after: figure(one.after), movedA: figure(one.movedA), movedB: figure(one.movedB), led: one.led },
         ...{ cameBack: one.cameBack ?? null, backAfter: one.backAfter ?? null },
       })),
-      halfLife: figure(halfLife.rows),
+      halfLife: figure(spread.halfLife.rows),
       cointegration: {
         ...{ beta: figure(test.beta), constant: figure(test.constant), tau: figure(test.tau), p: figure(test.p) },
         ...{ lags: figure(test.lags), rows: figure(test.rows) },

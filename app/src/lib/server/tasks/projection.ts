@@ -176,7 +176,7 @@ interface FoundArima {
 function fittedArima(x: Float64Array, model: Model & { kind: 'arima' | 'chosen' }, goOn: () => void): FoundArima {
   if (model.isOfLogs && x.some((value) => !(value > 0))) throw new ModelRefusal('logarithm of a value not above 0');
   const own = model.isOfLogs ? x.map(Math.log) : x;
-  if (model.kind === 'chosen') return chooseArima(own, { season: model.season, isOfLogs: model.isOfLogs, goOn });
+  if (model.kind === 'chosen') return chooseArima(own, { ...model, goOn });
   return { model, fitted: fitArima(own, model, undefined, { goOn, wantsErrors: true }) };
 }
 

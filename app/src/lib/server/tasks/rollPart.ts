@@ -1,8 +1,5 @@
 import {
-  ArgumentError,
-  BarRuleError,
   evaluate,
-  FormulaError,
   frameOf,
   makeCalendar,
   namesOf,
@@ -12,11 +9,11 @@ import {
   type Plan,
 } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
-import { Refusal } from '$lib/api/problems';
 import { SPARK_VALUES, type RollRow } from '$lib/api/rolls';
 import { calendarOptions } from '$lib/api/tapes';
 import type { StoredTape } from '../store/tapes';
 import { figure, figures } from './figures';
+import { wrongWithOne } from './ofOneTape';
 import { otherFrames } from './otherFrames';
 import type { TaskKind, Tools } from './taskKind';
 
@@ -67,18 +64,9 @@ async function rowOf(tape: StoredTape, input: RollPartInput, tools: Tools): Prom
     const last = time.length > 0 ? rfc3339(time[time.length - 1]) : null;
     return { ...about, rule, bars: time.length, at: last, values };
   } catch (error) {
-    if (!isOfTape(error)) throw error;
-    return { ...about, refused: (error as Error).message };
+    return { ...about, refused: wrongWithOne(error) };
   }
 }
-
-/** What is wrong with one tape alone, and not with the work as a whole. */
-const isOfTape = (error: unknown): boolean =>
-  error instanceof FormulaError ||
-  error instanceof ArgumentError ||
-  error instanceof BarRuleError ||
-  (error instanceof Refusal &&
-    ['too-many-bars', 'damaged-tape', 'invalid-formula', 'invalid-rule'].includes(error.problem.code));
 
 function valueOf({ name, unit }: Plan, { values }: Column, back: number): RollRow['values'][number] {
   const last = values.length - 1;

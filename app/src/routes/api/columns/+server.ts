@@ -14,7 +14,7 @@ export const POST = endpoint(
   async ({ event, body, client, signal }) => {
     const tape = await tapeOf(event, body.tape);
     const format = formatOf(event.request);
-    const { bars: rule, entries, flagged = true, complete = false, csv, alone, columns } = body;
+    const { bars: rule, entries, flagged = true, complete = false, csv, alone, columns, most } = body;
     const writing = { format, forSpreadsheet: csv === 'spreadsheet' };
     const input = {
       tape,
@@ -23,6 +23,7 @@ export const POST = endpoint(
       entries,
       complete,
       columns,
+      most,
       alone: alone && rangeOf(alone),
       range: rangeOf(body),
       writing,

@@ -7,6 +7,7 @@ import * as tokens from './005-tokens';
 import * as fileColumns from './006-file-columns';
 import * as calendarsAndTags from './007-calendars-and-tags';
 import * as pages from './008-pages';
+import * as handovers from './009-handovers';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -17,6 +18,7 @@ const steps: Record<string, Knex.Migration> = {
   '006-file-columns': fileColumns,
   '007-calendars-and-tags': calendarsAndTags,
   '008-pages': pages,
+  '009-handovers': handovers,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

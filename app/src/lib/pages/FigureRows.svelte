@@ -1,7 +1,7 @@
 <script lang="ts">
-  import type { FiguresFile } from './examineFiles';
+  import type { FigureTable } from './figureFiles';
 
-  let { file }: { file: Omit<FiguresFile, 'name'> } = $props();
+  let { file }: { file: FigureTable } = $props();
 
   const ROW_PX = 20;
   const SHOWN_PX = 220;
@@ -24,7 +24,7 @@
   <table aria-rowcount={file.rows.length}>
     <thead
       ><tr
-        >{#each file.head as name (name)}<th scope="col">{name.replaceAll('_', ' ')}</th>{/each}</tr
+        >{#each file.head as name, column (column)}<th scope="col">{name.replaceAll('_', ' ')}</th>{/each}</tr
       ></thead
     >
     <tbody>

@@ -1,0 +1,151 @@
+<script lang="ts">
+  import { HandoverBody, type PageLink } from '$lib/api/handovers';
+  import { linkToHandover } from '$lib/api/client';
+  import { reasonOf } from '$lib/api/problems';
+  import type { PageKeeper } from '$lib/pages/pageKeeper.svelte';
+  import { saveAs } from '$lib/plots/figuresOut';
+  import { fileName } from './blockHtml';
+  import { documentHtml } from './documentHtml';
+  import { filesOfPage, zipOf } from './filesOfPage';
+
+  interface Props {
+    keeper: PageKeeper<HandoverBody>;
+    id: number;
+    title: string;
+    isBusy: boolean;
+    /** Makes the next issue. */
+    again: () => void;
+  }
+  let { keeper, id, title, isBusy, again }: Props = $props();
+
+  const body = $derived(keeper.now);
+  /** Days that a link to read the page holds. */
+  const LINK_DAYS = 30;
+  let link = $state.raw<PageLink>();
+  let problem = $state('');
+
+  function setDay(day: string): void {
+    const isDay = HandoverBody.shape.day.safeParse(day).success;
+    problem = isDay ? '' : `“${day}” is no day. Write it as 2026-04-24.`;
+    if (isDay) keeper.change({ day });
+  }
+
+  async function makeLink(): Promise<void> {
+    try {
+      const { address, until } = await linkToHandover(fetch, id, LINK_DAYS);
+      link = { address: new URL(address, location.href).href, until };
+      problem = '';
+    } catch (error) {
+      problem = reasonOf(error);
+    }
+  }
+
+  const name = $derived(fileName(title));
+  const saveHtml = () => saveAs(new Blob([documentHtml(title, body)], { type: 'text/html' }), `${name}.html`);
+  const saveZip = () => saveAs(new Blob([zipOf(filesOfPage(title, body))], { type: 'application/zip' }), `${name}.zip`);
+</script>
+
+<header class="page-head">
+  <div class="book">
+    <strong>Jaunty Ledger</strong> <em><a href="/handover">Hand over</a></em>
+    <span class="acts">
+      <button type="button" class="aside" disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</button>
+      <button type="button" class="aside" disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</button>
+      <button type="button" class="aside" disabled={isBusy} onclick={again}>again with today's data</button>
+      <button type="button" class="aside" onclick={() => window.print()}>print</button>
+      <button type="button" class="aside" onclick={saveHtml}>HTML</button>
+      <button type="button" class="aside" title="Markdown, pictures and figures in a zip" onclick={saveZip}
+        >files</button
+      >
+      <a class="aside" href="/read/{id}" target="_blank">read</a>
+      <button type="button" class="aside" onclick={makeLink}>link</button>
+    </span>
+  </div>
+  <h1>
+    <input
+      class="word"
+      aria-label="Title"
+      value={title}
+      maxlength="120"
+      onchange={(event) => keeper.rename(event.currentTarget.value)}
+    />, for
+    <input
+      class="word"
+      aria-label="Who it is for"
+      placeholder="nobody yet"
+      value={body.reader}
+      maxlength="120"
+      onchange={(event) => keeper.change({ reader: event.currentTarget.value.trim() })}
+    />, by
+    <input
+      class="word"
+      aria-label="Who it is by"
+      placeholder="nobody yet"
+      value={body.author}
+      maxlength="120"
+      onchange={(event) => keeper.change({ author: event.currentTarget.value.trim() })}
+    />, of
+    <input
+      class="word"
+      aria-label="Of what day"
+      placeholder="no day"
+      title="Such as 2026-04-24"
+      value={body.day}
+      onchange={(event) => setDay(event.currentTarget.value.trim())}
+    />.
+  </h1>
+  {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+  {#if link}<p class="link" role="status">
+      {link.until
+        ? `Whoever has this address reads this page, and nothing else, until ${link.until.slice(0, 10)}:`
+        : 'This page is read at:'}
+      <input
+        readonly
+        aria-label="Address to read the page"
+        value={link.address}
+        onfocus={(event) => event.currentTarget.select()}
+      />
+      {link.until ? '' : 'No token is set, so whoever reaches this server reads everything on it.'}
+    </p>{/if}
+</header>
+
+<style>
+  .book {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 8px;
+    align-items: baseline;
+  }
+  .acts {
+    margin-left: auto;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 18px;
+  }
+  h1 input.word {
+    field-sizing: content;
+    min-width: 3ch;
+    max-width: 100%;
+  }
+  .problem,
+  .link {
+    margin: 4px 0 0;
+    font-size: 14px;
+  }
+  .problem {
+    color: var(--wrong);
+  }
+  .link input {
+    font: 13px var(--mono);
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    width: min(640px, 100%);
+  }
+  @media print {
+    header {
+      display: none;
+    }
+  }
+</style>

@@ -1,0 +1,170 @@
+<script lang="ts">
+  import { goto, invalidateAll } from '$app/navigation';
+  import { createHandover, deleteHandover, fetchHandover } from '$lib/api/client';
+  import type { Handover, HandoverSummary } from '$lib/api/handovers';
+  import { reasonOf } from '$lib/api/problems';
+  import { emptyPage } from './blocks';
+
+  let { pages }: { pages: readonly HandoverSummary[] } = $props();
+
+  let words = $state('');
+  let told = $state('');
+  let removed = $state.raw<Handover>();
+
+  const found = $derived(
+    pages.filter(({ title, tapes, words: said, day }) =>
+      words
+        .toLowerCase()
+        .split(/\s+/)
+        .every((word) => `${title} ${tapes.join(' ')} ${day} ${said}`.toLowerCase().includes(word)),
+    ),
+  );
+
+  async function attempt(what: () => Promise<void>): Promise<void> {
+    told = '';
+    try {
+      await what();
+    } catch (error) {
+      told = reasonOf(error);
+    }
+  }
+
+  const begin = () =>
+    attempt(async () => {
+      const today = new Date().toISOString().slice(0, 10);
+      const { id } = await createHandover(fetch, { title: 'A new page', body: emptyPage(today) });
+      await goto(`/handover/${id}`);
+    });
+  const duplicate = ({ id }: HandoverSummary) =>
+    attempt(async () => {
+      const { title, body } = await fetchHandover(fetch, id);
+      await createHandover(fetch, { title: `${title}, copy`.slice(0, 120), body });
+      await invalidateAll();
+    });
+  const remove = (page: HandoverSummary) =>
+    attempt(async () => {
+      const whole = await fetchHandover(fetch, page.id);
+      await deleteHandover(fetch, page);
+      removed = whole;
+      told = `${page.title} is deleted.`;
+      await invalidateAll();
+    });
+  const bringBack = () =>
+    attempt(async () => {
+      const { title, body } = removed!;
+      await createHandover(fetch, { title, body });
+      removed = undefined;
+      await invalidateAll();
+    });
+</script>
+
+<div class="page">
+  <header class="page-head">
+    <div class="book">
+      <strong>Jaunty Ledger</strong> <em>Hand over</em>
+      <span class="acts"><button type="button" class="aside" onclick={begin}>begin a page</button></span>
+    </div>
+    <h1>Pages to hand over</h1>
+  </header>
+  {#if pages.length > 0}<input
+      type="search"
+      bind:value={words}
+      placeholder="find by words, tape or day"
+      aria-label="Find a page"
+    />{/if}
+  {#if told}<p class="told" role="status">
+      {told}
+      {#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
+    </p>{/if}
+  {#if found.length > 0}
+    <table>
+      <thead>
+        <tr
+          ><th scope="col">page</th><th scope="col">of</th><th scope="col">tapes</th><th scope="col">blocks</th><th
+          ></th></tr
+        >
+      </thead>
+      <tbody>
+        {#each found as page (page.id)}
+          <tr>
+            <th scope="row"><a href="/handover/{page.id}">{page.title}</a></th>
+            <td>{page.day || page.savedAt.slice(0, 10)}</td>
+            <td>{page.tapes.join(', ')}</td>
+            <td class="figure">{page.blocks}</td>
+            <td class="acts"
+              ><a href="/read/{page.id}" class="aside" aria-label="Read {page.title}">read</a>
+              <button type="button" class="aside" aria-label="Duplicate {page.title}" onclick={() => duplicate(page)}
+                >duplicate</button
+              >
+              <button type="button" class="aside" aria-label="Delete {page.title}" onclick={() => remove(page)}
+                >delete</button
+              ></td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {:else}
+    <p class="none">
+      {#if words}None has these words.{:else}No page is begun yet. Press “hand over” in a ledger, or
+        <button type="button" class="word" onclick={begin}>begin an empty one</button>.{/if}
+    </p>
+  {/if}
+</div>
+
+<style>
+  .book {
+    display: flex;
+    gap: 2px 8px;
+    align-items: baseline;
+  }
+  .book .acts {
+    margin-left: auto;
+  }
+  .page > :not(header) {
+    margin: 10px 20px;
+  }
+  input {
+    width: min(420px, calc(100% - 40px));
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  table {
+    border-collapse: collapse;
+    width: calc(100% - 40px);
+    max-width: 980px;
+    font-size: 15px;
+  }
+  th,
+  td {
+    padding: 3px 12px 3px 0;
+    text-align: left;
+    font-weight: 400;
+    border-bottom: 1px solid var(--rule-faint);
+  }
+  thead th {
+    font-size: 13px;
+    font-style: italic;
+    color: var(--quiet);
+  }
+  th a {
+    color: var(--ink);
+    font-weight: 600;
+  }
+  .figure {
+    text-align: right;
+  }
+  td.acts {
+    white-space: nowrap;
+    text-align: right;
+  }
+  td.acts .aside {
+    margin-left: 12px;
+  }
+  .none {
+    color: var(--quiet);
+  }
+</style>

@@ -1,0 +1,81 @@
+<script lang="ts">
+  import { splitEntry } from '@jaunty-ledger/core';
+  import type { Block } from '$lib/api/handovers';
+  import type { Ledger } from '$lib/api/ledgers';
+  import {
+    chartOfLedger,
+    checkedOf,
+    draftOf,
+    newId,
+    paragraphOf,
+    settingOfLedger,
+    tableOf,
+    type HandedOver,
+  } from './blocks';
+
+  interface Props {
+    ledgers: readonly Ledger[];
+    blocks: readonly Block[];
+    disabled: boolean;
+    put: (make: HandedOver['make']) => void;
+  }
+  let { ledgers, blocks, disabled, put }: Props = $props();
+
+  /** The ledger of the tape that the page is about already, else the one saved last. */
+  const usual = $derived.by(() => {
+    const tape = blocks.flatMap((block) => ('setting' in block && block.setting ? [block.setting.tape] : []))[0];
+    return (ledgers.find(({ body }) => body.tape === tape) ?? ledgers[0])?.id;
+  });
+  let picked = $state<number>();
+  const ledger = $derived(ledgers.find(({ id }) => id === (picked ?? usual)));
+  const setting = $derived(ledger && settingOfLedger(ledger.body));
+
+  /** A mean can be followed by hand, row by row. */
+  const toCheck = $derived(
+    setting?.entries.map((text) => splitEntry(text)).find(({ formula }) => /^\s*mean\(/.test(formula))?.name ?? 'close',
+  );
+
+  const acts = $derived<readonly [says: string, make: HandedOver['make'], needsLedger: boolean][]>([
+    ['a paragraph', async () => [paragraphOf(setting ?? null)], false],
+    ['a paragraph, drafted', async (sources) => [await draftOf(setting!, sources)], true],
+    ['a chart', async (sources) => [await chartOfLedger(ledger!.title, ledger!.body, sources)], true],
+    ['a table: where it stands', async (sources) => [await tableOf(setting!, 'standing', sources)], true],
+    ['a table: the last rows', async (sources) => [await tableOf(setting!, 'rows', sources)], true],
+    ['a checked box', async (sources) => [await checkedOf(setting!, toCheck, sources)], true],
+    ['a rule', async () => [{ id: newId(), kind: 'divider' }], false],
+  ]);
+</script>
+
+<h2>Put in</h2>
+{#if ledgers.length > 0}<p class="quiet">
+    of <select
+      class="word"
+      aria-label="Ledger that is put in"
+      value={String(picked ?? usual)}
+      onchange={(event) => (picked = Number(event.currentTarget.value))}
+    >
+      {#each ledgers as { id, title } (id)}<option value={String(id)}>{title}</option>{/each}
+    </select>
+  </p>{/if}
+<ul>
+  {#each acts as [says, make, needsLedger] (says)}
+    <li>
+      <button type="button" class="aside" disabled={disabled || (needsLedger && !ledger)} onclick={() => put(make)}
+        >{says}</button
+      >
+    </li>
+  {/each}
+</ul>
+<p class="quiet">Examine, Project, Compare and the roll put in theirs by “hand over”.</p>
+
+<style>
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  select {
+    max-width: 100%;
+    font-size: 14px;
+  }
+</style>

@@ -1,0 +1,3 @@
+import { listHandovers } from '$lib/server/store/handovers';
+
+export const load = async ({ locals }) => ({ pages: await locals.store.read(listHandovers) });
