@@ -53,6 +53,20 @@ export function ema(x: Float64Array, { factor, from, start, seed }: EmaOptions):
   return out;
 }
 
+/**
+ * The last rows of an average by rows, which goes on from its own value.
+ * @param x       values from the first new row on
+ * @param before  the average on all rows before
+ * @returns       undefined where it has no value yet
+ */
+export function emaFrom(x: Float64Array, factor: number, before: Float64Array): Float64Array<ArrayBuffer> | undefined {
+  let row = before.length - 1;
+  while (row >= 0 && Number.isNaN(before[row])) row--;
+  if (row < 0) return undefined;
+  let average = before[row];
+  return Float64Array.from(x, (value) => (value - value === 0 ? (average += factor * (value - average)) : NaN));
+}
+
 function weighted(x: Float64Array, factor: number, from: number, out: Float64Array): Float64Array {
   let sum = 0;
   let weights = 0;

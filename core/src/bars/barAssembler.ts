@@ -27,7 +27,7 @@ const NO_LIMITS: FillLimits = { near: new Limits(), sure: new Limits() };
  * goes in; the inner loops run over plain columns with everything in locals.
  */
 export class BarAssembler {
-  private readonly bars: BarColumns;
+  private readonly made: BarColumns;
   /** What the current bar carries of its records, words and numbers alike; not known before the first record. */
   private carried: Carried[] | undefined;
   /** Whether a bar is begun and not closed. */
@@ -50,7 +50,7 @@ export class BarAssembler {
   private anyTrades = false;
 
   constructor(course = new BuildCourse()) {
-    this.bars = new BarColumns(course);
+    this.made = new BarColumns(course);
   }
 
   /** Starts a bar; the one before is closed. */
@@ -94,15 +94,20 @@ export class BarAssembler {
     this.end = end;
   }
 
-  /** Closes the last bar and gives them all. */
-  finish(leftOut: number): BuiltBars {
-    if (this.isOpen) this.closeBar();
-    return this.bars.toBars(leftOut);
+  /** How many bars there are, with the one that is begun. */
+  get bars(): number {
+    return this.made.bars + (this.isOpen ? 1 : 0);
+  }
+
+  /** The bars from a row on, as they are now: the one that is begun is the last of them, and stays begun. */
+  barsFrom(first: number, leftOut: number): BuiltBars {
+    if (this.isOpen) this.write(this.made.draft());
+    return this.made.toBars(leftOut, first, this.isOpen);
   }
 
   private carry({ texts, takes }: Records): Carried[] {
     const names = Object.keys(texts!);
-    this.bars.carry(names);
+    this.made.carry(names);
     return names.map((name) => new Carried(name, Object.hasOwn(takes, name) ? takes[name] : 'last'));
   }
 
@@ -234,8 +239,12 @@ export class BarAssembler {
 
   private closeBar(): void {
     this.isOpen = false;
-    const row = this.bars.next();
-    const { block } = this.bars;
+    this.write(this.made.next());
+  }
+
+  /** Writes the bar that was begun last into a row of the block. */
+  private write(row: number): void {
+    const { block } = this.made;
     const volume = this.anySize ? this.volume : NaN;
     const value = this.anyValue ? this.value : NaN;
     block.time[row] = this.start;

@@ -63,15 +63,34 @@ export class BarColumns {
     return this.count++;
   }
 
-  toBars(leftOut: number): BuiltBars {
-    const count = this.full.length * BLOCK_BARS + this.count;
+  /** How many bars there are. */
+  get bars(): number {
+    return this.full.length * BLOCK_BARS + this.count;
+  }
+
+  /** The row of a bar that is not counted yet, in the block: it is written over by the one that is. */
+  draft(): number {
+    const row = this.next();
+    this.count--;
+    return row;
+  }
+
+  /**
+   * Bars from a row on.
+   * @param drafted  whether the one that is not counted is among them
+   */
+  toBars(leftOut: number, first: number, drafted: boolean): BuiltBars {
+    const end = this.bars + (drafted ? 1 : 0);
+    const count = Math.max(0, end - first);
     const blocks = [...this.full, this.block];
+    const firstBlock = Math.floor(first / BLOCK_BARS);
     const together = (columnOf: (block: Block) => Float64Array): Float64Array => {
       const whole = new Float64Array(count);
-      blocks.forEach((block, index) => {
-        const first = index * BLOCK_BARS;
-        whole.set(columnOf(block).subarray(0, count - first), first);
-      });
+      for (let index = firstBlock; index < blocks.length; index++) {
+        const from = index * BLOCK_BARS;
+        const part = columnOf(blocks[index]).subarray(Math.max(0, first - from), Math.max(0, end - from));
+        whole.set(part, Math.max(0, from - first));
+      }
       return whole;
     };
     const columns = COLUMNS.map((name) => [name, together((block) => block[name])] as const);

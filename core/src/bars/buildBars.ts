@@ -42,13 +42,27 @@ export class BarBuilder {
     this.builder.add(recordsOf(block, this.rule));
   }
 
-  /** @throws {TooManyBarsError} before empty intervals are filled with more bars than there may be */
+  /**
+   * The bars of all that was added. @throws {TooManyBarsError} before empty intervals are filled with more than there may be
+   */
   finish(): BuiltBars {
-    return numbersApart(this.filled(), this.numbers);
+    return this.barsFrom(0);
   }
 
-  private filled(): BuiltBars {
-    const bars = withSingleValues(this.builder.finish());
+  /** How many bars there are so far, without the empty intervals that are filled. */
+  get bars(): number {
+    return this.builder.bars;
+  }
+
+  /**
+   * The bars of all that was added, from one of them on, counted without the empty intervals that are filled. More may be
+   * added after it: the last bar may go on.
+   */
+  barsFrom(first: number): BuiltBars {
+    return numbersApart(this.filled(withSingleValues(this.builder.barsFrom(first))), this.numbers);
+  }
+
+  private filled(bars: BuiltBars): BuiltBars {
     const { kind, empty, allHours } = this.rule;
     if (empty === 'skip' || !isTimed(kind)) return bars;
     return fillEmpty(bars, timedKind(kind).intervals(kind, this.calendar, allHours), empty, this.course);

@@ -92,9 +92,13 @@ export class RunningBarBuilder implements BlockBuilder {
     this.settle();
   }
 
-  finish(): BuiltBars {
-    const bars = this.assembler.finish(this.leftOut);
-    if (this.filling) bars.complete[bars.complete.length - 1] = 0;
+  get bars(): number {
+    return this.assembler.bars;
+  }
+
+  barsFrom(first: number): BuiltBars {
+    const bars = this.assembler.barsFrom(first, this.leftOut);
+    if (this.filling && bars.complete.length > 0) bars.complete[bars.complete.length - 1] = 0;
     return bars;
   }
 

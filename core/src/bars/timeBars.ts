@@ -47,12 +47,16 @@ export class TimeBarBuilder implements BlockBuilder {
     this.rows += rows;
   }
 
-  finish(): BuiltBars {
-    const bars = this.assembler.finish(this.leftOut);
+  get bars(): number {
+    return this.assembler.bars;
+  }
+
+  barsFrom(first: number): BuiltBars {
+    const bars = this.assembler.barsFrom(first, this.leftOut);
     const last = bars.time.length - 1;
     if (last >= 0) {
       if (bars.end[last] > this.coveredTo) bars.complete[last] = 0;
-      if (bars.time[0] < this.coveredFrom) bars.complete[0] = 0;
+      if (first === 0 && bars.time[0] < this.coveredFrom) bars.complete[0] = 0;
     }
     return bars;
   }

@@ -1,4 +1,4 @@
-import { ema, emaByTime, factorOfBars, factorOfHalfLife, type EmaStart } from '../averages/ema.js';
+import { ema, emaByTime, emaFrom, factorOfBars, factorOfHalfLife, type EmaStart } from '../averages/ema.js';
 import { emaWorking } from '../working/emaWorking.js';
 import { COLUMN_X, type FunctionEntry, type Settings } from './functionEntry.js';
 import { unitOfX } from './units.js';
@@ -40,6 +40,11 @@ const emaEntry: FunctionEntry = {
     return undefined;
   },
   working: emaWorking,
+  carryOn: ([x], settings, values) => {
+    const { factor, halfLife } = decayOf(settings);
+    if ((halfLife && 'micros' in halfLife) || settings.words.start === 'weighted') return undefined;
+    return emaFrom(x, factor ?? factorOfHalfLife(halfLife!.bars), values);
+  },
   compute: ([x], settings, { time }) => {
     const { bars, factor, halfLife } = decayOf(settings);
     const start = (settings.words.start ?? 'first') as EmaStart;

@@ -155,6 +155,17 @@ export interface FunctionEntry {
     first: number,
     progress?: (share: number) => void,
   ) => readonly Float64Array[];
+  /**
+   * Its last rows, for what goes on for ever but is made of its own value before and what is new.
+   * @param columns  rows of its columns, from the first that is new
+   * @param values   its own values on all rows before
+   * @returns        undefined where it takes more than that
+   */
+  carryOn?: (
+    columns: readonly Float64Array[],
+    settings: Settings,
+    values: Float64Array,
+  ) => Float64Array<ArrayBuffer> | undefined;
   /** How a value came about; if not given, only what the call was given is shown. */
   working?: (call: CallAtRow) => CallWorking;
   /** A column, or one for each part. The columns it is given stay as they are. */

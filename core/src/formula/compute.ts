@@ -25,7 +25,8 @@ export interface EntryColumns {
 
 /** Evaluates checked formulas on one frame. */
 export class Computer {
-  private readonly rows: RowContext;
+  /** What functions are told of the rows beside their columns. */
+  readonly rows: RowContext;
   private readonly calendar: Calendar;
 
   constructor(
