@@ -7,7 +7,7 @@ const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 export default defineConfig({
   resolve: { alias: { $lib: at('src/lib') } },
   ssr: {
-    external: ['better-sqlite3', 'knex', 'piscina', 'pino'],
+    external: ['better-sqlite3', 'knex', 'piscina', 'pino', 'ws'],
     noExternal: true,
   },
   build: {
@@ -19,6 +19,7 @@ export default defineConfig({
     rollupOptions: {
       input: {
         serve: at('src/lib/server/serve.ts'),
+        liveThread: at('src/lib/server/live/liveThread.ts'),
         importThread: at('src/lib/server/imports/importThread.ts'),
         taskThread: at('src/lib/server/tasks/taskThread.ts'),
         helperThread: at('src/lib/server/tasks/helperThread.ts'),

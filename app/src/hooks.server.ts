@@ -5,6 +5,7 @@ import { foreignPage, wrongHost, type RequestHead } from '$lib/server/auth/origi
 import { Gate } from '$lib/server/auth/gate';
 import { closeImports, openImports, settleSoon } from '$lib/server/imports/importFile';
 import { clearSpools } from '$lib/server/imports/tapeSpool';
+import { closeLive } from '$lib/server/live/liveService';
 import { log } from '$lib/server/log';
 import { isUnused, makeDemo } from '$lib/server/makeDemo';
 import { ANSWER_HEADERS } from '$lib/server/http/headers';
@@ -33,7 +34,7 @@ export const init: ServerInit = async () => {
   sweeping.unref();
   process.once('sveltekit:shutdown', () => {
     clearInterval(sweeping);
-    void Promise.all([closeLanes(), closeImports()]).finally(held.release);
+    void Promise.all([closeLanes(), closeImports(), closeLive()]).finally(held.release);
   });
 };
 

@@ -115,5 +115,6 @@ export { normalBelow } from './numeric/tails.js';
 export { draftSentences, type DraftLine, type DraftSubject } from './handover/draft.js';
 export { entryFacts, type EntryFacts as LineFacts, type LineRole } from './handover/entryFacts.js';
 export { runNow, shareBelowNow, standingNow, type Standing } from './handover/standing.js';
+export { BarRows } from './live/barRows.js';
 export { LiveBars, type ChangedBars } from './live/liveBars.js';
 export { LiveColumns, type LiveColumn } from './live/liveColumns.js';

@@ -1,9 +1,8 @@
-import type { Stretch, Working } from '@jaunty-ledger/core';
+import type { Bars, Stretch, Working } from '@jaunty-ledger/core';
 import { Refusal } from '$lib/api/problems';
 import type {
   DrawnBars,
   DrawnColumn,
-  EntryResult,
   EntryText,
   FromWorker,
   Preview,
@@ -12,6 +11,9 @@ import type {
   BarsAsked,
   ToWorker,
 } from './protocol';
+
+/** Results of the entries, on the bars as they were after so many told growths. */
+export type Evaluated = Extract<FromWorker, { kind: 'evaluated' }>;
 
 type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' | 'previewed' }>;
 
@@ -23,6 +25,7 @@ export class ComputeClient {
   private readonly worker = new Worker(new URL('./compute.worker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<JobId, { resolve: (answer: Answer) => void; reject: (error: unknown) => void }>();
   private lastJob = 0;
+  private growth = 0;
   /** The question whose bars the page shows. */
   private bars: JobId = 0;
   /** The latest question for bars. */
@@ -34,7 +37,7 @@ export class ComputeClient {
     | {
         entries: EntryText[];
         looked: readonly RowRange[];
-        resolve: (results: EntryResult[] | undefined) => void;
+        resolve: (results: Evaluated | undefined) => void;
         reject: (error: unknown) => void;
       }
     | undefined;
@@ -90,6 +93,20 @@ export class ComputeClient {
     }
   }
 
+  /** Tells of bars that have come, or gone on, since they were opened. @returns their number, which answers tell */
+  grow(first: number, part: Bars): number {
+    const growth = ++this.growth;
+    this.worker.postMessage({
+      kind: 'grow',
+      job: ++this.lastJob,
+      bars: this.bars,
+      growth,
+      first,
+      part,
+    } satisfies ToWorker);
+    return growth;
+  }
+
   /** The bars of a stretch, while all are on their way. */
   async glance(tape: string, rule: string, flagged: boolean, stretch: Stretch): Promise<DrawnBars | undefined> {
     const answer = await this.ask({ kind: 'glance', job: ++this.lastJob, tape, rule, flagged, stretch });
@@ -114,7 +131,7 @@ export class ComputeClient {
    * Results of the entries; undefined where a later evaluation took the place of this one.
    * @param looked  rows of which one would hear first
    */
-  evaluate(entries: EntryText[], looked: readonly RowRange[] = []): Promise<EntryResult[] | undefined> {
+  evaluate(entries: EntryText[], looked: readonly RowRange[] = []): Promise<Evaluated | undefined> {
     return new Promise((resolve, reject) => {
       this.next?.resolve(undefined);
       this.next = { entries, looked, resolve, reject };
@@ -153,7 +170,7 @@ export class ComputeClient {
       const job = ++this.lastJob;
       this.evaluatedBars = bars;
       const answer = await this.ask({ kind: 'evaluate', job, bars, entries, stop, spare, looked }, spare);
-      resolve(answer.kind === 'evaluated' && bars === this.bars ? answer.results : undefined);
+      resolve(answer.kind === 'evaluated' && bars === this.bars ? answer : undefined);
     } catch (error) {
       reject(error);
     } finally {

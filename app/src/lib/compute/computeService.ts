@@ -1,6 +1,7 @@
 import {
   BAR_COLUMNS,
   BAR_FIELDS,
+  BarRows,
   barsBetween,
   firstRowFrom,
   frameOf,
@@ -8,6 +9,7 @@ import {
   parseBarRule,
   rfc3339,
   type Bars,
+  type Frame,
   type OtherThread,
   type Stretch,
 } from '@jaunty-ledger/core';
@@ -32,13 +34,25 @@ const MARKED_RECORDS = 100_000;
 /** A tape may change between two questions about it; they are asked again until both answers are of one version. */
 const MOST_ATTEMPTS = 4;
 
+/** The bars that formulas are evaluated on. */
+interface Opened {
+  job: JobId;
+  evaluation: Evaluation;
+  bars: Bars;
+  /** The frame of some of them that have come. */
+  frameOf: (bars: Bars) => Frame;
+  /** The bars with those that have come since, and how often some have. */
+  rows: BarRows | undefined;
+  growth: number;
+}
+
 /**
  * The browser's side of the core: bars come in here once, and formulas are evaluated on them away from the page. Every
  * answer belongs to its question; the answer to one whose place another has taken is that it was given up.
  */
 export class ComputeService {
   /** The bars that were opened last, by the number of the question that asked for them. */
-  private opened: { job: JobId; evaluation: Evaluation } | undefined;
+  private opened: Opened | undefined;
   /** The latest question for bars: the answer to an earlier one, however late, opens nothing. */
   private latestOpen: JobId = 0;
   private other: OtherThread | undefined;
@@ -74,8 +88,9 @@ export class ComputeService {
         return this.say({ kind: 'opened', job, bars: await this.open(message) });
       case 'glance': {
         const { tape, rule, flagged, stretch } = message;
-        const { table } = await this.tableAt(barsPath(tape, rule, flagged, stretch));
-        const bars = { ...barsOf(table), rule, words: wordsOf(table), before: 0, ...flagsOn(NO_TIMES) };
+        const { table, version } = await this.tableAt(barsPath(tape, rule, flagged, stretch));
+        const about = { rule, words: wordsOf(table), before: 0, version: Number(version) };
+        const bars = { ...barsOf(table), ...about, ...flagsOn(NO_TIMES) };
         return this.say({ kind: 'glanced', job, bars });
       }
       case 'evaluate': {
@@ -88,7 +103,17 @@ export class ComputeService {
         const buffers = results.flatMap((result) =>
           result.state === 'drawn' ? result.columns.map(({ values }) => values.buffer) : [],
         );
-        return this.say({ kind: 'evaluated', job, results }, buffers as ArrayBuffer[]);
+        const { growth } = this.opened!;
+        return this.say({ kind: 'evaluated', job, results, growth }, buffers as ArrayBuffer[]);
+      }
+      case 'grow': {
+        if (this.opened?.job !== message.bars) return; // others have been opened since
+        const { opened } = this;
+        opened.rows ??= new BarRows(opened.bars);
+        const changed = opened.rows.put(message.first, message.part);
+        opened.evaluation.grow(opened.frameOf(opened.rows.bars()), changed);
+        opened.growth = message.growth;
+        return;
       }
       case 'work': {
         const { bars, entries, id, row } = message;
@@ -147,8 +172,11 @@ export class ComputeService {
     const bars = this.sharesMemory ? withSharedMemory(own) : own;
     const words = wordsOf(found.table);
     if (this.sharesMemory) free(found.table);
-    this.opened = { job, evaluation: new Evaluation(frameOf(bars, ours, { rule, tape, words }), { names, load }) };
-    return { ...bars, rule, words, before, ...flagsOn(bars.time, marked?.table, alone?.to) };
+    const frameOfBars = (some: Bars) => frameOf(some, ours, { rule, tape, words });
+    const evaluation = new Evaluation(frameOfBars(bars), { names, load });
+    this.opened = { job, evaluation, bars, frameOf: frameOfBars, rows: undefined, growth: 0 };
+    const version = Number(found.version);
+    return { ...bars, rule, words, before, version, ...flagsOn(bars.time, marked?.table, alone?.to) };
   }
 }
 

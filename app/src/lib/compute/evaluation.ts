@@ -1,5 +1,6 @@
 import {
   FormulaError,
+  LiveColumns,
   namesOf,
   planEach,
   Work,
@@ -39,13 +40,25 @@ export class Evaluation {
   private sent = new Map<string, string>();
   /** Columns that were sent, and came back. */
   private spare: Float64Array<ArrayBuffer>[] = [];
-  private readonly frame: Frame;
+  private frame: Frame;
+  /** Where rows have been added or changed since the columns were worked out; nothing where none have. */
+  private grownFrom: number | undefined;
+  /** Columns of these entries, which are advanced as rows come. */
+  private live: { entries: string; columns: LiveColumns } | undefined;
 
   constructor(
     frame: Frame,
     private readonly others: OtherTapes = NO_OTHERS,
   ) {
     this.frame = { ...frame, others: {} };
+  }
+
+  /** Goes on with further rows. @param first  the first of them that is new, or other than it was */
+  grow(frame: Frame, first: number): void {
+    this.frame = { ...frame, others: this.frame.others };
+    this.values.clear();
+    this.sent.clear();
+    this.grownFrom = Math.min(first, this.grownFrom ?? Infinity);
   }
 
   /** Takes memory for what is sent next. */
@@ -58,6 +71,7 @@ export class Evaluation {
     const wrong = new Map<string, EntryResult>();
     const plans = this.planAll(entries, wrong);
     await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
+    if (this.grownFrom !== undefined) this.advance(entries, plans, this.grownFrom);
     if (looked && preview) {
       const isShown = (id: string) => this.sent.has(id);
       const previews = previewsOf(this.frame, plans, { known: this.values, isShown }, looked);
@@ -100,6 +114,32 @@ export class Evaluation {
     const ids = new Set(entries.map(({ id }) => id));
     for (const id of this.sent.keys()) if (!ids.has(id)) this.sent.delete(id);
     return entries.map(({ id }) => wrong.get(id) ?? this.resultOf(id, byEntry.get(id)!));
+  }
+
+  /** Works out the columns of rows that have come, from what they were before. Where that fails, they are worked out as ever. */
+  private advance(entries: readonly EntryText[], plans: readonly { plan: Plan }[], first: number): void {
+    this.grownFrom = undefined;
+    const usable = new Set(plans.map(({ plan }) => plan.entryIndex));
+    const texts = entries.flatMap(({ text }, index) => (usable.has(index) ? [text] : []));
+    const key = texts.join('\n');
+    try {
+      const isNew = this.live?.entries !== key;
+      if (isNew)
+        this.live = {
+          entries: key,
+          columns: new LiveColumns(texts, { ...namesOf(this.frame), others: this.others.names }),
+        };
+      const columns = this.live!.columns.advance(this.frame, isNew ? 0 : first);
+      for (const { plan } of plans) {
+        const own = columns.filter(
+          ({ name, part }) => (part === '' ? name : name.slice(0, -part.length - 1)) === plan.name,
+        );
+        this.values.set(plan.key, own);
+      }
+    } catch (error) {
+      if (!(error instanceof FormulaError)) throw error;
+      this.live = undefined;
+    }
   }
 
   /** How the value of an entry at a row came about; undefined where the entry cannot be used. */

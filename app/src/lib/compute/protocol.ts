@@ -11,6 +11,8 @@ export interface DrawnBars extends Bars {
   rule: string;
   /** Words of the text columns, by column. */
   words: ReadonlyMap<string, readonly string[]>;
+  /** Version of the tape that they are of. */
+  version: number;
   /** Bars of the tape that lie before the first of these. */
   before: number;
   /** Records with a flag: the bar that each lies in, rising, and its price. */
@@ -76,6 +78,8 @@ export type ToWorker =
     }
   /** A few bars, ahead of all that are opened; nothing is evaluated on them. */
   | { kind: 'glance'; job: JobId; tape: string; rule: string; flagged: boolean; stretch: Stretch }
+  /** Bars that have come, or gone on, since those of `bars` were opened; counted, so that an answer tells what it knows of. */
+  | { kind: 'grow'; job: JobId; bars: JobId; growth: number; first: number; part: Bars }
   /** Where a thread listens that helps with long work. */
   | { kind: 'help'; job: JobId; port: MessagePort }
   | { kind: 'work'; job: JobId; bars: JobId; entries: EntryText[]; id: string; row: number }
@@ -95,7 +99,8 @@ export type ToWorker =
 export type FromWorker =
   | { kind: 'opened'; job: JobId; bars: DrawnBars }
   | { kind: 'glanced'; job: JobId; bars: DrawnBars }
-  | { kind: 'evaluated'; job: JobId; results: EntryResult[] }
+  /** `growth`: of the bars that it was worked out on. */
+  | { kind: 'evaluated'; job: JobId; results: EntryResult[]; growth: number }
   | { kind: 'previewed'; job: JobId; previews: Preview[] }
   | { kind: 'worked'; job: JobId; working: Working | undefined }
   /** Something later took its place: it was given up. */

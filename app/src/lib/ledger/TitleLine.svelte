@@ -17,7 +17,8 @@
   }
   let { session, open = $bindable(), isRowsOpen = $bindable() }: Props = $props();
   // svelte-ignore state_referenced_locally
-  const { document: ledgerDocument, view } = session;
+  const { document: ledgerDocument, view, follower } = session;
+  const isInstants = $derived(view.bars !== undefined && view.tape.precision === 'moment');
 
   /** What the ledger shows, to hand over. */
   const handedOver: HandedOver[] = [
@@ -35,6 +36,12 @@
     const range = { from: from === 0 ? '' : rfc3339(time[from]), to: to < time.length ? rfc3339(time[to]) : '' };
     return settingOfLedger(ledgerDocument.body, range);
   }
+
+  const followText = $derived.by(() => {
+    if (!follower.isHeard) return 'the server is not heard; trying again';
+    const count = (follower.records ?? view.tape.rows).toLocaleString('en');
+    return `following, ${count} records`;
+  });
 
   const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
   const savedText = $derived.by(() => {
@@ -59,6 +66,11 @@
     onchange={(event) => ledgerDocument.setTitle(event.currentTarget.value)}
   />
   <span class="saving" role="status" class:failed={ledgerDocument.saver.saving.state === 'failed'}>{savedText}</span>
+  {#if follower.problem}
+    <span class="saving failed" role="alert">{follower.problem}</span>
+  {:else if follower.isOn}
+    <span class="saving">{followText}</span>
+  {/if}
   <div class="acts" role="toolbar" aria-label="The ledger">
     <button type="button" class="aside" disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}>undo</button>
     <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}>redo</button>
@@ -75,6 +87,13 @@
       choices={handedOver}
       bind:open={() => open === 'hand', (isOpen) => (open = isOpen ? 'hand' : undefined)}
     />
+    {#if isInstants}<button
+        type="button"
+        class="aside"
+        aria-pressed={follower.isOn}
+        title="Keeps the newest bar in view while the tape is fed"
+        onclick={() => (follower.isOn ? follower.stop() : follower.start())}>follow</button
+      >{/if}
     <button type="button" class="aside" aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}
       >rows</button
     >

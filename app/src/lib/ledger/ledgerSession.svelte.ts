@@ -21,6 +21,7 @@ import { EntryResults } from '$lib/plots/entryResults.svelte';
 import type { Complaint } from './complaint';
 import { LedgerDocument } from './ledgerDocument.svelte';
 import { freeName, newId } from './ledgerEdits';
+import { TapeFollower } from './tapeFollower.svelte';
 
 /**
  * One ledger as it is worked on: what it says (`document`), where one looks at its bars (`view`), and what the core made of
@@ -32,6 +33,7 @@ export class LedgerSession {
   readonly document: LedgerDocument;
   readonly view: BarView;
   readonly results = new EntryResults();
+  readonly follower: TapeFollower;
   /** A formula that was brought along, for the first line that is empty. */
   written = $state('');
   private adding: Promise<unknown> = Promise.resolve();
@@ -55,6 +57,7 @@ export class LedgerSession {
       rowsTrimmed: () => this.rowsTrimmed,
       looked: (stretch) => this.document.looked(stretch),
     });
+    this.follower = new TapeFollower(this);
     void this.open();
   }
 
@@ -108,6 +111,7 @@ export class LedgerSession {
 
   close(): void {
     this.document.saver.close();
+    this.follower.stop();
     this.results.close();
   }
 
@@ -145,6 +149,7 @@ export class LedgerSession {
       this.results.clear();
       this.view.show(tape, source, makeCalendar(options), bars, view);
       this.status = 'ready';
+      this.follower.reopened();
       await this.evaluate();
     } catch (error) {
       this.fail(reasonOf(error));
@@ -236,7 +241,7 @@ export class LedgerSession {
     this.view.keepingRows(() => this.document.redo());
   }
 
-  private async evaluate(): Promise<void> {
+  async evaluate(): Promise<void> {
     const rows = this.view.viewRows;
     try {
       await this.results.evaluate(this.document.entryTexts, this.view.rowsLookedAt());

@@ -1,5 +1,6 @@
 import {
   firstRowFrom,
+  type BarRows,
   instantOf,
   parseBarRule,
   PRECISIONS,
@@ -158,6 +159,40 @@ export class BarView {
     const stretch = kept ? [rowOf(kept.from), rowOf(kept.to)] : [0, 0];
     const [from, to] = stretch[1] > stretch[0] ? stretch : [Math.max(0, this.rows - FIRST_VIEW_ROWS), this.rows];
     this.inView = viewOfRows(from, to, this.viewPlaces, this.trueTime);
+  }
+
+  /**
+   * Shows bars that have come, or gone on. Whoever has the newest bar in view goes on having it there, if so asked; the hand
+   * that looks at the past is not moved.
+   * @param rows  of the bars, from where this view has had them on
+   */
+  grow(rows: BarRows, follows: boolean): void {
+    const { bars, viewRows, axis } = this;
+    if (!bars) return;
+    const [from, to] = rowsInView(this.window, viewRows);
+    const isWhole = from === 0 && to >= this.rows;
+    const isAtEnd = to >= this.rows;
+    const before = bars.time;
+    const timeOf = (row: number | undefined) => (row === undefined ? undefined : before[row]);
+    const held = { pointer: timeOf(this.pointer), pinned: timeOf(this.pinned), first: before[from] };
+    const added = rows.count - this.rows;
+    const grown = rows.bars();
+    this.bars = { ...bars, ...grown };
+    // a late record may have made a bar among the others
+    const rowOf = (at: number | undefined) => (at === undefined ? undefined : firstRowFrom(grown.time, at));
+    this.pointer = rowOf(held.pointer) ?? this.pointer;
+    this.pinned = rowOf(held.pinned) ?? this.pinned;
+    if (added === 0 && axis === 'bars') return;
+    const first = follows && isAtEnd && !isWhole ? from + added : (rowOf(held.first) ?? from);
+    const end = follows && isAtEnd ? to + added : first + to - from;
+    this.inView = viewOfRows(isWhole && follows ? 0 : first, end, this.viewPlaces, this.trueTime);
+  }
+
+  /** Shows the newest bar. */
+  showNewest(): void {
+    const [from, to] = rowsInView(this.window, this.viewRows);
+    if (to < this.viewRows)
+      this.look(viewOfRows(this.viewRows - (to - from), this.viewRows, this.viewPlaces, this.trueTime));
   }
 
   look(view: ViewWindow): void {

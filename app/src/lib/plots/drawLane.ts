@@ -2,6 +2,7 @@ import type { LedgerLane } from '$lib/api/ledgers';
 import { drawCandles } from '$lib/chart/barLayer';
 import { drawColumns } from '$lib/chart/columnLayer';
 import { drawFlags } from '$lib/chart/flagLayer';
+import { drawOpenBar } from '$lib/chart/openBarLayer';
 import { drawHatch } from '$lib/chart/hatchLayer';
 import { dashOf, memberStrength, type Inks } from '$lib/chart/inks';
 import type { Surface } from '$lib/chart/layers';
@@ -31,6 +32,7 @@ export interface LanePicture {
 /** Draws a lane: what it stands on, its flags and hatch, then its entries, each over those before it. */
 export function drawLane(picture: LanePicture): void {
   const { surface, inks, lane, bars, shown, rowsShort } = picture;
+  drawOpenBar(surface, bars.complete, inks.quiet);
   drawBase(picture);
   if (lane.base === 'price') {
     const at = onSeries(picture, surface.y, bars.high, 0);

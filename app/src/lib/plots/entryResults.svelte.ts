@@ -19,6 +19,14 @@ export class EntryResults {
     return this.client.open(asked);
   }
 
+  /** Told how much of what has grown the results are of that are shown next. */
+  grown: (growth: number) => void = () => undefined;
+
+  /** Tells of bars that have come, or gone on; what is evaluated next is of them too. */
+  grow(...asked: Parameters<ComputeClient['grow']>): number {
+    return this.client.grow(...asked);
+  }
+
   /** The bars of a stretch, ahead of all. */
   glance(...asked: Parameters<ComputeClient['glance']>): Promise<DrawnBars | undefined> {
     return this.client.glance(...asked);
@@ -34,9 +42,12 @@ export class EntryResults {
    * @returns       whether all is shown; not where a later evaluation took the place of this one
    */
   async evaluate(entries: EntryText[], looked: readonly RowRange[] = []): Promise<boolean> {
-    const results = await this.client.evaluate(entries, looked);
-    if (results) this.take(results);
-    return results !== undefined;
+    const evaluated = await this.client.evaluate(entries, looked);
+    if (!evaluated) return false;
+    // bars and columns are shown with the same rows
+    this.grown(evaluated.growth);
+    this.take(evaluated.results);
+    return true;
   }
 
   /** How the value of an entry at a row came about; undefined for an entry that cannot be used. */

@@ -47,6 +47,18 @@ export const LIMITS = {
     says: 'files that are entered at once',
     problem: 'too-busy',
   },
+  feeds: {
+    setting: 'JAUNTY_MOST_FEEDS',
+    usual: 64,
+    says: 'feeds that are open at once',
+    problem: 'too-busy',
+  },
+  followers: {
+    setting: 'JAUNTY_MOST_FOLLOWERS',
+    usual: 1000,
+    says: 'pages and programs that follow a tape at once',
+    problem: 'too-busy',
+  },
   tapesOfFile: {
     setting: 'JAUNTY_MOST_TAPES_OF_FILE',
     usual: 200,

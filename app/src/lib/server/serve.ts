@@ -1,7 +1,9 @@
+import type { AddressInfo } from 'node:net';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { makeProblem } from '$lib/api/problems';
 import { wrongHost } from './auth/origins';
 import { ANSWER_HEADERS } from './http/headers';
+import { feedSockets } from './live/feedSocket';
 import { settings } from './settings';
 
 /* The server before the framework: what holds for everything that is asked, the framework's own files included. */
@@ -40,6 +42,10 @@ export async function serve(handler: Handler): Promise<Server> {
     request.headers['content-type'] ??= 'application/octet-stream';
     handler(request, response);
   });
+  server.on(
+    'upgrade',
+    feedSockets(() => (server.address() as AddressInfo).port, settings.HOST),
+  );
   // a long upload is no attack: whoever reads a body ends it where nothing comes for long
   server.requestTimeout = 0;
   server.headersTimeout = 60_000;

@@ -63,7 +63,7 @@ const content = (types: readonly string[], schema: unknown) =>
 
 function described(
   path: string,
-  { says, query, body, takesFile, answer, tellsShare, status, refuses = [], writes }: Operation,
+  { says, query, body, takesFile, takesLines, answer, tellsShare, status, refuses = [], writes }: Operation,
 ) {
   const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
     name,
@@ -90,6 +90,12 @@ function described(
         content: content(['application/octet-stream'], { type: 'string', format: 'binary' }),
       },
     }),
+    ...(takesLines && {
+      requestBody: {
+        required: true,
+        content: content(['application/x-ndjson', 'text/csv'], { type: 'string', description: 'A record a line.' }),
+      },
+    }),
     responses: { ...refusals(codes), ...success(says, answer, status, tellsShare) },
   };
 }
@@ -114,6 +120,17 @@ function success(says: string, answer: Operation['answer'], status = answer ? 20
     return { [status]: { description: says, content: content([type], { type: 'string' }) } };
   }
   if (answer === 'table') return { [status]: { description: says, content: content(Object.keys(TABLE_FORMATS), {}) } };
+  if ('lines' in answer || 'events' in answer) {
+    const [type, schema] =
+      'lines' in answer ? ['application/x-ndjson', answer.lines] : ['text/event-stream', answer.events];
+    const one = schemaOf(schema, 'output');
+    return {
+      [status]: {
+        description: says,
+        content: content([type], { type: 'string', description: EACH_SAYS, 'x-each': one }),
+      },
+    };
+  }
   const lines = tellsShare && content([LINES], { type: 'string', description: LINES_SAY });
   return {
     [status]: {
@@ -122,6 +139,8 @@ function success(says: string, answer: Operation['answer'], status = answer ? 20
     },
   };
 }
+
+const EACH_SAYS = 'Goes on for as long as it stays open; `x-each` is what each line, or the data of each event, holds.';
 
 const LINES_SAY =
   'Lines of JSON where they are accepted: {"share": 0.4} now and then while it takes long, at last {"answer": ...} or {"problem": ...}.';

@@ -8,18 +8,23 @@ import type { StoredTape } from './tapes';
 /** Chunks of one statement: each costs as much as some ten thousand records. */
 const CHUNKS_AT_ONCE = 8;
 
-type Source = Pick<StoredTape, 'name' | 'generationId'>;
+type Source = Pick<StoredTape, 'name' | 'generationId' | 'parts'>;
+
+/** The rows of the parts that are a tape's: a generation that is fed may have more by now. */
+function partRowsOf(rows: Rows, { generationId, parts }: Source) {
+  const all = rows<PartRow>('tape_part').where({ generation_id: generationId });
+  return parts === null ? all : all.where('sequence', '<', parts);
+}
 
 /** The parts of a tape that hold records in [from, to), in order. */
 export async function partsBetween(
   rows: Rows,
-  { generationId }: Source,
+  tape: Source,
   from: number,
   to: number,
   fromSequence = 0,
 ): Promise<TapePart[]> {
-  const found = await rows<PartRow>('tape_part')
-    .where({ generation_id: generationId })
+  const found = await partRowsOf(rows, tape)
     .where('sequence', '>=', fromSequence)
     .where('last_at', '>=', from)
     .where('first_at', '<', to)
@@ -98,14 +103,11 @@ export function recordsIn(
 /** Where a row lies: the first part to read, and the row that it begins with. Past the end, nothing. */
 export async function partOfRow(
   rows: Rows,
-  { generationId }: Source,
+  tape: Source,
   row: number,
 ): Promise<{ sequence: number; firstRow: number } | undefined> {
   let firstRow = 0;
-  for (const part of await rows<PartRow>('tape_part')
-    .where({ generation_id: generationId })
-    .orderBy('sequence')
-    .select('sequence', 'rows')) {
+  for (const part of await partRowsOf(rows, tape).orderBy('sequence').select('sequence', 'rows')) {
     if (row < firstRow + part.rows) return { sequence: part.sequence, firstRow };
     firstRow += part.rows;
   }
@@ -113,11 +115,8 @@ export async function partOfRow(
 }
 
 /** Rows of the parts that lie wholly before an instant. */
-export async function rowsBefore(rows: Rows, { generationId }: Source, instant: number): Promise<number> {
-  const [found] = await rows<PartRow>('tape_part')
-    .where({ generation_id: generationId })
-    .where('last_at', '<', instant)
-    .sum({ rows: 'rows' });
+export async function rowsBefore(rows: Rows, tape: Source, instant: number): Promise<number> {
+  const [found] = await partRowsOf(rows, tape).where('last_at', '<', instant).sum({ rows: 'rows' });
   return Number(found?.rows ?? 0);
 }
 

@@ -5,9 +5,10 @@ import type { ChunkRow, PartRow, TapePart } from './partRows';
 import type { Rows, Store } from './store';
 
 /*
- * The records of a tape lie in chunks under a generation, which nobody sees until the row of a tape points at it. A
- * generation never changes. Whoever changes a tape makes another one beside it and, in one short write, lets the tape point
- * there; the chunks of parts that stay as they were are shared.
+ * The records of a tape lie in chunks under a generation, which nobody sees until the row of a tape points at it. Parts of a
+ * generation never change. Whoever changes a tape makes another one beside it and, in one short write, lets the tape point
+ * there; the chunks of parts that stay as they were are shared. A generation that is fed gets further parts at its end, and
+ * the tape's row says how many are its own: whoever has read the row before does not see them.
  */
 
 interface GenerationRow {
@@ -63,6 +64,11 @@ export class GenerationWriter {
     if (this.parts.length >= PARTS_AT_ONCE) await this.writeWaiting();
   }
 
+  /** How many parts there are. */
+  get count(): number {
+    return this.sequence;
+  }
+
   /** After this the generation is whole, and a tape may point at it. */
   async finish(): Promise<void> {
     await this.writeWaiting();
@@ -73,18 +79,8 @@ export class GenerationWriter {
     if (this.isBegun) await clearGeneration(this.store, this.id);
   }
 
-  private note({ chunk, rows, firstAt, lastAt, least, greatest }: Omit<TapePart, 'sequence'>): void {
-    this.parts.push({
-      generation_id: this.id,
-      sequence: this.sequence++,
-      chunk_generation_id: chunk.generationId,
-      chunk_sequence: chunk.sequence,
-      rows,
-      first_at: firstAt,
-      last_at: lastAt,
-      least,
-      greatest,
-    });
+  private note(part: Omit<TapePart, 'sequence'>): void {
+    this.parts.push(partRow(this.id, { ...part, sequence: this.sequence++ }));
   }
 
   private async writeWaiting(): Promise<void> {
@@ -100,6 +96,29 @@ export class GenerationWriter {
     this.parts = [];
     this.waitingBytes = 0;
   }
+}
+
+const partRow = (id: string, { chunk, sequence, rows, firstAt, lastAt, least, greatest }: TapePart): PartRow => ({
+  generation_id: id,
+  sequence,
+  chunk_generation_id: chunk.generationId,
+  chunk_sequence: chunk.sequence,
+  rows,
+  first_at: firstAt,
+  last_at: lastAt,
+  least,
+  greatest,
+});
+
+/** Adds a part at the end of a generation that is fed. Within the write that lets the tape count it. */
+export async function addPart(rows: Rows, id: string, sequence: number, chunk: TapeChunk): Promise<void> {
+  const { checksum, data, ...part } = chunk;
+  const { buffer, byteOffset, byteLength } = data;
+  await rows<ChunkRow>('chunk').insert({
+    ...{ generation_id: id, sequence, checksum },
+    data: Buffer.from(buffer, byteOffset, byteLength),
+  });
+  await rows('tape_part').insert(partRow(id, { ...part, sequence, chunk: { generationId: id, sequence } }));
 }
 
 async function insertAll(rows: Rows, table: string, list: readonly object[]): Promise<void> {

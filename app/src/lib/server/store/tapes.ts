@@ -16,6 +16,8 @@ export interface StoredTape extends Omit<Tape, 'columns' | 'texts' | 'numbers'> 
   id: number;
   /** Where its records lie. */
   generationId: string;
+  /** How many parts of its generation are its own, where that is fed and grows; null where all are. */
+  parts: number | null;
   /** Our own columns of its records. */
   columns: string[];
   /** Columns of the file's own, which hold words. */
@@ -58,6 +60,7 @@ interface TapeRow {
   numbers: string;
   precision: Precision;
   generation_id: string;
+  parts: number | null;
   report: string;
   appended: string;
   calendar_check: string | null;
@@ -66,7 +69,7 @@ interface TapeRow {
 
 const MOST_TAGS = 20;
 
-export type NewTape = Omit<StoredTape, 'id' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck'>;
+export type NewTape = Omit<StoredTape, 'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck'>;
 
 /** All tapes, by name. */
 export async function listTapes(rows: Rows): Promise<StoredTape[]> {
@@ -124,6 +127,12 @@ export async function findTape(rows: Rows, name: string): Promise<StoredTape | u
   return row && toTape(row);
 }
 
+/** A tape that is on the shelf, by its number: its name may be another one by now. */
+export async function tapeOfId(rows: Rows, id: number): Promise<StoredTape | undefined> {
+  const row = await rows<TapeRow>('tape').where({ id }).whereNull('deleted_at').first();
+  return row && toTape(row);
+}
+
 /**
  * Puts a tape on the shelf, over a generation that is whole.
  * @throws {Refusal} where another one has the name
@@ -138,7 +147,7 @@ export async function insertTape(rows: Rows, tape: NewTape): Promise<number> {
 export const nameTaken = (name: string) =>
   refuse('name-taken', `A tape is called ${name} already. Choose another name, or delete that tape first.`);
 
-function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'calendar_check' | 'deleted_at'> {
+function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'parts' | 'calendar_check' | 'deleted_at'> {
   return {
     name: tape.name,
     name_key: keyOf(tape.name),
@@ -227,7 +236,7 @@ export async function replaceRecords(
   generationId: string,
   now: number,
 ): Promise<void> {
-  await rows<TapeRow>('tape').where({ id }).update({ generation_id: generationId });
+  await rows<TapeRow>('tape').where({ id }).update({ generation_id: generationId, parts: null });
   await makeCurrent(rows, generationId);
   await retire(rows, before, now);
 }
@@ -256,6 +265,36 @@ export async function extendTape(
       appended: toJson([...tape.appended, grown.report]),
       version: tape.version + 1,
     });
+}
+
+/** What becomes of a tape by records that were fed to it. */
+export type Fed = Pick<
+  StoredTape,
+  'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'priceDecimals' | 'sizeDecimals' | 'spark' | 'texts'
+> & { parts: number };
+
+/** A tape with records that were fed to it. */
+export async function feedTape(rows: Rows, { id, version, report, appended }: StoredTape, fed: Fed): Promise<void> {
+  await rows<TapeRow>('tape')
+    .where({ id })
+    .update({
+      rows: fed.rows,
+      flagged: fed.flagged,
+      first_at: fed.firstAt,
+      last_at: fed.lastAt,
+      price_decimals: fed.priceDecimals,
+      size_decimals: fed.sizeDecimals,
+      spark: toJson(fed.spark),
+      ...inShort(fed.spark, [report, ...appended]),
+      texts: toJson(fed.texts),
+      parts: fed.parts,
+      version: version + 1,
+    });
+}
+
+/** Says how many parts of its generation are a tape's, after `replaceRecords` has let it point there. */
+export async function countParts(rows: Rows, { id }: StoredTape, parts: number): Promise<void> {
+  await rows<TapeRow>('tape').where({ id }).update({ parts });
 }
 
 /** Takes a tape off the shelf; it can be brought back until it is cleared away. */
@@ -289,6 +328,7 @@ export async function clearDeleted(rows: Rows, before: number, now: number): Pro
   const gone = await rows<TapeRow>('tape').where('deleted_at', '<', before).select('id', 'generation_id');
   for (const { id, generation_id } of gone) {
     await retire(rows, generation_id, now);
+    await rows('feed_sender').where({ tape_id: id }).delete();
     await rows<TapeRow>('tape').where({ id }).delete();
   }
 }
@@ -324,6 +364,7 @@ export async function leftOutLines(rows: Rows, tapeId: number): Promise<(LeftOut
 export function shownTape({
   id: _id,
   generationId: _generation,
+  parts: _parts,
   firstAt: _first,
   lastAt: _last,
   sizeDecimals: _sizes,
@@ -369,6 +410,7 @@ function toTape(row: TapeRow): StoredTape {
     unit: row.unit,
     flagged: row.flagged,
     generationId: row.generation_id,
+    parts: row.parts,
     texts: fromJson<TextColumn[]>(row.texts),
     numbers: fromJson<NumberColumn[]>(row.numbers),
     precision: row.precision,

@@ -8,6 +8,7 @@ import * as fileColumns from './006-file-columns';
 import * as calendarsAndTags from './007-calendars-and-tags';
 import * as pages from './008-pages';
 import * as handovers from './009-handovers';
+import * as feeds from './010-feeds';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -19,6 +20,7 @@ const steps: Record<string, Knex.Migration> = {
   '007-calendars-and-tags': calendarsAndTags,
   '008-pages': pages,
   '009-handovers': handovers,
+  '010-feeds': feeds,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

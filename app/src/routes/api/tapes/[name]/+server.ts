@@ -2,6 +2,7 @@ import { changeTo } from '$lib/api/calendars';
 import { Tape, TapeChange } from '$lib/api/tapes';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
+import { withTapeHeld } from '$lib/server/live/liveService';
 import { logged } from '$lib/server/log';
 import { calendarOf } from '$lib/server/store/calendars';
 import { deleteTape, findTape, shownTape } from '$lib/server/store/tapes';
@@ -22,13 +23,16 @@ export const PATCH = endpoint(
     writes: true,
   },
   async ({ event, body: change, client, signal }) => {
-    const { name, rows } = await tapeOf(event);
+    const tape = await tapeOf(event);
+    const { name, rows } = tape;
     const { calendar } = change;
     const kept = calendar ? await event.locals.store.read((read) => calendarOf(read, calendar)) : undefined;
-    await runTask(
-      'changeTape',
-      { name, change: { ...change, ...(kept && changeTo(kept)) }, rows, now: Date.now() * 1000 },
-      { client, signal },
+    await withTapeHeld(tape, () =>
+      runTask(
+        'changeTape',
+        { name, change: { ...change, ...(kept && changeTo(kept)) }, rows, now: Date.now() * 1000 },
+        { client, signal },
+      ),
     );
     logged(event, 'changed', { tape: name, ...(change.name && { renamed: change.name }) });
     return shownTape(await tapeOf(event, change.name ?? name));

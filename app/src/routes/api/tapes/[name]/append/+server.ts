@@ -2,6 +2,7 @@ import { AppendQuery, Tape } from '$lib/api/tapes';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { choicesOfQuery, importInto } from '$lib/server/imports/importInto';
+import { withTapeHeld } from '$lib/server/live/liveService';
 import { logged } from '$lib/server/log';
 import { shownTape } from '$lib/server/store/tapes';
 
@@ -29,7 +30,8 @@ export const POST = endpoint(
   },
   async (asked) => {
     const { event } = asked;
-    const { name, kind, zone, session, weekdays, closed, closeIncluded } = await tapeOf(event);
+    const tape = await tapeOf(event);
+    const { name, kind, zone, session, weekdays, closed, closeIncluded } = tape;
     const query = {
       ...asked.query,
       name,
@@ -40,7 +42,7 @@ export const POST = endpoint(
       closeIncluded,
     };
     const choices = await event.locals.store.read((rows) => choicesOfQuery(rows, query));
-    await importInto(asked, { query, choices: { kind, ...choices }, entering: 'append' });
+    await withTapeHeld(tape, () => importInto(asked, { query, choices: { kind, ...choices }, entering: 'append' }));
     logged(event, 'appended', { tape: name, file: query.file });
     return shownTape(await tapeOf(event, name));
   },

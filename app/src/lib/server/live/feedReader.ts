@@ -1,0 +1,189 @@
+import { instantOf } from '@jaunty-ledger/core';
+import { z } from 'zod';
+import { parse as parseCsv } from 'csv-parse/sync';
+import { refuse } from '$lib/api/problems';
+import type { StoredTape } from '../store/tapes';
+import { RecordGatherer, storedNames, type SentRecords } from './feedRecords';
+
+/** How lines are written. */
+export type FeedFormat = 'json' | 'csv';
+
+/** A line that is no record: its number, and what is wrong with it. */
+export interface RefusedLine {
+  line: number;
+  says: string;
+}
+
+/** A line longer than this is none of a record. */
+const MOST_LINE = 65_536;
+/** The first and the last instant that there are. */
+const YEARS = { first: Date.UTC(1, 0, 1) * 1000, end: Date.UTC(9999, 11, 31) * 1000 };
+
+const Time = z.union(
+  [z.string(), z.int()],
+  'is an instant such as 2026-02-02T09:30:00.5Z, or whole microseconds since 1970',
+);
+const FIGURE = 'is a number';
+const Price = z.number(FIGURE);
+const Figure = z.number(FIGURE).nullish();
+const Size = z.number(FIGURE).min(0, 'is not below 0').nullish();
+const Side = z.enum(['buy', 'sell'], 'is `buy` or `sell`').nullish();
+const Word = z.string('is a word').max(200, 'has 200 letters at most').nullish();
+
+const OWN = {
+  ticks: { price: Price, size: Size, side: Side },
+  series: { price: Price, size: Size, side: Side },
+  quotes: { bid: Price, ask: Price, bidSize: Size, askSize: Size },
+  bars: { open: Price, high: Price, low: Price, close: Price, volume: Size, value: Figure, trades: Size },
+} as const;
+
+type Fields = Record<string, string | number | null | undefined>;
+
+/** What a line of a tape's feed holds. */
+function schemaOf({ kind, columns, texts, numbers }: StoredTape) {
+  const own = Object.entries(OWN[kind]).filter(([name]) => columns.includes(name));
+  return z.strictObject({
+    seq: z.int('is a whole number').min(0, 'is not below 0').optional(),
+    time: Time,
+    ...Object.fromEntries(own),
+    ...Object.fromEntries(texts.map(({ name }) => [name, Word])),
+    ...Object.fromEntries(numbers.map(({ name }) => [name, Figure])),
+  }) as unknown as z.ZodType<Fields & { seq?: number; time: string | number }>;
+}
+
+/** Reads the lines of a feed into records of its tape. A line that is none is told of, and the others stand. */
+export class FeedReader {
+  private readonly schema: ReturnType<typeof schemaOf>;
+  private readonly decoder = new TextDecoder();
+  private readonly values = new Map<string, number>();
+  private rest = '';
+  private line = 0;
+  private header: string[] | undefined;
+
+  /** @param codeOf  the place of a word among those of a text column; it may be a new one */
+  constructor(
+    private readonly tape: StoredTape,
+    private format: FeedFormat | undefined,
+    private readonly codeOf: (text: string, word: string) => number,
+  ) {
+    if (tape.precision !== 'moment')
+      throw refuse(
+        'invalid-body',
+        `The times of ${tape.name} are no instants; only records with an instant can be fed.`,
+      );
+    this.schema = schemaOf(tape);
+  }
+
+  /**
+   * Reads what has come.
+   * @param bytes  undefined at the end
+   */
+  read(bytes: Uint8Array | undefined): SentRecords & { refused: RefusedLine[] } {
+    const text = this.rest + (bytes ? this.decoder.decode(bytes, { stream: true }) : this.decoder.decode());
+    const lines = text.split('\n');
+    this.rest = bytes ? lines.pop()! : '';
+    const gathered = new RecordGatherer(storedNames(this.tape));
+    const sequences: number[] = [];
+    const refused: RefusedLine[] = [];
+    const readLine = (text: string) => {
+      this.line++;
+      if (text.trim() === '') return;
+      const says = this.readLine(text, gathered, sequences);
+      if (says !== undefined) refused.push({ line: this.line, says });
+    };
+    lines.forEach(readLine);
+    if (this.rest.length > MOST_LINE) {
+      readLine(this.rest.slice(0, 100));
+      this.rest = '';
+    }
+    const { rows } = gathered;
+    const isNumbered = sequences.length === rows && rows > 0;
+    return {
+      ...{ rows, columns: gathered.take(), refused },
+      sequences: isNumbered ? Float64Array.from(sequences) : undefined,
+    };
+  }
+
+  /** What is wrong with a line; nothing where it is a record, or the header of records. */
+  private readLine(text: string, gathered: RecordGatherer, sequences: number[]): string | undefined {
+    this.format ??= text.trimStart().startsWith('{') ? 'json' : 'csv';
+    const fields = this.format === 'json' ? jsonFields(text) : this.csvFields(text);
+    if (fields === undefined) return undefined;
+    if (typeof fields === 'string') return fields;
+    const found = this.schema.safeParse(fields);
+    if (!found.success) return saidOf(found.error);
+    const { seq, time, ...values } = found.data;
+    const instant = typeof time === 'number' ? time : instantOfText(time);
+    if (!(instant >= YEARS.first && instant < YEARS.end))
+      return '`time` is an instant with its zone, such as 2026-02-02T09:30:00.5Z, or whole microseconds since 1970';
+    this.values.clear();
+    this.values.set('time', Math.round(instant)).set('line', this.line).set('flags', 0);
+    for (const name of this.tape.columns) {
+      const value = values[name];
+      if (name === 'side') this.values.set(name, value === 'buy' ? 1 : value === 'sell' ? -1 : 0);
+      else if (typeof value === 'number') this.values.set(name, value);
+    }
+    for (const { name, column } of this.tape.texts)
+      this.values.set(column, typeof values[name] === 'string' ? this.codeOf(name, values[name]) : -1);
+    for (const { name, column } of this.tape.numbers) this.values.set(column, (values[name] as number | null) ?? NaN);
+    gathered.push(this.values);
+    if (seq !== undefined) sequences.push(seq);
+    return undefined;
+  }
+
+  private csvFields(text: string): Fields | string | undefined {
+    const fields = csvLine(text.replace(/\r$/, ''));
+    if (!fields) return 'the quotes of this line do not close';
+    if (!this.header) {
+      this.header = fields.map((field) => field.trim());
+      if (!this.header.includes('time')) {
+        this.header = undefined;
+        return 'the first line names the columns, `time` among them';
+      }
+      return undefined;
+    }
+    if (fields.length !== this.header.length)
+      return `there are ${fields.length} fields, the header names ${this.header.length}`;
+    const words = new Set(['side', ...this.tape.texts.map(({ name }) => name)]);
+    return Object.fromEntries(this.header.map((name, at) => [name, valueOf(name, fields[at], words)]));
+  }
+}
+
+function valueOf(name: string, field: string, words: ReadonlySet<string>): string | number | undefined {
+  if (field === '') return undefined;
+  if (words.has(name)) return field;
+  if (name === 'time') return /^\d{12,}$/.test(field) ? Number(field) : field;
+  const value = Number(field);
+  return Number.isNaN(value) ? field : value;
+}
+
+function jsonFields(text: string): Fields | string {
+  try {
+    const value: unknown = JSON.parse(text);
+    return typeof value === 'object' && value !== null && !Array.isArray(value)
+      ? (value as Fields)
+      : 'a line is a record in braces, {"time": …}';
+  } catch {
+    return 'the line is no JSON';
+  }
+}
+
+/** The fields of a line; undefined where its quotes do not close. Most lines have none. */
+function csvLine(text: string): string[] | undefined {
+  if (!text.includes('"')) return text.split(',');
+  try {
+    return (parseCsv(text) as string[][])[0];
+  } catch {
+    return undefined;
+  }
+}
+
+/** NaN for a text that does not tell its zone. */
+const instantOfText = (text: string): number =>
+  /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d.*(Z|[+-]\d\d:?\d\d)$/i.test(text) ? instantOf(text.replace(' ', 'T')) : NaN;
+
+function saidOf({ issues: [issue] }: z.ZodError): string {
+  if (issue.code === 'unrecognized_keys') return `the tape has no column \`${issue.keys[0]}\``;
+  const name = String(issue.path[0] ?? 'the line');
+  return `\`${name}\` ${issue.code === 'invalid_type' && issue.input === undefined ? 'is missing' : issue.message}`;
+}

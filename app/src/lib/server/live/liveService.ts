@@ -1,0 +1,206 @@
+import { join, resolve } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { refuse, Refusal } from '$lib/api/problems';
+import { RequestBody } from '../http/bodies';
+import { settleSoon } from '../imports/importFile';
+import { log } from '../log';
+import { settings } from '../settings';
+import type { StoredTape } from '../store/tapes';
+import type { FeedFormat } from './feedReader';
+import type { FollowChoice } from './followedTape';
+import type { FromLive, LiveId, ToLive } from './liveProtocol';
+
+/** Blocks that may be on their way to the thread: a sender that is faster than the store is slowed down. */
+const BLOCKS_AHEAD = 8;
+/** Bytes that a follower is behind before it is let go; it comes back by the last it has had. */
+const MOST_BEHIND = 1 << 20;
+/** A follower hears something so often, so that what lies between does not take it for gone. */
+const SIGN_EVERY_MS = 15_000;
+
+type Heard = (message: Exclude<FromLive, { kind: 'written' }>) => void;
+
+/** The thread of what is live, from the side of the server. */
+class LiveThread {
+  private readonly worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'liveThread.js'));
+  private readonly heard = new Map<LiveId, Heard>();
+  private lastId: LiveId = 0;
+  readonly ended: Promise<void>;
+
+  constructor() {
+    this.worker.unref();
+    this.worker.on('message', (message: FromLive) => {
+      if (message.kind === 'written') return settleSoon();
+      this.heard.get(message.id)?.(message);
+    });
+    this.worker.on('error', (error) => log.error({ err: error }, 'the thread of what is live failed'));
+    this.ended = new Promise((done) =>
+      this.worker.once('exit', () => {
+        if (thread === this) thread = undefined;
+        const { problem } = refuse('internal-error', 'What is live broke off. Begin anew.');
+        for (const [id, heard] of this.heard) heard({ kind: 'failed', id, problem });
+        done();
+      }),
+    );
+  }
+
+  begin(heard: Heard): LiveId {
+    this.heard.set(++this.lastId, heard);
+    return this.lastId;
+  }
+
+  forget(id: LiveId): void {
+    this.heard.delete(id);
+  }
+
+  send(message: ToLive, transfer: ArrayBuffer[] = []): void {
+    this.worker.postMessage(message, transfer);
+  }
+}
+
+let thread: LiveThread | undefined;
+const live = (): LiveThread => (thread ??= new LiveThread());
+
+let feeds = 0;
+let followers = 0;
+
+/** Ends the thread; what was told to be safe is safe. */
+export async function closeLive(): Promise<void> {
+  thread?.send({ kind: 'close' });
+  await thread?.ended;
+}
+
+/**
+ * Feeds a tape with the lines of a body as they come. The answer comes beside it, a line of JSON for whatever is safe.
+ * @param sender  whose records have numbers; empty for one that gives none
+ */
+export function feedAnswer(
+  request: Request,
+  tape: StoredTape,
+  { sender, format }: { sender: string; format: FeedFormat | undefined },
+): Response {
+  if (feeds >= settings.limits.feeds)
+    throw refuse('too-busy', `${settings.limits.feeds} feeds are open. Close one of them first.`);
+  feeds++;
+  const thread = live();
+  const encoder = new TextEncoder();
+  // a feed may be silent for a night
+  const body = new RequestBody(request, { mostBytes: Infinity, silenceMs: 2 ** 31 - 1 });
+  let ahead = 0;
+  let goOn = () => {};
+  let isOver = false;
+  let isLeft = false;
+  const stream = new ReadableStream<Uint8Array>({
+    start(answer) {
+      const line = (text: string) => {
+        if (!isLeft) answer.enqueue(encoder.encode(`${text}\n`));
+      };
+      const over = () => {
+        if (isOver) return;
+        isOver = true;
+        feeds--;
+        thread.forget(id);
+        body.abandon();
+        goOn();
+        if (!isLeft) answer.close();
+      };
+      const id = thread.begin((message) => {
+        if (message.kind === 'told') line(message.text);
+        else if (message.kind === 'taken') {
+          ahead--;
+          goOn();
+        } else if (message.kind === 'failed') {
+          line(JSON.stringify({ problem: message.problem }));
+          over();
+        } else if (message.kind === 'over') over();
+      });
+      thread.send({ kind: 'feed', id, tapeId: tape.id, sender, format });
+      const send = async () => {
+        for await (const block of body) {
+          if (isOver) return;
+          const bytes = new Uint8Array(block); // of its own: it is handed over
+          thread.send({ kind: 'bytes', id, bytes }, [bytes.buffer]);
+          if (++ahead >= BLOCKS_AHEAD && !isOver) await new Promise<void>((resolve) => (goOn = resolve));
+        }
+        if (!isOver) thread.send({ kind: 'end', id });
+      };
+      send().catch((error: unknown) => {
+        log.debug({ err: error }, 'a sender has gone');
+        if (!isOver) thread.send({ kind: 'broken', id });
+      });
+    },
+    cancel() {
+      isLeft = true;
+      body.abandon();
+    },
+  });
+  return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'x-accel-buffering': 'no' } });
+}
+
+/** What changes of a tape, as server-sent events. @param version  of the tape whose bars the follower has */
+export function followAnswer(tape: StoredTape, choice: FollowChoice, version: number | undefined): Response {
+  if (followers >= settings.limits.followers)
+    throw refuse('too-busy', `${settings.limits.followers} pages follow a tape. Close one of them first.`);
+  followers++;
+  const thread = live();
+  const encoder = new TextEncoder();
+  let leave = () => {};
+  const stream = new ReadableStream<Uint8Array>(
+    {
+      start(answer) {
+        let isOver = false;
+        const say = (text: string) => {
+          if (isOver) return;
+          answer.enqueue(encoder.encode(text));
+          if ((answer.desiredSize ?? 0) < -MOST_BEHIND) leave();
+        };
+        leave = () => {
+          if (isOver) return;
+          isOver = true;
+          followers--;
+          clearInterval(timer);
+          thread.send({ kind: 'leave', id });
+          thread.forget(id);
+          try {
+            answer.close();
+          } catch {
+            // it was closed by whoever left
+          }
+        };
+        const id = thread.begin((message) => {
+          if (message.kind === 'told') say(`id: ${message.version}\nevent: rows\ndata: ${message.text}\n\n`);
+          else if (message.kind === 'failed') {
+            say(`event: problem\ndata: ${JSON.stringify(message.problem)}\n\n`);
+            leave();
+          }
+        });
+        const timer = setInterval(() => say(': still here\n\n'), SIGN_EVERY_MS);
+        say('retry: 1000\n\n');
+        thread.send({ kind: 'follow', id, tapeId: tape.id, choice, version });
+      },
+      cancel: () => leave(),
+    },
+    new ByteLengthQueuingStrategy({ highWaterMark: 0 }),
+  );
+  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'x-accel-buffering': 'no' } });
+}
+
+/** Changes a tape by other means than a feed: feeds of it wait meanwhile, and whoever follows it hears of it. */
+export async function withTapeHeld<Result>({ id: tapeId }: StoredTape, work: () => Promise<Result>): Promise<Result> {
+  if (!thread) return work(); // nothing is live
+  const held = thread;
+  let id: LiveId = 0;
+  await new Promise<void>((done, failed) => {
+    id = held.begin((message) => {
+      if (message.kind === 'held') done();
+      if (message.kind === 'failed') failed(new Refusal(message.problem));
+    });
+    held.send({ kind: 'hold', id, tapeId });
+  });
+  try {
+    return await work();
+  } finally {
+    held.forget(id);
+    held.send({ kind: 'let go', id, tapeId });
+    held.send({ kind: 'changed', tapeId });
+  }
+}

@@ -1,0 +1,23 @@
+import { FeedLine, FeedQuery } from '$lib/api/live';
+import { tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { feedAnswer } from '$lib/server/live/liveService';
+import { logged } from '$lib/server/log';
+
+export const POST = endpoint(
+  {
+    says: 'Feeds a tape for as long as the body stays open: a record a line, as JSON or CSV. Answered beside it, line by line. A WebSocket at the same address does the same.',
+    query: FeedQuery,
+    takesLines: true,
+    answer: { lines: FeedLine },
+    refuses: ['unknown-tape', 'too-busy'],
+    writes: true,
+  },
+  async ({ event, query: { sender = '', format } }) => {
+    const tape = await tapeOf(event);
+    const type = event.request.headers.get('content-type') ?? '';
+    const told = type.includes('csv') ? 'csv' : /json/.test(type) ? 'json' : undefined;
+    logged(event, 'fed', { tape: tape.name, ...(sender && { sender }) });
+    return feedAnswer(event.request, tape, { sender, format: format ?? told });
+  },
+);

@@ -1,0 +1,23 @@
+import { parseBarRule } from '@jaunty-ledger/core';
+import { FollowQuery, FollowedRows } from '$lib/api/live';
+import { tapeOf } from '$lib/server/http/answer';
+import { endpoint } from '$lib/server/http/endpoint';
+import { followAnswer } from '$lib/server/live/liveService';
+
+export const GET = endpoint(
+  {
+    says: 'Follows a tape: server-sent events `rows` with the bar that is open as it changes, bars that have closed, and entries on both, ten a second at most. `Last-Event-ID` goes on where it broke off.',
+    query: FollowQuery,
+    answer: { events: FollowedRows },
+    refuses: ['unknown-tape', 'invalid-rule', 'invalid-formula', 'too-busy'],
+    writes: false,
+  },
+  async ({ event, query }) => {
+    const tape = await tapeOf(event);
+    parseBarRule(query.rule); // a rule that cannot be read is refused before anything comes
+    const entries = (query.entries ?? '').split('\n').filter((entry) => entry.trim() !== '');
+    const last = Number(event.request.headers.get('last-event-id') ?? NaN);
+    const version = Number.isInteger(last) ? last : query.version;
+    return followAnswer(tape, { rule: query.rule, flagged: query.flagged ?? true, entries }, version);
+  },
+);
