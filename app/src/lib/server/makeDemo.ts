@@ -7,7 +7,7 @@ import type { MarketCalendar } from '$lib/api/calendars';
 import { rfc3339 } from '@jaunty-ledger/core';
 import { Findings } from '@jaunty-ledger/files/checks/findings';
 import { ImportSpool } from './imports/tapeSpool';
-import { TapeWriter } from './imports/tapeWriter';
+import { RecordWriter } from '@jaunty-ledger/files/records/recordWriter';
 import { settings } from './settings';
 import { GenerationWriter } from './store/generations';
 import { demoHandover } from './demoHandover';
@@ -96,7 +96,8 @@ async function written(store: Store, { name, kind, interval, note, columns }: De
   try {
     const calendar = makeCalendar(TARN_HARBOUR);
     const options = { kind, calendar, findings: new Findings({}), columns: names, now };
-    const writer = new TapeWriter(options, spool.forTape());
+    const records = spool.forTape(kind);
+    const writer = new RecordWriter(options, records);
     const values = new Float64Array(names.length);
     const rows = columns.time.length;
     for (let row = 0; row < rows; row++) {
@@ -104,7 +105,7 @@ async function written(store: Store, { name, kind, interval, note, columns }: De
       writer.add(values, row + 1, 0);
     }
     await writer.finish();
-    for await (const chunk of writer.chunks()) await generation.add(chunk);
+    for await (const chunk of records.chunks()) await generation.add(chunk);
     await generation.finish();
     return {
       ...harbourCalendar(),

@@ -1,10 +1,11 @@
 import { crc32 } from 'node:zlib';
 import { pieces } from '@jaunty-ledger/core';
+import { RECORDS_AT_ONCE, type Decimals } from '@jaunty-ledger/files/records/recordWriter';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { decodeColumn, encodeColumn } from './columnCodec';
 
 /** Rows of a chunk: small enough that a range read wastes little, large enough that a chunk's own costs vanish. */
-export const CHUNK_ROWS = 65_536;
+export const CHUNK_ROWS = RECORDS_AT_ONCE;
 
 /** A stretch of a tape as it is stored. */
 export interface TapeChunk {
@@ -17,9 +18,6 @@ export interface TapeChunk {
   checksum: number;
   data: Uint8Array;
 }
-
-/** Decimal places that write the values of a column, where its encoding has shown them. */
-export type Decimals = Record<string, number | undefined>;
 
 /*
  * A chunk's bytes: the number of columns, then for each the length of its name, the name, the length of its bytes as

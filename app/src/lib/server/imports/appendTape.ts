@@ -3,7 +3,7 @@ import { refuse } from '$lib/api/problems';
 import { isSameCalendar } from '$lib/api/calendars';
 import type { Hours, IntakeReport } from '$lib/api/tapes';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
-import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
+import { encodeChunk } from '../chunks/tapeChunk';
 import { priceColumnOf } from '@jaunty-ledger/files/records/recordReader';
 import type { TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { chunksBetween, partsBetween, recordsIn } from '../store/chunks';
@@ -14,7 +14,7 @@ import { extendTape, findTape, insertLeftOut, replaceRecords, type StoredTape } 
 import type { FileFacts, FileImport, IncomingTape } from './fileImport';
 import type { PreparedTape } from './preparedTape';
 import { mergeRecords, type Merged } from './mergeRecords';
-import { SPARK_POINTS } from './tapeWriter';
+import { SPARK_POINTS } from '@jaunty-ledger/files/records/recordWriter';
 
 /** Prices of the merged stretch that are kept for the small picture. */
 const MOST_PRICES = 5000;
@@ -171,10 +171,10 @@ async function* oldRecords(
 }
 
 async function* furtherRecords(
-  { writer }: IncomingTape,
+  { records }: IncomingTape,
   inTermsOf: (columns: RecordColumns) => RecordColumns,
 ): AsyncGenerator<RecordColumns> {
-  for await (const chunk of writer.chunks()) yield inTermsOf(decodeChunk(chunk));
+  for await (const block of records.read()) yield inTermsOf(block);
 }
 
 const rowsOf = (parts: readonly TapePart[]): number => parts.reduce((sum, { rows }) => sum + rows, 0);

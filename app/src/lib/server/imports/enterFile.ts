@@ -97,7 +97,7 @@ async function preparedTape(
 ): Promise<PreparedTape> {
   const generation = new GenerationWriter(store, file.now);
   try {
-    for await (const chunk of incoming.writer.chunks()) await generation.add(chunk);
+    for await (const chunk of incoming.records.chunks()) await generation.add(chunk);
     await generation.finish();
   } catch (error) {
     await generation.discard();

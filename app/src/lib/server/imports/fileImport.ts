@@ -1,28 +1,21 @@
+import { join } from 'node:path';
 import { makeCalendar, parseBarRule, printBarRule, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import { isDelimited, type Reading, type ReadingChoices } from '@jaunty-ledger/files/reading/reading';
+import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import { calendarOptions, type Hours, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
-import { openFileText } from '@jaunty-ledger/files/formats/fileText';
-import { openColumnar, readColumnar } from '@jaunty-ledger/files/formats/columnarRows';
-import { asUtf8 } from '@jaunty-ledger/files/formats/decoding';
-import { DelimitedRows, type RowSource } from '@jaunty-ledger/files/formats/delimitedRows';
 import { Findings, LeftOutRoom, type LeftOutLine } from '@jaunty-ledger/files/checks/findings';
-import { JsonLines, JsonValue, MOST_COLUMN_BYTES } from '@jaunty-ledger/files/formats/jsonRows';
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
-import { proposeReading, requireDecided, requireUsable } from '@jaunty-ledger/files/reading/proposeReading';
-import { turned } from '@jaunty-ledger/files/reading/across';
+import { readRecords } from '@jaunty-ledger/files/reading/readRecords';
 import { nameOfColumn, plainName } from '@jaunty-ledger/files/reading/roles';
 import { ORDERED_CHECKS } from '@jaunty-ledger/files/checks/recordChecks';
-import { RecordReader, type LineTaker } from '@jaunty-ledger/files/records/recordReader';
+import { RecordReader } from '@jaunty-ledger/files/records/recordReader';
 import type { NumberColumn, TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import type { Limits } from '../limits';
 import type { NewTape } from '../store/tapes';
-import { FileCopy } from './fileCopy';
-import { ImportSpool } from './tapeSpool';
-import { TapeWriter } from './tapeWriter';
+import { FileCopy } from '@jaunty-ledger/files/formats/fileCopy';
+import { ImportSpool, SPOOLS, type TapeSpool } from './tapeSpool';
+import { RecordWriter } from '@jaunty-ledger/files/records/recordWriter';
 
-/** Bytes that the reading is proposed from. */
-const SAMPLE_BYTES = 1 << 18;
 /** Bytes of records that wait for full chunks, of all tapes of a file; beyond them smaller chunks are written. */
 const MOST_WAITING_BYTES = 64 << 20;
 /** Where more of the lines cannot be read, the reading is more likely wrong than the lines; unless one says so. */
@@ -31,7 +24,8 @@ const MOST_UNREADABLE = 0.1;
 /** A tape on its way: its name, its records, and what was found in them. */
 export interface IncomingTape {
   name: string;
-  writer: TapeWriter;
+  writer: RecordWriter;
+  records: TapeSpool;
 }
 
 export interface FileFacts {
@@ -76,51 +70,16 @@ export class FileImport {
    * @throws {Refusal} where it cannot be read
    */
   async read(file: AsyncIterable<Uint8Array>, taken: Taken): Promise<void> {
-    const text = await openFileText(file, this.unpacking, this.choices.sheet);
-    const plain = text.chunks[Symbol.asyncIterator]();
-    const choices = { ...this.choices, ...text.own };
-    let sample = await sampleOf(plain, SAMPLE_BYTES);
-    if (sample.length === 0)
-      throw refuse(
-        'empty-file',
-        'The file is empty. Drop one with a line for each record, such as 2026-02-02T08:30:00Z,84.20,15.',
-      );
-    const isColumnar = /^(PAR1|ARROW1|\xff\xff\xff\xff)/.test(new TextDecoder('latin1').decode(sample.subarray(0, 8)));
-    if (isColumnar) return this.readColumnar(sample, plain, taken);
-    let proposal = await proposeReading(sample, choices, this.limits, sample.length < SAMPLE_BYTES);
-    if (proposal.reading.layout !== 'rows' && sample.length >= SAMPLE_BYTES) {
-      // the second column, or the last item, may begin beyond what was looked at
-      sample = await sampleOf(plain, MOST_COLUMN_BYTES, sample);
-      proposal = await proposeReading(sample, choices, this.limits, true);
-    }
-    const { reading, names } = proposal;
-    requireDecided(proposal);
-    const records = this.start(reading, names);
-    const readLines = async (
-      chunks: AsyncIterable<Uint8Array>,
-      taker: LineTaker,
-      between: (through: Uint8Array) => Promise<void>,
-    ) => {
-      const rows: RowSource = isDelimited(reading.format)
-        ? new DelimitedRows(reading, taker)
-        : reading.format === 'json'
-          ? new JsonValue(taker, names, reading)
-          : new JsonLines(taker, names);
-      // what was turned is UTF-8 already
-      const encoding = reading.layout === 'across' ? 'utf-8' : reading.encoding;
-      for await (const chunk of asUtf8(chunks, encoding)) {
-        await rows.push(chunk);
-        this.lines = rows.lines;
-        await between(chunk);
-      }
-      await rows.end();
-      this.lines = rows.lines;
-    };
-    const whole =
-      reading.layout === 'across' ? turnedText(withFirst(sample, plain), reading) : withFirst(sample, plain);
-    if (this.mayAskForLines) this.copy = await FileCopy.open(this.folder);
-    await readLines(this.copy?.keep(whole) ?? whole, records, (through) => this.between(taken, through));
-    await this.finish((picker) => readLines(this.copy!.again(), picker, async () => taken(this.rows)));
+    const { lines, again } = await readRecords(file, {
+      choices: this.choices,
+      limits: this.limits,
+      start: (reading) => this.start(reading),
+      between: (through) => this.between(taken, through),
+      layDown: async () => (this.copy = await FileCopy.open(join(this.folder, SPOOLS))),
+      isReadAgain: () => this.mayAskForLines,
+    });
+    this.lines = lines;
+    await this.finish((picker) => again(picker, async () => taken(this.rows)));
   }
 
   /** Checks that look at records in their order find a line when it is read and gone. */
@@ -218,19 +177,13 @@ export class FileImport {
     await this.copy?.close();
   }
 
-  private get unpacking() {
-    const { growth, uploadMegabytes } = this.limits;
-    return { growth, mostBytes: uploadMegabytes * 2 ** 20 };
-  }
-
-  private start(reading: Reading, names: readonly string[]): RecordReader {
-    requireUsable(reading, names);
+  private start(reading: Reading): RecordReader {
     this.reading = reading;
     // columns are named after the file too: there may be an `average` in many
     const isByInstrument = reading.columns.some(({ role }) => role === 'instrument');
     const titleOf = (title: string) => (isByInstrument ? title : nameOfColumn(this.query.name, title));
-    const byName = new Map<string, TapeWriter>();
-    const sinkOf = (title: string): TapeWriter => {
+    const byName = new Map<string, RecordWriter>();
+    const sinkOf = (title: string): RecordWriter => {
       const known = byName.get(title);
       if (known) return known;
       const { tapesOfFile } = this.limits;
@@ -241,12 +194,13 @@ export class FileImport {
         );
       const { kind } = reading;
       const { calendar, now, goOn } = this;
-      const writer = new TapeWriter(
+      const records = this.spool.forTape(kind);
+      const writer = new RecordWriter(
         { kind, calendar, findings: this.findings.anew(), columns: RecordReader.columnsOf(reading), now, goOn },
-        this.spool.forTape(),
+        records,
       );
       byName.set(title, writer);
-      this.tapes.push({ name: title === '' ? this.query.name : this.freeName(titleOf(title)), writer });
+      this.tapes.push({ name: title === '' ? this.query.name : this.freeName(titleOf(title)), writer, records });
       return writer;
     };
     this.records = new RecordReader(reading, this.calendar, this.findings, sinkOf, this.limits.words);
@@ -307,72 +261,4 @@ export class FileImport {
     this.picked = new LinePicker(wanted);
     await readAgain(this.picked);
   }
-
-  /** Parquet and Arrow are read from any place in them, so the file is laid down first. */
-  private async readColumnar(sample: Uint8Array, rest: AsyncIterator<Uint8Array>, taken: Taken): Promise<void> {
-    const copy = (this.copy = await FileCopy.open(this.folder));
-    for await (const _ of copy.keep(withFirst(sample, rest)));
-    const format = new TextDecoder('latin1').decode(sample.subarray(0, 4)) === 'PAR1' ? 'parquet' : 'arrow';
-    const file = await openColumnar(
-      format,
-      { byteLength: copy.byteLength, slice: (from, to) => copy.slice(from, to) },
-      this.unpacking,
-    );
-    const head: string[][] = [];
-    for await (const row of file.rows(400)) head.push(row);
-    const csv = [file.names, ...head]
-      .map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(','))
-      .join('\n');
-    const proposal = await proposeReading(
-      new TextEncoder().encode(`${csv}\n\n`),
-      { ...this.choices, format: 'delimited', delimiter: ',', header: true, skip: 0 },
-      this.limits,
-    );
-    requireDecided(proposal);
-    const records = this.start({ ...proposal.reading, format }, file.names);
-    this.lines = await readColumnar(file, records, () => this.between(taken));
-    await this.finish((picker) => readColumnar(file, picker, async () => taken(this.rows)));
-  }
-}
-
-/** The first bytes of a file, a chunk more than asked at most; after those that are there already. */
-async function sampleOf(
-  chunks: AsyncIterator<Uint8Array>,
-  asked: number,
-  before: Uint8Array = new Uint8Array(0),
-): Promise<Uint8Array> {
-  const parts = [before];
-  let bytes = before.length;
-  while (bytes < asked) {
-    const next = await chunks.next();
-    if (next.done) break;
-    parts.push(next.value);
-    bytes += next.value.length;
-  }
-  return new Uint8Array(Buffer.concat(parts));
-}
-
-/** The text of a table with its periods across as one with a row for each. @throws {Refusal} where it is too long for that */
-async function* turnedText(
-  chunks: AsyncIterable<Uint8Array>,
-  { encoding, delimiter }: Reading,
-): AsyncGenerator<Uint8Array> {
-  const parts: Uint8Array[] = [];
-  let bytes = 0;
-  for await (const part of chunks) {
-    bytes += part.length;
-    if (bytes > MOST_COLUMN_BYTES)
-      throw refuse(
-        'too-large',
-        'A table with its periods across is read up to 64 MB. Is it one? Say `layout=rows` if not.',
-      );
-    parts.push(part);
-  }
-  const text = new TextDecoder(encoding).decode(Buffer.concat(parts)).replace(/^\uFEFF/, '');
-  yield new TextEncoder().encode(turned(text, delimiter));
-}
-
-async function* withFirst(first: Uint8Array, rest: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {
-  yield first;
-  for (let next = await rest.next(); !next.done; next = await rest.next()) yield next.value;
 }

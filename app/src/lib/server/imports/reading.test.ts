@@ -14,7 +14,6 @@ import { Refusal, type Problem } from '$lib/api/problems';
 import { problemOf } from '../http/problem';
 import { ImportQuery } from '$lib/api/tapes';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
-import { decodeChunk } from '../chunks/tapeChunk';
 import { FileImport } from './fileImport';
 import { readNumber, readStyledNumber } from '@jaunty-ledger/files/records/numberText';
 import { readLimits } from '../limits';
@@ -47,9 +46,9 @@ async function read(
       () => undefined,
     );
     const tapes: Record<string, RecordColumns[]> = {};
-    for (const { name, writer } of incoming.tapes) {
+    for (const { name, records } of incoming.tapes) {
       tapes[name] = [];
-      for await (const chunk of writer.chunks()) tapes[name].push(decodeChunk(chunk));
+      for await (const block of records.read()) tapes[name].push(block);
     }
     const [first] = incoming.tapes;
     const { findings, reading, leftOutCount } = incoming.report({ bytes: bytes.length, sha256: '' }, first);

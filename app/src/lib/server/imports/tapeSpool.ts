@@ -2,7 +2,11 @@ import { open, rm, type FileHandle } from 'node:fs/promises';
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
-import type { TapeChunk } from '../chunks/tapeChunk';
+import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { priceColumnOf } from '@jaunty-ledger/files/records/recordReader';
+import type { Decimals, RecordKeep } from '@jaunty-ledger/files/records/recordWriter';
+import { decodeChunk, encodeChunk, type TapeChunk } from '../chunks/tapeChunk';
 
 /** Bytes of an import's chunks that stay in memory: those of some millions of records. */
 const BYTES_IN_MEMORY = 32 << 20;
@@ -23,8 +27,8 @@ export class ImportSpool {
   }
 
   /** A spool for one tape of the import. */
-  forTape(): TapeSpool {
-    return new TapeSpool(this);
+  forTape(kind: TapeKind): TapeSpool {
+    return new TapeSpool(this, kind);
   }
 
   /** Bytes of a chunk that is put by: themselves, or where in the file they are. */
@@ -62,29 +66,39 @@ export class ImportSpool {
 
 type Waiting = { data: Uint8Array } | { offset: number; bytes: number };
 
-/** The chunks of one tape that is coming in, in order. */
-export class TapeSpool {
-  private chunks: (Omit<TapeChunk, 'data'> & { waiting: Waiting })[] = [];
+/** The records of one tape that is coming in, as the chunks that they are stored as. */
+export class TapeSpool implements RecordKeep {
+  private waiting: (Omit<TapeChunk, 'data'> & { waiting: Waiting })[] = [];
 
-  constructor(private readonly spool: ImportSpool) {}
+  constructor(
+    private readonly spool: ImportSpool,
+    private readonly kind: TapeKind,
+  ) {}
 
-  async add({ data, ...chunk }: TapeChunk): Promise<void> {
-    this.chunks.push({ ...chunk, waiting: await this.spool.put(data) });
+  async add(columns: RecordColumns): Promise<Decimals> {
+    const { decimals, data, ...chunk } = encodeChunk(columns, priceColumnOf(this.kind));
+    this.waiting.push({ ...chunk, waiting: await this.spool.put(data) });
+    return decimals;
   }
 
-  async *read(): AsyncGenerator<TapeChunk> {
-    for (const { waiting, ...chunk } of this.chunks) yield { ...chunk, data: await this.spool.get(waiting) };
+  async *read(): AsyncGenerator<RecordColumns> {
+    for await (const chunk of this.chunks()) yield decodeChunk(chunk);
+  }
+
+  /** The chunks so far. */
+  async *chunks(): AsyncGenerator<TapeChunk> {
+    for (const { waiting, ...chunk } of this.waiting) yield { ...chunk, data: await this.spool.get(waiting) };
   }
 
   /** Forgets the chunks so far. */
   restart(): void {
-    for (const { waiting } of this.chunks) this.spool.forget(waiting);
-    this.chunks = [];
+    for (const { waiting } of this.waiting) this.spool.forget(waiting);
+    this.waiting = [];
   }
 }
 
 /** Folder of what is on its way into the store. */
-const SPOOLS = 'incoming';
+export const SPOOLS = 'incoming';
 
 /** Clears away what imports left behind that died with the server. */
 export function clearSpools(folder: string): void {

@@ -111,7 +111,7 @@ export class FeedReader {
     if (fields === undefined) return undefined;
     if (typeof fields === 'string') return fields;
     const found = this.schema.safeParse(fields);
-    if (!found.success) return saidOf(found.error);
+    if (!found.success) return saidOf(found.error, fields);
     const { seq, time, ...values } = found.data;
     const instant = typeof time === 'number' ? time : instantOfText(time);
     if (!(instant >= YEARS.first && instant < YEARS.end))
@@ -182,8 +182,8 @@ function csvLine(text: string): string[] | undefined {
 const instantOfText = (text: string): number =>
   /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d.*(Z|[+-]\d\d:?\d\d)$/i.test(text) ? instantOf(text.replace(' ', 'T')) : NaN;
 
-function saidOf({ issues: [issue] }: z.ZodError): string {
+function saidOf({ issues: [issue] }: z.ZodError, fields: Fields): string {
   if (issue.code === 'unrecognized_keys') return `the tape has no column \`${issue.keys[0]}\``;
-  const name = String(issue.path[0] ?? 'the line');
-  return `\`${name}\` ${issue.code === 'invalid_type' && issue.input === undefined ? 'is missing' : issue.message}`;
+  const name = String(issue.path[0]);
+  return `\`${name}\` ${(fields[name] ?? undefined) === undefined ? 'is missing' : issue.message}`;
 }

@@ -8,7 +8,7 @@ import type { TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
 import { CHUNK_ROWS, encodeChunk } from '../chunks/tapeChunk';
-import { SPARK_POINTS } from '../imports/tapeWriter';
+import { SPARK_POINTS } from '@jaunty-ledger/files/records/recordWriter';
 import { chunksBetween, partsBetween, recordsIn } from '../store/chunks';
 import { lastSequences, noteSender } from '../store/feedSenders';
 import { addPart, GenerationWriter } from '../store/generations';

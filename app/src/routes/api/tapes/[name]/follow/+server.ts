@@ -1,4 +1,4 @@
-import { parseBarRule } from '@jaunty-ledger/core';
+import { BAR_COLUMNS, parseBarRule, planEntries } from '@jaunty-ledger/core';
 import { FollowQuery, FollowedRows } from '$lib/api/live';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
@@ -14,8 +14,15 @@ export const GET = endpoint(
   },
   async ({ event, query }) => {
     const tape = await tapeOf(event);
-    parseBarRule(query.rule); // a rule that cannot be read is refused before anything comes
     const entries = (query.entries ?? '').split('\n').filter((entry) => entry.trim() !== '');
+    // what cannot be read is refused before anything comes
+    parseBarRule(query.rule);
+    planEntries(entries, {
+      columns: [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)],
+      texts: tape.texts.map(({ name }) => name),
+      words: new Map(tape.texts.map(({ name, words }) => [name, words])),
+      self: tape.name,
+    });
     const last = Number(event.request.headers.get('last-event-id') ?? NaN);
     const version = Number.isInteger(last) ? last : query.version;
     return followAnswer(tape, { rule: query.rule, flagged: query.flagged ?? true, entries }, version);

@@ -12,21 +12,42 @@ import {
   usualDecimals,
   type Calendar,
 } from '@jaunty-ledger/core';
-import { flagBit } from '@jaunty-ledger/files/checks/checks';
-import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
-import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
-import { CHUNK_ROWS, decodeChunk, encodeChunk, type TapeChunk } from '../chunks/tapeChunk';
-import type { Findings } from '@jaunty-ledger/files/checks/findings';
-import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from '@jaunty-ledger/files/checks/recordChecks';
-import { priceColumnOf, sizeColumnOf, type RecordSink } from '@jaunty-ledger/files/records/recordReader';
-import type { NewTape } from '../store/tapes';
-import type { TapeSpool } from './tapeSpool';
+import { flagBit } from '../checks/checks.js';
+import type { Findings } from '../checks/findings.js';
+import { NEIGHBOURS, ORDERED_CHECKS, RecordChecks } from '../checks/recordChecks.js';
+import type { TapeKind } from '../reading/reading.js';
+import type { RecordColumns } from './recordColumns.js';
+import { priceColumnOf, sizeColumnOf, type RecordSink } from './recordReader.js';
 
-/** What the writer finds out of a tape's records; the rest of its row is told. */
-export type FoundOfTape = Pick<
-  NewTape,
-  'interval' | 'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'priceDecimals' | 'sizeDecimals' | 'spark'
->;
+/** Records of a block, but for the last. */
+export const RECORDS_AT_ONCE = 65_536;
+
+/** Decimal places that write the values of a column, where they are known. */
+export type Decimals = Record<string, number | undefined>;
+
+/** Where the blocks of a tape's records go, in order. */
+export interface RecordKeep {
+  /** Takes a block, which is written over after this. */
+  add(columns: RecordColumns): Promise<Decimals>;
+  /** The blocks so far, once more. */
+  read(): AsyncIterable<RecordColumns>;
+  /** Forgets them: they come anew, in another order. */
+  restart(): void;
+}
+
+/** What the writer finds out of a tape's records. */
+export interface FoundInRecords {
+  /** Length of bars. */
+  interval: string | null;
+  rows: number;
+  flagged: number;
+  firstAt: number;
+  lastAt: number;
+  priceDecimals: number;
+  sizeDecimals: number;
+  /** Some prices, evenly thinned out. */
+  spark: number[];
+}
 
 /** Rows that there is room for at first: a file may make many small tapes. */
 const FIRST_ROWS = 4096;
@@ -48,8 +69,8 @@ export interface WriterOptions {
   goOn?: () => void;
 }
 
-/** Takes records in, a chunk at a time, checks them, and puts them by as the chunks of one tape. */
-export class TapeWriter implements RecordSink {
+/** Takes the records of one tape in, a block at a time, checks them, and hands them on. */
+export class RecordWriter implements RecordSink {
   rows = 0;
   private filled = 0;
   private flagged = 0;
@@ -75,7 +96,7 @@ export class TapeWriter implements RecordSink {
 
   constructor(
     private readonly options: WriterOptions,
-    private readonly spool: TapeSpool,
+    private readonly keep: RecordKeep,
   ) {
     this.names = [...options.columns, 'line', 'flags'];
     this.disorder = options.findings;
@@ -149,13 +170,13 @@ export class TapeWriter implements RecordSink {
    */
   async flush(what: 'full' | 'early' | 'rest' = 'full'): Promise<void> {
     let from = 0;
-    const least = what === 'early' ? EARLY_ROWS : CHUNK_ROWS;
+    const least = what === 'early' ? EARLY_ROWS : RECORDS_AT_ONCE;
     while (this.filled - from >= least + NEIGHBOURS || (what === 'rest' && this.filled > from)) {
       this.options.goOn?.();
       const spare = what === 'rest' ? 0 : NEIGHBOURS;
-      const rows = Math.min(this.filled - from - spare, CHUNK_ROWS);
+      const rows = Math.min(this.filled - from - spare, RECORDS_AT_ONCE);
       const seen = Math.min(this.filled, from + rows + NEIGHBOURS);
-      await this.writeChunk(
+      await this.writeBlock(
         this.named((column) => column.subarray(from, seen)),
         rows,
       );
@@ -173,13 +194,8 @@ export class TapeWriter implements RecordSink {
     this.checks.finish();
   }
 
-  /** The chunks of the tape, once it is finished. */
-  chunks(): AsyncIterable<TapeChunk> {
-    return this.spool.read();
-  }
-
   /** What the records have told, once it is finished. @param interval  of bars, where it is told */
-  found(interval?: string): FoundOfTape {
+  found(interval?: string): FoundInRecords {
     return {
       interval: this.options.kind === 'bars' ? (interval ?? intervalOf(this.shortestStep)) : null,
       rows: this.rows,
@@ -202,7 +218,7 @@ export class TapeWriter implements RecordSink {
     return new RecordChecks(kind, calendar, this.ordered, now);
   }
 
-  private async writeChunk(seen: RecordColumns, rows: number): Promise<void> {
+  private async writeBlock(seen: RecordColumns, rows: number): Promise<void> {
     const { kind } = this.options;
     const leftOut = this.checks.check(seen, rows);
     let columns = mapColumns(seen, (column) => column.subarray(0, rows));
@@ -211,7 +227,7 @@ export class TapeWriter implements RecordSink {
       columns = mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 0));
     }
     if (columns.time.length === 0) return;
-    const { decimals, ...chunk } = encodeChunk(columns, priceColumnOf(kind));
+    const decimals = await this.keep.add(columns);
     const placesOf = (name: string, known: number) =>
       Math.max(known, decimals[name] ?? decimalsOf(columns[name], known));
     const price = columns[priceColumnOf(kind)];
@@ -223,15 +239,14 @@ export class TapeWriter implements RecordSink {
     for (let row = step - 1; row < price.length; row += step) this.closes.push(price[row]);
     for (const [from, to] of pieces(0, price.length)) this.flagged += flaggedIn(columns.flags, from, to);
     this.rows += columns.time.length;
-    await this.spool.add(chunk);
   }
 
   /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
   private async sort(): Promise<void> {
     const parts: RecordColumns[] = [];
-    for await (const chunk of this.spool.read()) {
+    for await (const block of this.keep.read()) {
       this.options.goOn?.();
-      parts.push(decodeChunk(chunk));
+      parts.push(block);
     }
     // what was left out is judged anew too: it was held against neighbours that are none
     parts.push(...this.leftOut);
@@ -257,7 +272,7 @@ export class TapeWriter implements RecordSink {
     this.firstAt = NaN;
     this.closes = new GrowingColumn(64);
     this.checks = this.newChecks();
-    this.spool.restart();
+    this.keep.restart();
     await this.flush('rest');
   }
 

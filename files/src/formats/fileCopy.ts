@@ -3,7 +3,7 @@ import { open, rm, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 
-/** A file that is coming in, laid down beside the store for as long as the import takes: it can be read again. */
+/** A file that is coming in, laid down for as long as it is read: it can be read again, and from any place. */
 export class FileCopy {
   byteLength = 0;
 
@@ -13,8 +13,8 @@ export class FileCopy {
   ) {}
 
   static async open(folder: string): Promise<FileCopy> {
-    const path = join(folder, 'incoming', `${randomUUID()}.file`);
-    return new FileCopy(path, await open(path, 'wx+'));
+    const path = join(folder, `${randomUUID()}.file`);
+    return new FileCopy(path, await open(path, 'wx+', 0o600));
   }
 
   /** Hands the chunks on, each when it is kept. */
