@@ -17,6 +17,11 @@ const OUTSIDE_FILES = {
   regex: '^(\\$lib|.*app/|@jaunty-ledger/(?!core$))',
   message: 'Files are read and written without a server, a store or a page.',
 };
+const OUTSIDE_CLI = {
+  regex: '^(\\$lib/(?!api/|handover/|chart/)|.*server/|knex)',
+  message:
+    'The command line works on files, without a server or a store; of the application it has its pictures alone.',
+};
 const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
 const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');
 const COMPONENTS = {
@@ -64,6 +69,7 @@ export default ts.config(
   },
   boundary(['core/src/**/*.ts'], OUTSIDE_CORE),
   boundary(['files/src/**/*.ts'], OUTSIDE_FILES),
+  boundary(['cli/src/**/*.ts'], OUTSIDE_CLI),
   boundary(['app/src/**/*.{ts,svelte}'], KNEX),
   boundary(
     ['app/src/lib/{ledger,records,help,components}/**/*.{ts,svelte}', 'app/src/routes/**/*.svelte'],

@@ -35,6 +35,7 @@ export default defineConfig({
           css: { include: [/\.css\?raw$/] },
         },
       },
+      { test: { name: 'cli', include: ['cli/test/**/*.test.ts'], testTimeout: 60_000 } },
       {
         test: {
           name: 'e2e',

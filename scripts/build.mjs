@@ -1,5 +1,6 @@
-import { build, install, requireNode } from './prepare.mjs';
+import { build, buildCommand, install, requireNode } from './prepare.mjs';
 
 requireNode();
 install();
 build();
+buildCommand();

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -117,6 +117,30 @@ export function build(say = console.log) {
     run(bin('vite'), ['build', '-c', 'vite.jobs.config.ts', '--logLevel', 'warn'], { cwd, quiet: true });
     run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd, quiet: true });
   });
+}
+
+/** Builds the command line: files that need nothing beside Node. */
+export function buildCommand(say = console.log) {
+  buildLibraries(say);
+  once(
+    'cli',
+    hashOf([
+      'core/src',
+      'files/src',
+      'cli/src',
+      'cli/vite.config.ts',
+      'app/src/lib',
+      'app/src/app.css',
+      'package-lock.json',
+    ]),
+    'cli/dist/jaunty.js',
+    () => {
+      say('Building the command line…');
+      const cwd = join(root, 'cli');
+      run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd, quiet: true });
+      chmodSync(join(cwd, 'dist', 'jaunty.js'), 0o755);
+    },
+  );
 }
 
 /** The Chromium that tests drive; on Debian, as root, it is installed where it is missing. */

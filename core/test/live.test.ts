@@ -78,7 +78,7 @@ describe('bars of records that arrive', () => {
     );
   });
 
-  const columnsOf = (bars: BuiltBars): [string, ArrayLike<number>][] => [
+  const columnsOf = (bars: BuiltBars): [string, Float64Array | Uint8Array][] => [
     ...BAR_FIELDS.map((name): [string, Float64Array] => [name, bars[name]]),
     ...[...Object.entries(bars.texts ?? {}), ...Object.entries(bars.numbers ?? {})],
     ['complete', bars.complete],

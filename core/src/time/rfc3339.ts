@@ -1,12 +1,20 @@
 import type { Precision } from './datedText.js';
 import { DAY, type Instant } from './instant.js';
 
+const PAIRS = Array.from({ length: 60 }, (_, number) => String(number).padStart(2, '0'));
+/** The day that was told last: tables tell many instants of one. */
+let latest = { day: NaN, date: '' };
+
 /** RFC 3339 in UTC, with as many decimals of a second as the instant has. */
 export function rfc3339(instant: Instant): string {
-  const seconds = new Date(Math.floor(instant / 1e6) * 1000).toISOString().slice(0, 19);
-  const micros = ((instant % 1e6) + 1e6) % 1e6;
-  const decimals = micros === 0 ? '' : `.${String(micros).padStart(6, '0').replace(/0+$/, '')}`;
-  return `${seconds}${decimals}Z`;
+  const day = Math.floor(instant / DAY);
+  if (day !== latest.day) latest = { day, date: new Date(day * 86_400_000).toISOString().slice(0, 11) };
+  const micros = instant - day * DAY;
+  const seconds = Math.floor(micros / 1e6);
+  const minutes = Math.floor(seconds / 60);
+  const rest = micros - seconds * 1e6;
+  const decimals = rest === 0 ? '' : `.${String(rest).padStart(6, '0').replace(/0+$/, '')}`;
+  return `${latest.date}${PAIRS[Math.floor(minutes / 60)]}:${PAIRS[minutes % 60]}:${PAIRS[seconds % 60]}${decimals}Z`;
 }
 
 /** An instant as exactly as it was told: `2019`, `2019-Q1`, `2019-03`, `2019-03-05`, `7` for period 7, or in full. */

@@ -1,5 +1,4 @@
 import { unzip } from 'fflate';
-import readWorkbook, { InvalidInputError, InvalidSpreadsheetError } from 'read-excel-file/universal';
 import { FileError } from '../fileError.js';
 import { refuseGrowth, type Unpacking } from './decoding.js';
 import { delimitedText } from './delimitedText.js';
@@ -39,6 +38,8 @@ export async function readSheet(file: Uint8Array, wanted: string | undefined, bo
       'too-large',
       'Spreadsheets are read where they unpack to at most 128 MB. Save the sheet as CSV and enter that.',
     );
+  // large, and few files need it
+  const { default: readWorkbook } = await import('read-excel-file/universal');
   const workbook = await readWorkbook(file.slice().buffer, { trim: true }).catch((cause: unknown) => {
     throw damaged(cause);
   });
@@ -66,7 +67,7 @@ function unpackedBytes(file: Uint8Array): Promise<number> {
 }
 
 function damaged(cause: unknown): unknown {
-  if (cause instanceof InvalidInputError || cause instanceof InvalidSpreadsheetError || cause instanceof Error)
+  if (cause instanceof Error)
     return new FileError('broken-body', `The spreadsheet is damaged: ${cause.message.slice(0, 200)}.`, { cause });
   return cause;
 }

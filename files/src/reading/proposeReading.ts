@@ -1,7 +1,6 @@
 import { rfc3339 } from '@jaunty-ledger/core';
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
-import { openColumnar } from '../formats/columnarRows.js';
 import { dateOrderOf, decimalOf, timesOf, typeOf, withCompactClocks } from './columnTypes.js';
 import { jsonFormatOf, jsonTable, type JsonLayout } from './jsonTable.js';
 import { isAcross, turned } from './across.js';
@@ -180,6 +179,8 @@ async function tableOf(
   isWhole: boolean,
 ): Promise<SampleTable & Partial<JsonLayout>> {
   if (format === 'parquet' || format === 'arrow') {
+    // large, and few files need it
+    const { openColumnar } = await import('../formats/columnarRows.js');
     const bytes = sample.slice().buffer;
     const source = { byteLength: bytes.byteLength, slice: (from: number, to?: number) => bytes.slice(from, to) };
     const file = await openColumnar(format, source, { growth, mostBytes: uploadMegabytes * 2 ** 20 });

@@ -1,6 +1,5 @@
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
-import { openColumnar, readColumnar } from '../formats/columnarRows.js';
 import { asUtf8, type Unpacking } from '../formats/decoding.js';
 import { DelimitedRows, type RowSource } from '../formats/delimitedRows.js';
 import type { FileCopy } from '../formats/fileCopy.js';
@@ -104,6 +103,8 @@ async function readAnywhere(
   rest: AsyncIterator<Uint8Array>,
   { choices, limits, start, between, layDown }: RecordsAsked,
 ): Promise<RecordsRead> {
+  // large, and few files need them
+  const { openColumnar, readColumnar } = await import('../formats/columnarRows.js');
   const copy = await layDown();
   for await (const _ of copy.keep(withFirst(sample, rest)));
   const format: 'parquet' | 'arrow' =

@@ -3,14 +3,11 @@ import type { Block, HandoverBody } from '$lib/api/handovers';
 import { csvText } from '$lib/pages/figureFiles';
 import { chartFigures, fileName, footnotesOf, givenRows, lineName, originText, toldTableRows } from './blockHtml';
 import { chartSvg, drawnLines } from './chartSvg';
-import { appendixOf, bylineText, PAPER_INKS } from './documentHtml';
+import { appendixOf, bylineText } from './documentHtml';
+import { standalone } from './standaloneSvg';
 import { withFigures } from './figures';
 
 /* A page as Markdown with its pictures as SVG and its figures as CSV, in a zip. */
-
-/** A picture with the inks of the day paper in it. */
-export const standalone = (svg: string): string =>
-  svg.replace(/(<svg[^>]*>)/, `$1<style>${PAPER_INKS}</style><rect width="100%" height="100%" fill="var(--paper)"/>`);
 
 /** Text that Markdown takes as it is. */
 const plain = (text: string): string => text.replaceAll(/([\\`*_[\]<>#|])/g, '\\$1');

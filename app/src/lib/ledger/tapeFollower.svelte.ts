@@ -1,7 +1,17 @@
 import { BarRows, instantOf, type Bars } from '@jaunty-ledger/core';
 import { FollowedRows } from '$lib/api/live';
 import { Problem } from '$lib/api/problems';
-import type { LedgerSession } from './ledgerSession.svelte';
+import type { BarView } from '$lib/plots/barView.svelte';
+import type { EntryResults } from '$lib/plots/entryResults.svelte';
+
+/** What is kept up to date: bars, and results of entries on them. */
+export interface Followed {
+  readonly view: BarView;
+  readonly results: EntryResults;
+  /** Loads the bars anew. */
+  open: () => Promise<void>;
+  evaluate: () => Promise<void>;
+}
 
 /** Keeps a ledger up to date with its tape while that is fed. */
 export class TapeFollower {
@@ -16,7 +26,7 @@ export class TapeFollower {
   private told: { growth: number; first: number; part: Bars }[] = [];
   private rows: BarRows | undefined;
 
-  constructor(private readonly session: LedgerSession) {
+  constructor(private readonly session: Followed) {
     session.results.grown = (growth) => this.show(growth);
   }
 

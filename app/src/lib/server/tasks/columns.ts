@@ -16,11 +16,12 @@ import {
   type OtherThread,
 } from '@jaunty-ledger/core';
 import { calendarOptions } from '$lib/api/tapes';
+import { barTable } from '@jaunty-ledger/files/tables/barTable';
 import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import type { StoredTape } from '../store/tapes';
 import { refuse } from '$lib/api/problems';
-import { barTable, refuseCells } from './barTable';
+import { refuseCells } from './refuseCells';
 import { otherFrames } from './otherFrames';
 import { barsWithin } from './tapeBars';
 import type { Range } from './range';
@@ -81,7 +82,7 @@ export const columns: TaskKind<ColumnsInput> = {
       kind: 'numbers',
       values: laterBy(ahead, values, end + toCome.time.length).subarray(first),
     }));
-    const whole = [...withRowsToCome(barTable(tape, bars, range), toCome), ...results];
+    const whole = [...withRowsToCome(barTable(bars, tape, barsWithin(bars, range)), toCome), ...results];
     const rows = input.complete
       ? completeRows(
           whole,

@@ -20,7 +20,7 @@ import {
 import { fittingRule } from '$lib/api/fittingRule';
 import { refuse } from '$lib/api/problems';
 import type { StoredTape } from '../store/tapes';
-import { refuseCells } from './barTable';
+import { refuseCells } from './refuseCells';
 import { figure, figures } from './figures';
 import { wrongWithOne } from './ofOneTape';
 import { oneColumn } from './oneColumn';

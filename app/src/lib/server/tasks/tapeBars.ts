@@ -4,12 +4,10 @@ import {
   BuildCourse,
   coveringRange,
   firstRowFrom,
-  isTimed,
   makeCalendar,
   parseBarRule,
   printBarRule,
   refuseFinerThan,
-  timedKind,
   TooManyBarsError,
   type Bars,
   type BuiltBars,
@@ -19,7 +17,7 @@ import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { DecodeRoom } from '../chunks/tapeChunk';
-import { fileColumnsIn } from '@jaunty-ledger/files/records/textColumns';
+import { coreRecords, endsOf } from '@jaunty-ledger/files/records/coreRecords';
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
 import type { StoredTape } from '../store/tapes';
@@ -98,7 +96,8 @@ function within(columns: RecordColumns, range: Range): RecordColumns {
 
 /** A stretch of bars is complete by what the whole tape covers, not by where the stretch was cut. */
 function completeByTape(bars: BuiltBars, tape: StoredTape): BuiltBars {
-  const [coveredTo] = tape.kind === 'bars' ? endsOf(tape, Float64Array.of(tape.lastAt)) : [tape.lastAt];
+  const last = Float64Array.of(tape.lastAt);
+  const [coveredTo] = tape.kind === 'bars' ? endsOf(tape.interval!, last, makeCalendar(calendarOptions(tape))) : last;
   const complete = Uint8Array.from(bars.time, (start, row) =>
     start < tape.firstAt || bars.end[row] > coveredTo ? 0 : 1,
   );
@@ -106,41 +105,8 @@ function completeByTape(bars: BuiltBars, tape: StoredTape): BuiltBars {
 }
 
 /** Stored columns as the core takes them. */
-export function blockOf(tape: StoredTape, columns: RecordColumns) {
-  const texts = fileColumnsIn(tape.texts, columns);
-  const numbers = fileColumnsIn(tape.numbers, columns);
-  if (tape.kind === 'ticks' || tape.kind === 'series') {
-    const side = columns.side && Int8Array.from(columns.side);
-    return { time: columns.time, price: columns.price, size: columns.size, side, texts, numbers };
-  }
-  if (tape.kind === 'quotes') return { time: columns.time, bid: columns.bid, ask: columns.ask, texts, numbers };
-  const { time, open, high, low, close, volume, trades } = columns;
-  const missing = () => new Float64Array(time.length).fill(NaN);
-  const bars: Bars = {
-    time,
-    end: endsOf(tape, time),
-    open,
-    high,
-    low,
-    close,
-    volume: volume ?? missing(),
-    value: columns.value ?? missing(),
-    vwap: missing(),
-    trades: trades ?? missing(),
-    complete: new Uint8Array(time.length).fill(1),
-    texts,
-    numbers,
-  };
-  return bars;
-}
-
-/** Records of a tape of bars end after its interval; those of a day with the session. */
-function endsOf(tape: StoredTape, time: Float64Array): Float64Array {
-  const { kind } = parseBarRule(tape.interval!);
-  if (!isTimed(kind)) throw new TypeError(`records are bars of ${tape.interval}`);
-  const calendar = makeCalendar(calendarOptions(tape));
-  return time.map((start) => timedKind(kind).endOf(kind, start, calendar));
-}
+export const blockOf = (tape: StoredTape, columns: RecordColumns) =>
+  coreRecords(tape, columns, () => makeCalendar(calendarOptions(tape)));
 
 /** The rows of some bars that lie in a range. */
 export const barsWithin = ({ time }: Bars, { from, to }: Range): [number, number] => [

@@ -1,0 +1,57 @@
+import { examine, parseTreatment, treatmentText } from '@jaunty-ledger/core';
+import { putText } from '../output';
+import type { Progress } from '../progress';
+import { oneColumn, type BarOptions } from './columnsOfFile';
+
+interface ExamineOptions extends BarOptions {
+  bars: string;
+  entry: string[];
+  treat?: string[];
+  lags: number;
+  season?: number;
+  out?: string;
+  format?: string;
+}
+
+const figure = (value: number): string => (Number.isNaN(value) ? 'none' : String(Number(value.toPrecision(6))));
+
+/** What one column is like. */
+export async function examineFile(
+  file: string,
+  options: ExamineOptions,
+  asJson: boolean,
+  progress: Progress,
+): Promise<void> {
+  const { tape, values, phrase, unit } = await oneColumn(file, options.bars, options.entry, options, progress);
+  const treatments = (options.treat ?? []).map(parseTreatment);
+  const { summary, memory, verdicts } = examine(values, {
+    ...{ treatments, lags: options.lags, season: options.season },
+    isOfChanges: unit === 'fraction' || unit === 'move',
+  });
+  const { histogram: _, ...figures } = summary;
+  const told = {
+    tape: tape.name,
+    bars: options.bars,
+    phrase,
+    treatments: treatments.map(treatmentText),
+    rows: values.length,
+  };
+  if (asJson || options.format === 'json') {
+    const past = memory && {
+      acf: Array.from(memory.values.acf),
+      pacf: Array.from(memory.values.pacf),
+      band: memory.values.band,
+    };
+    return putText(
+      `${JSON.stringify({ ...told, summary: figures, memory: past, verdicts }, undefined, 2)}\n`,
+      options.out,
+    );
+  }
+  const lines = [
+    `${told.tape}, ${phrase} on ${options.bars}${told.treatments.length > 0 ? `, ${told.treatments.join(', ')}` : ''}: ${figures.count} values, ${figures.missing} missing`,
+    `  mean ${figure(figures.mean)}, deviation ${figure(figures.stdev)}, least ${figure(figures.least)}, greatest ${figure(figures.greatest)}`,
+    `  quartiles ${figures.quartiles.map(figure).join(', ')}; skewness ${figure(figures.skewness)}, kurtosis ${figure(figures.kurtosis)}`,
+    ...verdicts.flatMap(({ asks, says, figures: line }) => ['', asks, `  ${says}`, `  ${line}`]),
+  ];
+  return putText(`${lines.join('\n')}\n`, options.out);
+}
