@@ -18,7 +18,7 @@ export default defineConfig({
           name: 'core',
           include: ['core/**/*.test.ts'],
           exclude: ['**/dist/**', '**/node_modules/**'],
-          testTimeout: 20_000,
+          testTimeout: 60_000,
         },
       },
       {
@@ -30,7 +30,7 @@ export default defineConfig({
         test: {
           name: 'app',
           include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'],
-          testTimeout: 20_000,
+          testTimeout: 60_000,
           // style sheets that a document takes in as they are
           css: { include: [/\.css\?raw$/] },
         },

@@ -28,6 +28,7 @@ export async function bench() {
     ['Projecting', projecting],
     ['Comparing', [...comparing, ...pages.compared]],
     ['Handing over', pages.handed],
+    ['Live tapes, headless Chromium', pages.live],
     ['Cutting bars', cutting],
     ['Functions over 10 million rows, window 50', kernels],
     ['The same at other lengths', lengths],

@@ -8,6 +8,7 @@ import { findChromium, root } from '../scripts/prepare.mjs';
 import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 import { comparePageRows, rollRows } from './compare.mjs';
 import { handoverPageRows } from './handover.mjs';
+import { livePageRows } from './live.mjs';
 import { examinePageRows } from './examine.mjs';
 import { quantile as quantileOf, standardRandom } from './timing.mjs';
 
@@ -92,9 +93,10 @@ export async function pageRows() {
     const examined = await examinePageRows(page, origin);
     const compared = await comparePageRows(page, origin);
     const handed = await handoverPageRows(page, origin);
+    const live = await livePageRows(page, origin);
     await browser.close();
     compared.push(...(await rollRows(origin)));
-    return { ledger: rows, examined, compared, handed };
+    return { ledger: rows, examined, compared, handed, live };
   } finally {
     server.kill('SIGKILL');
     rmSync(folder, { recursive: true, force: true });

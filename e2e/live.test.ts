@@ -206,6 +206,45 @@ describe('a feed', () => {
     expect(times).toEqual(times.toSorted((x, y) => x - y));
   });
 
+  it('takes the own columns of a tape by their names, and quotes and bars as they are', async () => {
+    const fed = async (name: string, query: string, file: string, records: object[]) => {
+      const entered = await fetch(`${origin}/api/tapes?name=${name}&zone=UTC&${query}`, { method: 'POST', body: file });
+      expect(entered.status).toBe(201);
+      const feeder = new Feeder(origin, name);
+      feeder.send(records);
+      expect((await feeder.end()).at(-1)!.ended).toEqual({ records: records.length, repeated: 0, refused: 0 });
+      return recordsOf(name);
+    };
+    const time = '2026-02-02T09:00:00Z';
+    const later = '2026-02-02T09:01:00Z';
+    const words = await fed(
+      'FED_WORDS',
+      'kind=ticks',
+      `time,price,size,venue,interest\n${time},1,1,quay,5\n${time},2,1,moor,6\n`,
+      [
+        { time: later, price: 3, size: 1, venue: 'moor', interest: 7.5 },
+        { time: later, price: 4, venue: 'skerry' },
+      ],
+    );
+    expect(words).toMatchObject({
+      venue: ['quay', 'moor', 'moor', 'skerry'],
+      interest: [5, 6, 7.5, null],
+      size: [1, 1, 1, null],
+    });
+    const quotes = await fed('FED_QUOTES', 'kind=quotes', `time,bid,ask\n${time},1,2\n`, [
+      { time: later, bid: 3, ask: 2 },
+    ]);
+    expect(quotes).toMatchObject({ bid: [1, 3], ask: [2, 2] });
+    expect(quotes.flags[1]).not.toBe(0); // crossed
+    const minutes = `time,open,high,low,close,volume\n${time},1,2,1,2,5\n2026-02-02T09:01:00Z,2,3,2,3,5\n`;
+    const bars = await fed('FED_BARS', 'kind=bars&interval=1+minute', minutes, [
+      { time: '2026-02-02T09:02:00Z', open: 3, high: 4, low: 3, close: 4, volume: 6 },
+    ]);
+    expect(bars.close).toEqual([2, 3, 4]);
+    const hour = await (await fetch(`${origin}/api/tapes/FED_BARS/bars?rule=1+hour`)).json();
+    expect(hour.columns.volume).toEqual([16]);
+  });
+
   it('tells which lines are no records, and why; the others stand', async () => {
     const all = trades(6);
     await enter('BAD_LINES', all.slice(0, 1));
@@ -338,5 +377,46 @@ describe('a page that follows', () => {
     await feeder.end();
     await reader.sees('following, 2,000 records');
     expect((await shown()).replace(/following.*records/, '')).toBe(before.replace(/following.*records/, ''));
+  });
+
+  it('tells when a formula becomes true, and notes it in the ledger', async () => {
+    await enter('ALARMED', trades(300, 12));
+    await reader.open('/ledger?tape=ALARMED');
+    await reader.click('button', 'follow');
+    await (await reader.control('textbox', 'Tell me when')).type('close > 900');
+    await reader.page.keyboard.press('Enter');
+    await reader.sees('close > 900');
+    const feeder = new Feeder(origin, 'ALARMED', '?sender=me');
+    const at = (minutes: number) => new Date(START + 3600_000 + minutes * 60_000).toISOString();
+    feeder.send([{ seq: 1, time: at(0), price: 80, size: 1 }]);
+    await reader.sees('following, 301 records');
+    expect(await reader.text()).not.toContain('became true');
+    feeder.send([{ seq: 2, time: at(1), price: 999, size: 1 }]);
+    await reader.sees('close > 900 became true');
+    await feeder.end();
+    // it is still there when the ledger is opened again
+    await reader.page.waitForFunction(() => /saved \d/.test(document.body.innerText));
+    await reader.open('/ledger?tape=ALARMED');
+    await reader.click('button', 'follow');
+    await reader.sees('close > 900 became true');
+  });
+
+  it('keeps the lines of a comparison up to date', async () => {
+    const [a, b] = [trades(1500, 13), trades(1500, 14)];
+    await enter('BOTH_A', a.slice(0, 1000));
+    await enter('BOTH_B', b);
+    await reader.open('/compare?member=BOTH_A&member=BOTH_B&bars=5+minutes&window=5');
+    const drawn = () => reader.page.$eval('[aria-label="Lines"] .drawn path', (path) => path.getAttribute('d'));
+    await reader.find('[aria-label="Lines"] .drawn path');
+    await reader.click('button', 'follow');
+    const before = await drawn();
+    const feeder = new Feeder(origin, 'BOTH_A', '?sender=me');
+    feeder.send(a.slice(1000));
+    await feeder.end();
+    await reader.page.waitForFunction(
+      (was) => document.querySelector('[aria-label="Lines"] .drawn path')!.getAttribute('d') !== was,
+      {},
+      before,
+    );
   });
 });

@@ -58,6 +58,13 @@ export type LedgerLane = z.infer<typeof LedgerLane>;
 export const LedgerNote = z.strictObject({ id: z.string().min(1).max(40), at: z.string(), text: z.string().max(500) });
 export type LedgerNote = z.infer<typeof LedgerNote>;
 
+/** Formulas that are watched, and what has become true of them. */
+const MOST_WATCHED = 20;
+export const MOST_EVENTS = 200;
+/** A watched formula that has become true: when it was seen, at which bar, and what it says. */
+export const LedgerEvent = z.strictObject({ at: z.string(), bar: z.string(), says: z.string().max(2100) });
+export type LedgerEvent = z.infer<typeof LedgerEvent>;
+
 /** What a ledger says: all that is saved of it. */
 export const LedgerBody = z.strictObject({
   tape: TapeName,
@@ -76,6 +83,9 @@ export const LedgerBody = z.strictObject({
   trimmed: z.boolean().default(false),
   /** Columns of the table of rows, in their order; all that say something without. */
   columns: z.array(z.string().max(2100)).max(500).nullable().default(null),
+  /** Formulas that one is told of when they become true, as the tape is fed; and what has been told, the last first. */
+  watched: z.array(z.string().max(2000)).max(MOST_WATCHED).default([]),
+  events: z.array(LedgerEvent).max(MOST_EVENTS).default([]),
 });
 export type LedgerBody = z.infer<typeof LedgerBody>;
 
@@ -144,6 +154,8 @@ export function firstLedger(tape: string, rule: string): NewLedger {
       axis: 'bars',
       trimmed: false,
       columns: null,
+      watched: [],
+      events: [],
     },
   };
 }

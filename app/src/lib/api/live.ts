@@ -68,3 +68,8 @@ export const FollowQuery = z.strictObject({
     .optional()
     .meta({ description: 'Version of the tape whose bars the follower has; without, it is told the open bar first.' }),
 });
+
+export const VersionsQuery = z.strictObject({
+  tapes: z.string().max(20_000).meta({ description: 'Names of tapes, with commas between them.' }),
+});
+export const Versions = z.record(z.string(), z.int());

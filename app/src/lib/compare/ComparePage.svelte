@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onDestroy, untrack } from 'svelte';
   import { instantOf, lastBars, makeCalendar, orderedMatrix, rebasedAt, rollingMean } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postComparison } from '$lib/api/client';
@@ -28,6 +29,7 @@
   import PairLanes from './PairLanes.svelte';
   import PairSection from './PairSection.svelte';
   import { PairView } from './pairView.svelte';
+  import { TapesFollower } from '$lib/pages/tapesFollower.svelte';
 
   let { asked, kept, tapes }: { asked: Compared; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
@@ -53,15 +55,27 @@
 
   // equal questions are one: what is only looked at otherwise asks nothing
   const question = $derived(JSON.stringify(bodyOf(compared)));
+  const following = new TapesFollower(() => compared.members.map((member) => member.tape));
+  onDestroy(() => following.stop());
+  const tapesAsked = $derived([...new Set(compared.members.map((member) => member.tape))].join());
   $effect(() => {
-    const body = JSON.parse(question) as Question;
+    void tapesAsked;
+    untrack(() => following.again());
+  });
+  let shownQuestion = '';
+  $effect(() => {
+    void following.round;
+    const asked = question;
+    const body = JSON.parse(asked) as Question;
     isWorking = true;
     share = 0;
     return askLatest(
       (fetcher) => postComparison(fetcher, body, (done) => (share = done)),
       (answer) => {
         told = answer;
-        view.show(answer.count);
+        if (asked === shownQuestion) view.grow(answer.count);
+        else view.show(answer.count);
+        shownQuestion = asked;
         problem = '';
         isWorking = false;
       },
@@ -135,8 +149,11 @@
 
   // what goes by no window takes long of many rows, and is asked of the server once a pair
   const bondsQuestion = $derived(pair && JSON.stringify(bondsBodyOf(compared, pair)));
+  let bondsOf = '';
   $effect(() => {
-    bonds = undefined;
+    void following.round;
+    if (bondsQuestion !== bondsOf) bonds = undefined;
+    bondsOf = bondsQuestion ?? '';
     if (!bondsQuestion) return;
     const body = JSON.parse(bondsQuestion) as Question;
     return askLatest(
@@ -191,6 +208,13 @@
     <PageHead {keeper} name="Compare" several="comparisons" usualTitle={names.slice(0, 6).join(', ')}>
       {#snippet acts()}
         <HandOver title={names.slice(0, 6).join(', ') || 'A comparison'} choices={handedOver} disabled={!told} />
+        <button
+          type="button"
+          class="aside"
+          aria-pressed={following.isOn}
+          title="Keeps up with the tapes while they are fed"
+          onclick={() => (following.isOn ? following.stop() : following.start())}>follow</button
+        >
         <a href="/roll" class="aside">the roll</a>
         <a href="/beside" class="aside">side by side</a>
         <button

@@ -20,6 +20,7 @@
   import LedgerList from './LedgerList.svelte';
   import { LedgerSession } from './ledgerSession.svelte';
   import { measureText } from '$lib/plots/measure';
+  import WatchLine from './WatchLine.svelte';
   import RescuedChanges from './RescuedChanges.svelte';
   import RowsPanel from '$lib/plots/RowsPanel.svelte';
   import SetList from './SetList.svelte';
@@ -164,6 +165,7 @@
   <header>
     <TitleLine {session} bind:open bind:isRowsOpen />
     <HeadingSentence {session} />
+    {#if session.follower.isOn}<WatchLine {session} />{/if}
     {#if ledgerDocument.saver.rescued}<RescuedChanges saver={ledgerDocument.saver} />{/if}
     {#if ledgerDocument.body.trimmed}
       <p class="trimmed">

@@ -1,11 +1,13 @@
 import { instantOf, type Stretch, type Unit } from '@jaunty-ledger/core';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import {
+  MOST_EVENTS,
   newEntry,
   newLane,
   type Ledger,
   type LedgerBody,
   type LedgerEntry,
+  type LedgerEvent,
   type LedgerLane,
   type NewLedger,
 } from '$lib/api/ledgers';
@@ -130,6 +132,22 @@ export class LedgerDocument {
 
   setTrimmed(trimmed: boolean): void {
     this.edit(() => (this.body.trimmed = trimmed));
+  }
+
+  setWatched(watched: string[]): void {
+    this.edit(() => (this.body.watched = watched));
+    this.told.entries();
+  }
+
+  /** What has been told is kept, but is not a step to undo. */
+  noteEvent(event: LedgerEvent): void {
+    this.body.events = [event, ...this.body.events].slice(0, MOST_EVENTS);
+    this.saver.changed();
+  }
+
+  forgetEvents(): void {
+    this.body.events = [];
+    this.saver.changed();
   }
 
   /** Where one looks is saved, but is not a step to undo. */
@@ -262,7 +280,7 @@ export class LedgerDocument {
 
   /** All that undo goes back to: the title and the body, but not where one looks. */
   private state(): string {
-    return JSON.stringify({ title: this.title, body: { ...$state.snapshot(this.body), view: null } });
+    return JSON.stringify({ title: this.title, body: { ...$state.snapshot(this.body), view: null, events: [] } });
   }
 
   private restore(state: string | undefined): void {
@@ -271,7 +289,7 @@ export class LedgerDocument {
     const view = body.tape === this.body.tape ? this.body.view : null;
     const isOfOtherBars = barsAskedBy(body) !== barsAskedBy(this.body);
     this.title = title;
-    this.body = { ...body, view };
+    this.body = { ...body, view, events: this.body.events };
     this.noteSteps();
     this.saver.changed();
     if (isOfOtherBars) this.told.bars();

@@ -18,6 +18,8 @@ function ledger(...lanes: string[]): LedgerBody {
     notes: [],
     axis: 'bars',
     trimmed: false,
+    watched: [],
+    events: [],
     lanes: lanes.map((names, index) => ({
       ...newLane(`lane${index}`, index === 0 ? 'price' : 'none', 1),
       entries: names

@@ -21,6 +21,7 @@ import { EntryResults } from '$lib/plots/entryResults.svelte';
 import type { Complaint } from './complaint';
 import { LedgerDocument } from './ledgerDocument.svelte';
 import { freeName, newId } from './ledgerEdits';
+import { LedgerWatch } from './ledgerWatch.svelte';
 import { TapeFollower } from './tapeFollower.svelte';
 
 /**
@@ -34,6 +35,7 @@ export class LedgerSession {
   readonly view: BarView;
   readonly results = new EntryResults();
   readonly follower: TapeFollower;
+  readonly watch: LedgerWatch;
   /** A formula that was brought along, for the first line that is empty. */
   written = $state('');
   private adding: Promise<unknown> = Promise.resolve();
@@ -58,6 +60,7 @@ export class LedgerSession {
       looked: (stretch) => this.document.looked(stretch),
     });
     this.follower = new TapeFollower(this);
+    this.watch = new LedgerWatch(this.document, this.view, this.results);
     void this.open();
   }
 
@@ -204,7 +207,8 @@ export class LedgerSession {
     const named = this.withName(text);
     const shift = named.length - text.length;
     // a number that is turned meanwhile takes the place of the evaluation, but not of the entry
-    while (!(await this.results.evaluate([...this.document.entryTexts, { id, text: named }])));
+    const watched = this.watch.entries;
+    while (!(await this.results.evaluate([...this.document.entryTexts, ...watched, { id, text: named }])));
     const result = this.results.shown.get(id)!;
     if (result.state === 'wrong') {
       const { message, position, length } = result;
@@ -244,7 +248,8 @@ export class LedgerSession {
   async evaluate(): Promise<void> {
     const rows = this.view.viewRows;
     try {
-      await this.results.evaluate(this.document.entryTexts, this.view.rowsLookedAt());
+      const asked = [...this.document.entryTexts, ...this.watch.entries];
+      if (await this.results.evaluate(asked, this.view.rowsLookedAt())) this.watch.look();
       this.view.showRowsToCome(rows);
     } catch (error) {
       this.fail(reasonOf(error));

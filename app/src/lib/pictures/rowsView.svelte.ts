@@ -25,6 +25,22 @@ export class RowsView {
     this.measure = undefined;
   }
 
+  /**
+   * There are more rows now, behind those that there were. Whoever saw the last one goes on seeing it, and all of them where all
+   * were in view.
+   */
+  grow(rows: number): void {
+    const added = rows - this.rows;
+    if (added === 0) return;
+    const { first, count } = this.window;
+    const isWhole = this.isWhole;
+    const isAtEnd = first + count >= this.rows - 0.5;
+    this.rows = rows;
+    this.shape = `${rows} `;
+    if (isWhole) this.window = wholeSpan(rows);
+    else if (isAtEnd) this.window = { ...this.window, first: first + added };
+  }
+
   /** Whether all of them are in view. */
   get isWhole(): boolean {
     return this.window.count >= this.rows;

@@ -52,7 +52,9 @@ export type Told = (rows: string, version: number) => void;
 export class FollowedTape {
   private readonly rule: BarRule;
   private readonly rows = new BarRows();
+  /** The tape as far as it has been read; what is told may be of a version before. */
   private tape: StoredTape;
+  private shown: { version: number; records: number } | undefined;
   private calendar: Calendar;
   private live: LiveBars | undefined;
   /** The row that the live bars begin with. */
@@ -195,6 +197,7 @@ export class FollowedTape {
       bars.complete[0] = 1;
     const firstChanged = this.rows.put(first, bars);
     const changed = Math.min(firstChanged, this.advance(firstChanged));
+    this.shown = { version: this.tape.version, records: this.tape.rows };
     this.changes.push({ version: this.tape.version, first: changed });
     if (this.changes.length > KEPT_CHANGES) this.changes.splice(0, KEPT_CHANGES / 2);
     for (const one of this.followers.values()) this.tell(one);
@@ -225,9 +228,8 @@ export class FollowedTape {
 
   /** Tells a follower the rows that are others than those it has. */
   private tell(one: { told: Told; version: number | undefined }): void {
-    const { version } = this.tape;
-    const last = this.changes[this.changes.length - 1];
-    if (!last || one.version === version) return;
+    if (!this.shown || one.version === this.shown.version) return;
+    const { version } = this.shown;
     const first = this.firstSince(one.version);
     one.version = version;
     let text = this.texts.get(first);
@@ -237,21 +239,21 @@ export class FollowedTape {
 
   private firstSince(version: number | undefined): number {
     if (version === undefined) return Math.max(0, this.rows.count - 1);
-    const isKnown = this.changes[0].version <= version;
-    if (!isKnown) return 0;
-    return Math.min(this.rows.count, ...this.changes.filter((one) => one.version > version).map(({ first }) => first));
+    if (this.changes[0].version > version) return 0;
+    let first = this.rows.count;
+    // the latest ones are at the end, and few have come since
+    for (let at = this.changes.length - 1; this.changes[at].version > version; at--)
+      first = Math.min(first, this.changes[at].first);
+    return first;
   }
 
   private toldFrom(first: number): FollowedRows {
-    const { version } = this.tape;
     const { count } = this.rows;
-    const about = { version, rows: count, first, records: this.tape.rows };
+    const about = { ...this.shown!, rows: count, first };
     if (count - first > MOST_TOLD_ROWS) return { ...about, tooMany: true };
     const bars = this.rows.bars();
-    const told = (column: ArrayLike<number>) =>
-      Array.from(column)
-        .slice(first)
-        .map((value) => (value - value === 0 ? value : null));
+    const told = (column: Float64Array) =>
+      Array.from(column.subarray(first), (value) => (value - value === 0 ? value : null));
     return {
       ...about,
       bars: {

@@ -4,6 +4,7 @@ import { refuse, Refusal } from '$lib/api/problems';
 import { RequestBody } from '../http/bodies';
 import { settleSoon } from '../imports/importFile';
 import { log } from '../log';
+import { eventStream } from './eventStream';
 import { settings } from '../settings';
 import type { StoredTape } from '../store/tapes';
 import type { FeedFormat } from './feedReader';
@@ -12,10 +13,6 @@ import type { FromLive, LiveId, ToLive } from './liveProtocol';
 
 /** Blocks that may be on their way to the thread: a sender that is faster than the store is slowed down. */
 const BLOCKS_AHEAD = 8;
-/** Bytes that a follower is behind before it is let go; it comes back by the last it has had. */
-const MOST_BEHIND = 1 << 20;
-/** A follower hears something so often, so that what lies between does not take it for gone. */
-const SIGN_EVERY_MS = 15_000;
 
 type Heard = (message: Exclude<FromLive, { kind: 'written' }>) => void;
 
@@ -61,7 +58,6 @@ let thread: LiveThread | undefined;
 const live = (): LiveThread => (thread ??= new LiveThread());
 
 let feeds = 0;
-let followers = 0;
 
 /** Ends the thread; what was told to be safe is safe. */
 export async function closeLive(): Promise<void> {
@@ -138,50 +134,24 @@ export function feedAnswer(
 
 /** What changes of a tape, as server-sent events. @param version  of the tape whose bars the follower has */
 export function followAnswer(tape: StoredTape, choice: FollowChoice, version: number | undefined): Response {
-  if (followers >= settings.limits.followers)
-    throw refuse('too-busy', `${settings.limits.followers} pages follow a tape. Close one of them first.`);
-  followers++;
   const thread = live();
-  const encoder = new TextEncoder();
-  let leave = () => {};
-  const stream = new ReadableStream<Uint8Array>(
-    {
-      start(answer) {
-        let isOver = false;
-        const say = (text: string) => {
-          if (isOver) return;
-          answer.enqueue(encoder.encode(text));
-          if ((answer.desiredSize ?? 0) < -MOST_BEHIND) leave();
-        };
-        leave = () => {
-          if (isOver) return;
-          isOver = true;
-          followers--;
-          clearInterval(timer);
-          thread.send({ kind: 'leave', id });
-          thread.forget(id);
-          try {
-            answer.close();
-          } catch {
-            // it was closed by whoever left
-          }
-        };
-        const id = thread.begin((message) => {
-          if (message.kind === 'told') say(`id: ${message.version}\nevent: rows\ndata: ${message.text}\n\n`);
-          else if (message.kind === 'failed') {
-            say(`event: problem\ndata: ${JSON.stringify(message.problem)}\n\n`);
-            leave();
-          }
-        });
-        const timer = setInterval(() => say(': still here\n\n'), SIGN_EVERY_MS);
-        say('retry: 1000\n\n');
-        thread.send({ kind: 'follow', id, tapeId: tape.id, choice, version });
-      },
-      cancel: () => leave(),
+  let id: LiveId = 0;
+  return eventStream(
+    ({ say, leave }) => {
+      id = thread.begin((message) => {
+        if (message.kind === 'told') say(`id: ${message.version}\nevent: rows\ndata: ${message.text}\n\n`);
+        else if (message.kind === 'failed') {
+          say(`event: problem\ndata: ${JSON.stringify(message.problem)}\n\n`);
+          leave();
+        }
+      });
+      thread.send({ kind: 'follow', id, tapeId: tape.id, choice, version });
     },
-    new ByteLengthQueuingStrategy({ highWaterMark: 0 }),
+    () => {
+      thread.send({ kind: 'leave', id });
+      thread.forget(id);
+    },
   );
-  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'x-accel-buffering': 'no' } });
 }
 
 /** Changes a tape by other means than a feed: feeds of it wait meanwhile, and whoever follows it hears of it. */

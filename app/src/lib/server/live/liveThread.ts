@@ -97,6 +97,8 @@ class Feed {
   }
 }
 
+/** What nobody follows any more is kept up to date for so long. */
+const KEPT_MS = 30_000;
 /** Lines of one block that are told to be none; the others are counted. */
 const MOST_TOLD = 100;
 
@@ -191,7 +193,11 @@ function leave(id: LiveId): void {
   if (!one) return;
   followedBy.delete(id);
   one.tape.leave(id);
-  if (!one.tape.isFollowed) forget(one.key);
+  if (one.tape.isFollowed) return;
+  // a page that loads its bars anew comes back, and then is told only what has changed meanwhile
+  setTimeout(() => {
+    if (!one.tape.isFollowed && followed.get(one.key) === one.tape) forget(one.key);
+  }, KEPT_MS);
 }
 
 async function hold(id: LiveId, tapeId: number): Promise<void> {

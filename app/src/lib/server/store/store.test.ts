@@ -303,6 +303,8 @@ describe('ledgers', () => {
       axis: 'bars',
       notes: [],
       trimmed: false,
+      watched: [],
+      events: [],
       flagged: true,
     });
   });

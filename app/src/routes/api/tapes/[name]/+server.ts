@@ -46,11 +46,14 @@ export const DELETE = endpoint(
     writes: true,
   },
   async ({ event }) => {
-    const { name } = await tapeOf(event);
-    await event.locals.store.write(async (rows) => {
-      const tape = await findTape(rows, name);
-      if (tape) await deleteTape(rows, tape, Date.now() * 1000);
-    });
+    const tape = await tapeOf(event);
+    const { name } = tape;
+    await withTapeHeld(tape, () =>
+      event.locals.store.write(async (rows) => {
+        const now = await findTape(rows, name);
+        if (now) await deleteTape(rows, now, Date.now() * 1000);
+      }),
+    );
     logged(event, 'deleted', { tape: name });
   },
 );

@@ -1,0 +1,89 @@
+<script lang="ts">
+  import Said from '$lib/components/Said.svelte';
+  import type { LedgerSession } from './ledgerSession.svelte';
+
+  interface Props {
+    session: LedgerSession;
+  }
+  let { session }: Props = $props();
+  const { document: ledgerDocument, watch } = $derived(session);
+  let written = $state('');
+  let isOpen = $state(false);
+
+  const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+  const events = $derived(ledgerDocument.body.events);
+  const shown = $derived(isOpen ? events : events.slice(0, 1));
+</script>
+
+<div class="watch">
+  <form
+    onsubmit={(event) => {
+      event.preventDefault();
+      watch.add(written.trim());
+      written = '';
+    }}
+  >
+    <label>tell me when&nbsp; <input bind:value={written} placeholder="close > 100" aria-label="Tell me when" /></label>
+    <button type="submit" class="aside">add</button>
+  </form>
+  {#each ledgerDocument.body.watched as formula, at (formula)}
+    {@const problem = watch.problemOf(at)}
+    <span class:wrong={problem !== undefined}>
+      <code>{formula}</code>
+      {#if problem !== undefined}<Said text={problem} />{/if}
+      <button type="button" class="aside" aria-label="Do not tell of {formula}" onclick={() => watch.remove(formula)}
+        >leave out</button
+      >
+    </span>
+  {/each}
+  {#if events.length > 0}
+    <ol aria-label="Events" role="log">
+      {#each shown as event (event.at + event.says)}
+        <li>{clock.format(new Date(event.at))} <code>{event.says}</code> became true</li>
+      {/each}
+    </ol>
+    {#if events.length > 1}
+      <button type="button" class="aside" aria-expanded={isOpen} onclick={() => (isOpen = !isOpen)}
+        >{isOpen ? 'the last one only' : `all ${events.length}`}</button
+      >
+    {/if}
+    <button type="button" class="aside" onclick={() => ledgerDocument.forgetEvents()}>forget them</button>
+  {/if}
+</div>
+
+<style>
+  .watch {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 16px;
+    align-items: baseline;
+    margin-top: 4px;
+    font-size: 14px;
+  }
+  form {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+  }
+  input {
+    font-family: var(--mono, monospace);
+    font-size: 13px;
+    width: 15em;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 0 2px;
+  }
+  ol {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+    max-height: 6.5em;
+    overflow-y: auto;
+    font-variant-numeric: tabular-nums;
+  }
+  .wrong {
+    color: var(--wrong);
+  }
+</style>

@@ -1,0 +1,14 @@
+import { VersionsQuery, Versions } from '$lib/api/live';
+import { endpoint } from '$lib/server/http/endpoint';
+import { versionsAnswer } from '$lib/server/live/versions';
+
+export const GET = endpoint(
+  {
+    says: 'Tells as server-sent events `versions` when one of some tapes has changed, by whatever means.',
+    query: VersionsQuery,
+    answer: { events: Versions },
+    refuses: ['too-busy'],
+    writes: false,
+  },
+  async ({ event, query }) => versionsAnswer(event.locals.store, query.tapes.split(',')),
+);
