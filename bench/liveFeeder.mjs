@@ -36,7 +36,7 @@ export function openFeed(origin, tape, sender, safe) {
 
 /** A tape with one record, to be fed. */
 export async function newTape(origin, name, at) {
-  const body = `time,price,size\n${new Date(at).toISOString()},100,1\n`;
+  const body = `time,price,size\n${new Date(at).toISOString()},100.25,1\n`;
   const answer = await fetch(`${origin}/api/tapes?name=${name}&kind=ticks&zone=UTC`, { method: 'POST', body });
   if (!answer.ok) throw new Error(await answer.text());
 }

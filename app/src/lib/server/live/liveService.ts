@@ -12,7 +12,7 @@ import type { FollowChoice } from './followedTape';
 import type { FromLive, LiveId, ToLive } from './liveProtocol';
 
 /** Blocks that may be on their way to the thread: a sender that is faster than the store is slowed down. */
-const BLOCKS_AHEAD = 8;
+const BLOCKS_AHEAD = 32;
 
 type Heard = (message: Exclude<FromLive, { kind: 'written' }>) => void;
 
