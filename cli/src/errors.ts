@@ -45,7 +45,7 @@ export function toldOf(error: unknown, about: { file?: string; rule?: string }):
     return { told: { code: 'refused', message: error.message, file }, exit: error.code };
   const code = error instanceof Error && 'code' in error ? String(error.code) : '';
   const plain: Record<string, string> = {
-    ENOENT: 'There is no such file.',
+    ENOENT: 'There is no such file or folder.',
     EACCES: 'The file may not be read or written.',
     EISDIR: 'This is a folder, not a file.',
     ENOSPC: 'There is no room left to write to.',

@@ -171,7 +171,7 @@ it('a ledger goes over many files: a table and a picture each, and what cannot b
   writeFileSync(at('means.json'), JSON.stringify(ledger));
   writeFileSync(at('salt.csv'), csvOf(trades.slice(500)));
   const { code, error } = run(['ledger', 'means.json', 'kelp.csv', 'none.csv', 'salt.csv', '--out', 'done', ...HOURS]);
-  expect([code, error]).toEqual([1, 'jaunty: none.csv: There is no such file.\n']);
+  expect([code, error]).toEqual([1, 'jaunty: none.csv: There is no such file or folder.\n']);
   expect(table(readFileSync(at('done/kelp.csv'), 'utf8'))[0].slice(-2)).toEqual(['fan[5]', 'fan[10]']);
   expect(readFileSync(at('done/salt.svg'), 'utf8')).toMatch(/^<svg.*<path d="M.*<\/svg>$/s);
 });
@@ -201,7 +201,7 @@ describe('what cannot be done', () => {
       1,
       'jaunty: no function is called `meen`; did you mean `mean`?\n  x = meen(close, 3 bars)\n      ^^^^\n',
     ],
-    [['bars', 'none.csv', '--rule', '1 day'], 1, 'jaunty: none.csv: There is no such file.\n'],
+    [['bars', 'none.csv', '--rule', '1 day'], 1, 'jaunty: none.csv: There is no such file or folder.\n'],
     [['bars', 'kelp.csv'], 2, expect.stringContaining("'--rule <rule>' not specified")],
     [['bars', 'kelp.csv', '--rule', '1 day', '--weekdays', 'Mon,Moon'], 2, expect.stringContaining('Moon is none of')],
     [['functions', 'toString'], 1, expect.stringContaining('No function is called toString')],

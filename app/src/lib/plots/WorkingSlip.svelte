@@ -34,16 +34,19 @@
   let working = $state.raw<Working>();
   let isReady = $state(false);
 
+  let readyFor = '';
   $effect(() => {
     const { entryId, row } = what;
-    void results.shown; // anew when the formula changes
-    isReady = false;
+    void results.shown; // anew when the formula changes, or the bar goes on
+    // what is shown of the same value stays until it is worked out anew
+    if (readyFor !== `${entryId} ${row}`) isReady = false;
     if (entryId === undefined || row >= view.rows) return;
     let isCurrent = true;
     void results.working(entries, entryId, row).then((found) => {
       if (!isCurrent) return;
       working = found;
       isReady = true;
+      readyFor = `${entryId} ${row}`;
     });
     return () => (isCurrent = false);
   });

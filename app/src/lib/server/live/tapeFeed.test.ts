@@ -1,0 +1,139 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
+import { encodeChunk } from '../chunks/tapeChunk';
+import { chunksBetween, partsBetween, recordsIn } from '../store/chunks';
+import { GenerationWriter, sweepGenerations } from '../store/generations';
+import { holdStore, type HeldStore } from '../store/openStore';
+import { deleteTape, findTape, insertTape, type NewTape, type StoredTape } from '../store/tapes';
+import { TapeFeed, type FedChange } from './tapeFeed';
+
+/* What is fed to a tape lies in its place, once, however it came; and the parts of the tape stay few. */
+
+let folder: string;
+let held: HeldStore;
+let changes: FedChange[];
+let feed: TapeFeed;
+const NAMES = ['time', 'price', 'size', 'line', 'flags'];
+
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'jaunty-feed-'));
+  held = await holdStore(`sqlite:${folder}`);
+  const generation = new GenerationWriter(held.store, 0);
+  const { decimals: _, ...chunk } = encodeChunk(records([{ at: 0, price: 1 }]), 'price');
+  await generation.add(chunk);
+  await generation.finish();
+  await held.store.write((rows) => insertTape(rows, tapeOver(generation.id)));
+  changes = [];
+  feed = new TapeFeed(held.store, await tape(), 100, (change) => changes.push(change));
+});
+afterEach(async () => {
+  await held.release();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const tapeOver = (generationId: string): NewTape => ({
+  ...{ name: 'FED', kind: 'ticks', zone: 'UTC', calendar: null, tags: [], session: null, weekdays: null, closed: [] },
+  ...{ closeIncluded: false, interval: null, rows: 1, flagged: 0, firstAt: 0, lastAt: 0, columns: NAMES },
+  ...{ texts: [], numbers: [], precision: 'moment', priceDecimals: 0, sizeDecimals: 0, spark: [1], note: '', unit: '' },
+  generationId,
+  report: { file: '', bytes: 0, sha256: '', lines: 1, reading: null, findings: [], leftOutCount: 0, enteredAt: '' },
+});
+
+interface One {
+  at: number;
+  price: number;
+}
+const records = (some: readonly One[]): RecordColumns => ({
+  time: Float64Array.from(some, ({ at }) => at * 1e6),
+  price: Float64Array.from(some, ({ price }) => price),
+  size: Float64Array.from(some, () => 1),
+  line: Float64Array.from(some, (_, at) => at + 1),
+  flags: new Float64Array(some.length),
+});
+const sent = (some: readonly One[], sequences?: readonly number[]) => ({
+  ...{ rows: some.length, columns: records(some) },
+  sequences: sequences && Float64Array.from(sequences),
+});
+const tape = async (): Promise<StoredTape> => (await held.store.read((rows) => findTape(rows, 'FED')))!;
+/** Prices as a reader of some version of the tape finds them. */
+async function pricesOf(of: StoredTape): Promise<number[]> {
+  const prices: number[] = [];
+  for await (const chunk of chunksBetween(held.store, of, -Infinity, Infinity))
+    prices.push(...recordsIn(of, chunk).price);
+  return prices;
+}
+
+describe('records that are fed', () => {
+  it('lie in order of time, those of one instant as they came, after many small writes in few parts', async () => {
+    const all: One[] = [{ at: 0, price: 1 }];
+    for (let write = 0; write < 110; write++) {
+      const at = 10 * write + 10;
+      // each fifth write has one that is late, and one of an instant that is there already
+      const some = [
+        { at, price: at },
+        ...(write % 5 === 4
+          ? [
+              { at: at - 33, price: at + 0.5 },
+              { at, price: at + 0.25 },
+            ]
+          : []),
+      ];
+      all.push(...some);
+      const { late } = await feed.put('', sent(some));
+      expect(late?.records).toBe(write % 5 === 4 ? 1 : undefined);
+    }
+    const wanted = all.map((one, order) => ({ ...one, order })).sort((a, b) => a.at - b.at || a.order - b.order);
+    const now = await tape();
+    expect(await pricesOf(now)).toEqual(wanted.map(({ price }) => price));
+    expect([now.rows, now.lastAt, now.priceDecimals]).toEqual([all.length, 1100e6, 2]);
+    expect((await held.store.read((rows) => partsBetween(rows, now, -Infinity, Infinity))).length).toBeLessThan(60);
+    await sweepGenerations(held.store, Infinity);
+    expect(await pricesOf(await tape())).toHaveLength(all.length);
+  });
+
+  it('are not seen by whoever has read the tape before', async () => {
+    await feed.put('', sent([{ at: 1, price: 2 }]));
+    const before = await tape();
+    await feed.put('', sent([{ at: 2, price: 3 }]));
+    await feed.put('', sent([{ at: 1.5, price: 2.5 }]));
+    expect(await pricesOf(before)).toEqual([1, 2]);
+    expect(await pricesOf(await tape())).toEqual([1, 2, 2.5, 3]);
+  });
+
+  it('are entered once by their numbers, each sender by its own', async () => {
+    const some = [1, 2, 3, 4].map((at) => ({ at, price: at }));
+    expect(await feed.put('a', sent(some.slice(0, 3), [10, 11, 12]))).toMatchObject({
+      records: 3,
+      repeated: 0,
+      sequence: 12,
+    });
+    const [again, other] = await Promise.all([
+      feed.put('a', sent(some, [10, 11, 12, 13])),
+      feed.put('b', sent([{ at: 5, price: 5 }], [10])),
+    ]);
+    expect([again, other]).toMatchObject([
+      { records: 1, repeated: 3, sequence: 13 },
+      { records: 1, repeated: 0, sequence: 10 },
+    ]);
+    expect(await pricesOf(await tape())).toEqual([1, 1, 2, 3, 4, 5]);
+    expect(await feed.sequenceOf('a')).toBe(13);
+    expect(changes.map(({ before, after }) => after.version - before.version)).toEqual([1, 1]);
+  });
+
+  it('wait while somebody else changes the tape, and are refused once it is deleted', async () => {
+    await feed.hold();
+    let isSafe = false;
+    const put = feed.put('', sent([{ at: 1, price: 2 }])).then(() => (isSafe = true));
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    expect(isSafe).toBe(false);
+    feed.letGo();
+    await put;
+    await held.store.write(async (rows) => deleteTape(rows, (await findTape(rows, 'FED'))!, 1));
+    await expect(feed.put('', sent([{ at: 2, price: 3 }]))).rejects.toMatchObject({
+      problem: { code: 'unknown-tape' },
+    });
+  });
+});
