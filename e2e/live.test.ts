@@ -183,6 +183,17 @@ describe('a feed', () => {
     expect(await pricesOf('SENT_TWICE')).toEqual(all.map(({ price }) => price));
   });
 
+  it('takes no line that broke off in the middle for a record', async () => {
+    await enter('BROKEN_OFF', trades(3));
+    const feeder = new Feeder(origin, 'BROKEN_OFF', '', 'text/csv');
+    feeder.sendText('time,price,size\n2026-02-02T10:00:00Z,81.25,3\n2026-02-02T10:00:01Z,8125,3');
+    await feeder.until(() => feeder.answers.some(({ safe }) => safe === 1));
+    feeder.breakOff();
+    await feeder.until(() => feeder.failure !== undefined);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    expect((await pricesOf('BROKEN_OFF')).slice(3)).toEqual([81.25]);
+  });
+
   it('takes CSV, and the records of two senders at once', async () => {
     const [a, b] = [trades(500, 3), trades(500, 4)];
     await enter('TWO_SENDERS', a.slice(0, 1));
@@ -377,6 +388,26 @@ describe('a page that follows', () => {
     await feeder.end();
     await reader.sees('following, 2,000 records');
     expect((await shown()).replace(/following.*records/, '')).toBe(before.replace(/following.*records/, ''));
+
+    // what it has put together is what it gets when it is opened anew
+    await reader.page.keyboard.press('r');
+    const rows = '[aria-label="Figures of the bars"] table';
+    const figures = async () => {
+      const table = await reader.find(rows);
+      await reader.page.$eval('[aria-label="Figures of the bars"]', (one) => one.scrollTo(0, one.scrollHeight));
+      await reader.page.waitForFunction(
+        (wanted, cell) => document.querySelector<HTMLElement>(wanted)!.innerText.includes(cell),
+        {},
+        rows,
+        String(all[1999].price),
+      );
+      return table.evaluate((one) => (one as HTMLElement).innerText);
+    };
+    const followed = await figures();
+    await reader.open('/ledger?tape=WATCHED');
+    await reader.find('::-p-aria(Price lane)');
+    await reader.page.keyboard.press('r');
+    expect(await figures()).toBe(followed);
   });
 
   it('tells when a formula becomes true, and notes it in the ledger', async () => {

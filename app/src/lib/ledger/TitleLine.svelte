@@ -18,7 +18,6 @@
   let { session, open = $bindable(), isRowsOpen = $bindable() }: Props = $props();
   // svelte-ignore state_referenced_locally
   const { document: ledgerDocument, view, follower } = session;
-  const isInstants = $derived(view.bars !== undefined && view.tape.precision === 'moment');
 
   /** What the ledger shows, to hand over. */
   const handedOver: HandedOver[] = [
@@ -87,7 +86,7 @@
       choices={handedOver}
       bind:open={() => open === 'hand', (isOpen) => (open = isOpen ? 'hand' : undefined)}
     />
-    {#if isInstants}<button
+    {#if follower.canFollow}<button
         type="button"
         class="aside"
         aria-pressed={follower.isOn}

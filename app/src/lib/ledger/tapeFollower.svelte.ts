@@ -30,6 +30,12 @@ export class TapeFollower {
     session.results.grown = (growth) => this.show(growth);
   }
 
+  /** A stretch that is worked with alone has an end, and records without instants are not fed. */
+  get canFollow(): boolean {
+    const { bars, tape, source } = this.session.view;
+    return bars !== undefined && tape.precision === 'moment' && !source.alone;
+  }
+
   start(): void {
     this.isOn = true;
     this.session.view.showNewest();
@@ -46,6 +52,7 @@ export class TapeFollower {
   reopened(): void {
     this.told = [];
     this.rows = undefined;
+    if (!this.canFollow) this.stop();
     if (this.isOn) this.connect();
   }
 
@@ -59,7 +66,13 @@ export class TapeFollower {
     const source = new EventSource(`/api/tapes/${encodeURIComponent(tape)}/follow?${query}`);
     this.source = source;
     source.onopen = () => (this.isHeard = true);
-    source.onerror = () => (this.isHeard = false);
+    source.onerror = () => {
+      this.isHeard = false;
+      // a server that does not answer is asked again by itself; one that refuses is not
+      if (source.readyState !== EventSource.CLOSED) return;
+      this.stop();
+      this.problem = `${tape} cannot be followed any more. Load the page again.`;
+    };
     source.addEventListener('rows', ({ data }) => this.take(FollowedRows.parse(JSON.parse(data as string))));
     source.addEventListener('problem', ({ data }) => {
       this.stop();
@@ -71,10 +84,10 @@ export class TapeFollower {
     const { view, results } = this.session;
     this.records = records;
     if (tooMany || !bars) return void this.session.open();
-    const { alone } = view.source;
     const part = barsOf(bars, texts, numbers);
-    // a stretch that is worked with alone has no bars after its end
-    if (alone || first > (this.rows?.count ?? view.rows) || rows < first) return void this.session.open();
+    const before = this.told.at(-1);
+    const known = before ? before.first + before.part.time.length : (this.rows?.count ?? view.rows);
+    if (first > known || rows < first) return void this.session.open();
     this.told.push({ growth: results.grow(first, part), first, part });
     void this.session.evaluate();
   }

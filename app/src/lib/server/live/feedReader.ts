@@ -104,6 +104,11 @@ export class FeedReader {
     };
   }
 
+  /** Forgets a line that has begun and not ended. */
+  dropLine(): void {
+    this.rest = '';
+  }
+
   /** What is wrong with a line; nothing where it is a record, or the header of records. */
   private readLine(text: string, gathered: RecordGatherer, sequences: number[]): string | undefined {
     this.format ??= text.trimStart().startsWith('{') ? 'json' : 'csv';

@@ -9,7 +9,7 @@ export type ToLive =
   | { kind: 'feed'; id: LiveId; tapeId: number; sender: string; format: FeedFormat | undefined }
   | { kind: 'bytes'; id: LiveId; bytes: Uint8Array<ArrayBuffer> }
   | { kind: 'end'; id: LiveId }
-  /** The sender has gone: what it has sent is still entered. */
+  /** The sender has gone: what it has sent is still entered, but for a line that broke off. */
   | { kind: 'broken'; id: LiveId }
   | { kind: 'follow'; id: LiveId; tapeId: number; choice: FollowChoice; version: number | undefined }
   | { kind: 'leave'; id: LiveId }

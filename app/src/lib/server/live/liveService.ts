@@ -117,7 +117,7 @@ export function feedAnswer(
           thread.send({ kind: 'bytes', id, bytes }, [bytes.buffer]);
           if (++ahead >= BLOCKS_AHEAD && !isOver) await new Promise<void>((resolve) => (goOn = resolve));
         }
-        if (!isOver) thread.send({ kind: 'end', id });
+        if (!isOver) thread.send({ kind: isLeft ? 'broken' : 'end', id });
       };
       send().catch((error: unknown) => {
         log.debug({ err: error }, 'a sender has gone');

@@ -69,6 +69,12 @@ class Feed {
     }
   }
 
+  /** The sender has gone in the middle of a line, which may look like a whole one. */
+  breakOff(): void {
+    this.reader.dropLine();
+    this.finish();
+  }
+
   /** Reads what is left and tells what came in all. */
   finish(): void {
     this.take(undefined);
@@ -221,8 +227,9 @@ function hear(message: ToLive): void {
     case 'bytes':
       return feeds.get(message.id)?.take(message.bytes);
     case 'end':
-    case 'broken':
       return feeds.get(message.id)?.finish();
+    case 'broken':
+      return feeds.get(message.id)?.breakOff();
     case 'follow':
       return void follow(message);
     case 'leave':
