@@ -410,7 +410,18 @@ describe('a page that follows', () => {
     expect(await figures()).toBe(followed);
   });
 
-  it('tells when a formula becomes true, and notes it in the ledger', async () => {
+  it('tells when a formula becomes true, notes it in the ledger, and has the browser say so', async () => {
+    await reader.page.browserContext().overridePermissions(origin, ['notifications']);
+    await reader.page.evaluateOnNewDocument(() => {
+      const said: string[] = [];
+      class Heard {
+        static readonly permission = 'granted';
+        constructor(title: string) {
+          said.push(title);
+        }
+      }
+      Object.assign(window, { Notification: Heard, said });
+    });
     await enter('ALARMED', trades(300, 12));
     await reader.open('/ledger?tape=ALARMED');
     await reader.click('button', 'follow');
@@ -424,6 +435,9 @@ describe('a page that follows', () => {
     expect(await reader.text()).not.toContain('became true');
     feeder.send([{ seq: 2, time: at(1), price: 999, size: 1 }]);
     await reader.sees('close > 900 became true');
+    expect(await reader.page.evaluate(() => (window as unknown as { said: string[] }).said)).toEqual([
+      'ALARMED: close > 900',
+    ]);
     await feeder.end();
     // it is still there when the ledger is opened again
     await reader.page.waitForFunction(() => /saved \d/.test(document.body.innerText));
