@@ -286,21 +286,24 @@ describe('a feed', () => {
 
   it('goes on while a file is appended to its tape and its hours are changed', async () => {
     const all = trades(4000, 9);
-    await enter('SHARED', all.slice(0, 10));
-    const feeder = new Feeder(origin, 'SHARED', '?sender=me');
+    await enter('FED_AND_CHANGED', all.slice(0, 10));
+    const feeder = new Feeder(origin, 'FED_AND_CHANGED', '?sender=me');
     const feeding = (async () => {
       for (let from = 10; from < 3000; from += 10) {
         feeder.send(all.slice(from, Math.min(3000, from + 10)));
         await new Promise((resolve) => setTimeout(resolve, 4));
       }
     })();
-    const appended = await fetch(`${origin}/api/tapes/SHARED/append`, { method: 'POST', body: csvOf(all.slice(3000)) });
+    const appended = await fetch(`${origin}/api/tapes/FED_AND_CHANGED/append`, {
+      method: 'POST',
+      body: csvOf(all.slice(3000)),
+    });
     const change = { method: 'PATCH', body: JSON.stringify({ session: '08:00-16:00' }) };
-    const changed = await fetch(`${origin}/api/tapes/SHARED`, change);
+    const changed = await fetch(`${origin}/api/tapes/FED_AND_CHANGED`, change);
     expect([appended.status, changed.status]).toEqual([200, 200]);
     await feeding;
     expect((await feeder.end()).at(-1)!.ended).toMatchObject({ records: 2990 });
-    const found = await recordsOf('SHARED');
+    const found = await recordsOf('FED_AND_CHANGED');
     expect(found.price).toHaveLength(4000);
     const times = found.time.map((text) => Date.parse(String(text)));
     expect(times).toEqual(times.toSorted((x, y) => x - y));
