@@ -1,11 +1,8 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { build, install, requireNode, root } from '../scripts/prepare.mjs';
-import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 import { client } from './soakClient.mjs';
+import { soakServer } from './soakServer.mjs';
 
 /*
  * A server under work for some minutes: files come in, heavy questions are asked, and 20 light requests a second go on beside
@@ -15,20 +12,7 @@ import { client } from './soakClient.mjs';
  */
 
 const MINUTES = Number(process.argv[2] ?? 10);
-const PORT = 4998;
-const origin = `http://127.0.0.1:${PORT}`;
-
-requireNode();
-install();
-build();
-const folder = mkdtempSync(join(tmpdir(), 'jaunty-soak-'));
-const server = spawn(process.execPath, SERVER_ARGUMENTS, {
-  cwd: root,
-  env: { ...process.env, PORT: String(PORT), JAUNTY_DATA: folder, JAUNTY_LOG: 'error', NODE_ENV: 'production' },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
-for await (const text of server.stdout) if (String(text).includes('is open at')) break;
-server.stdout.resume();
+const { origin, folder, server, memory, end } = await soakServer(4998);
 
 const until = Date.now() + MINUTES * 60_000;
 const isOver = () => Date.now() > until;
@@ -74,15 +58,12 @@ async function heavyWork() {
   }
 }
 
-const memoryMegabytes = () =>
-  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))[1]) / 1024;
-
 const logMegabytes = () => statSync(join(folder, 'ledger.sqlite-wal')).size / 1e6;
 
 async function sizes() {
   const found = [];
   while (!isOver()) {
-    found.push({ memory: memoryMegabytes(), log: logMegabytes() });
+    found.push({ memory: memory(), log: logMegabytes() });
     await pause(1000);
   }
   return found;
@@ -91,7 +72,7 @@ async function sizes() {
 const [light, grown] = await Promise.all([lightWork(), sizes(), imports(0), imports(1), heavyWork(), heavyWork()]);
 server.kill('SIGTERM');
 await new Promise((resolve) => server.once('exit', resolve));
-rmSync(folder, { recursive: true, force: true });
+end();
 
 const median = (values) => [...values].sort((a, b) => a - b)[values.length >> 1];
 const part = (what, from, to) =>

@@ -1,10 +1,7 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
-import { build, install, requireNode, root } from '../scripts/prepare.mjs';
-import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 import { newTape, openFeed, recordLines } from './liveFeeder.mjs';
+import { soakServer } from './soakServer.mjs';
 import { quantile } from './timing.mjs';
 
 /*
@@ -16,23 +13,9 @@ import { quantile } from './timing.mjs';
 
 const MINUTES = Number(process.argv[2] ?? 5);
 const PER_SECOND = 2000;
-const PORT = 4995;
-const origin = `http://127.0.0.1:${PORT}`;
 const START = Date.UTC(2026, 1, 2, 0);
 
-requireNode();
-install();
-build();
-const folder = mkdtempSync(join(tmpdir(), 'jaunty-soak-'));
-const server = spawn(process.execPath, SERVER_ARGUMENTS, {
-  cwd: root,
-  env: { ...process.env, PORT: String(PORT), JAUNTY_DATA: folder, JAUNTY_LOG: 'error', JAUNTY_DEMO: 'off' },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
-for await (const text of server.stdout) if (String(text).includes('is open at')) break;
-server.stdout.resume();
-
-const memory = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))[1]) / 1024;
+const { origin, folder, memory, end } = await soakServer(4995, { JAUNTY_DEMO: 'off' });
 const disk = () =>
   ['ledger.sqlite', 'ledger.sqlite-wal'].reduce((sum, name) => sum + statSync(join(folder, name)).size, 0) / 2 ** 20;
 const pause = (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds));
@@ -72,6 +55,5 @@ const { rows } = await (await fetch(`${origin}/api/tapes/LONG`)).json();
 console.log(
   `${rows.toLocaleString('en')} records in the tape, ${(MINUTES * 60 * PER_SECOND + 1).toLocaleString('en')} sent`,
 );
-server.kill('SIGKILL');
-rmSync(folder, { recursive: true, force: true });
+end();
 process.exit(rows === MINUTES * 60 * PER_SECOND + 1 ? 0 : 1);

@@ -60,6 +60,7 @@ const sender = 'stand-in';
 /** Sends lines and counts what is safe; a connection that breaks is made anew, and what was not safe is sent again. */
 class Sender {
   sent = [];
+  count = 0;
   safe = -1;
   late = 0;
   repeated = 0;
@@ -77,6 +78,7 @@ class Sender {
         if ('feeding' in line) return resolve(line.sequence);
         if ('safe' in line) {
           this.safe = Math.max(this.safe, line.sequence);
+          this.forget();
           this.repeated += line.repeated;
           this.late += line.late?.records ?? 0;
         }
@@ -86,7 +88,14 @@ class Sender {
     });
   }
 
+  /** What has been safe for long is not sent again. */
+  forget() {
+    const first = this.sent.findIndex(({ seq }) => seq > this.safe - 2 * RESENT);
+    if (first > 1000) this.sent.splice(0, first);
+  }
+
   send(record) {
+    this.count++;
     this.sent.push(record);
     this.socket.send(JSON.stringify(record));
   }
@@ -160,7 +169,7 @@ try {
   }
   for (const at of held) feed.send(record(at));
   await feed.settle();
-  console.log(`${feed.sent.length} records are safe; ${feed.late} came late, ${feed.repeated} were sent twice`);
+  console.log(`${feed.count} records are safe; ${feed.late} came late, ${feed.repeated} were sent twice`);
 } catch (error) {
   console.error(error.message);
   process.exitCode = 1;

@@ -72,15 +72,14 @@ export function makeProgram(acts: Acts): Command {
     .addOption(new Option('--format <format>', 'of the tables').choices(OUTPUT_FORMATS).default('csv'))
     .option('--without-pictures', 'tables only')
     .action(doing(acts.ledger));
-  output(
-    withReading(
-      entries(
-        bars(add('examine <file>', 'what one column is like: its figures and the verdicts of tests'), '--bars <rule>'),
-        '--entry <formula>',
-        'the column; further ones that it uses come before it',
-      ),
+  withReading(
+    entries(
+      bars(add('examine <file>', 'what one column is like: its figures and the verdicts of tests'), '--bars <rule>'),
+      '--entry <formula>',
+      'the column; further ones that it uses come before it',
     ),
   )
+    .option('-o, --out <file>', 'write to a file; standard output without. `jaunty --json` gives all figures')
     .option('--treat <treatment>', 'log, change, less line, less season 7; may be repeated', REPEATED)
     .option('--lags <count>', 'of the correlations with its own past', wholeNumber, 40)
     .option('--season <rows>', 'rows of a cycle that it is taken apart by', wholeNumber)

@@ -16,6 +16,11 @@ export class Progress {
     this.clear();
   }
 
+  /** Something that one should know and that is no error. */
+  note(text: string): void {
+    if (!this.isQuiet) process.stderr.write(`jaunty: ${text}\n`);
+  }
+
   private tell(bytes: number, size: number | undefined): void {
     if (this.isQuiet || !process.stderr.isTTY || Date.now() - this.told < 200) return;
     this.told = Date.now();

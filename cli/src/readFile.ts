@@ -13,9 +13,9 @@ import {
 } from '@jaunty-ledger/core';
 import type { Treatments } from '@jaunty-ledger/files/checks/checks';
 import { Findings } from '@jaunty-ledger/files/checks/findings';
-import { FileError } from '@jaunty-ledger/files/fileError';
 import type { FileLimits } from '@jaunty-ledger/files/fileLimits';
 import { FileCopy } from '@jaunty-ledger/files/formats/fileCopy';
+import { requireReadable } from '@jaunty-ledger/files/reading/requireReadable';
 import { readRecords } from '@jaunty-ledger/files/reading/readRecords';
 import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import { coreRecords } from '@jaunty-ledger/files/records/coreRecords';
@@ -157,12 +157,7 @@ async function readInto(
     layDown: () => scratch.copy(),
     isReadAgain: () => false,
   });
-  if (reader!.rows === 0) {
-    const [example] = findings.examplesOf('unreadable');
-    if (example)
-      throw new FileError('unreadable-lines', `No line could be read: ${example.says}.`, { line: example.line });
-    throw new FileError('empty-file', 'The file has no records.');
-  }
+  requireReadable(findings, reader!, lines, source.checks.unreadable === 'leave-out');
   for (const writer of writers.values()) await writer.finish();
   return [...writers].map(([title, writer]) => ({
     ...{ name: title === '' ? tapeName(source.file) : title, reading, lines, reader },
@@ -182,16 +177,39 @@ function bytesOf(file: string, progress: Progress): AsyncIterable<Uint8Array> {
   return progress.over(createReadStream(file, { highWaterMark: 1 << 18 }), size);
 }
 
-/** What is in a file: its reading, its instruments, and what checks find. */
-export async function checkFile(source: Source, progress: Progress): Promise<ReadTape[]> {
+/**
+ * Reads a file as it comes, where its records are in order; else once more, with all of them kept so that they can be sorted.
+ * Standard input comes once, so it is laid down on the way.
+ */
+async function inOrderOrKept<Result>(
+  source: Source,
+  progress: Progress,
+  asItComes: (bytes: AsyncIterable<Uint8Array>, scratch: Scratch) => Promise<Result>,
+  kept: (bytes: AsyncIterable<Uint8Array>, scratch: Scratch) => Promise<Result>,
+): Promise<Result> {
   const scratch = new Scratch();
   try {
     const bytes = bytesOf(source.file, progress);
-    return await readInto(source, bytes, scratch, () => new Kept());
+    const copy = source.file === '-' ? await scratch.copy() : undefined;
+    try {
+      return await asItComes(copy?.keep(bytes) ?? bytes, scratch);
+    } catch (error) {
+      if (!(error instanceof OutOfOrder)) throw error;
+    }
+    return await kept(copy?.again() ?? bytesOf(source.file, progress), scratch);
   } finally {
     await scratch.close();
   }
 }
+
+/** What is in a file: its reading, its instruments, and what checks find. */
+export const checkFile = (source: Source, progress: Progress): Promise<ReadTape[]> =>
+  inOrderOrKept(
+    source,
+    progress,
+    (bytes, scratch) => readInto(source, bytes, scratch, () => new PassedOn(() => undefined)),
+    (bytes, scratch) => readInto(source, bytes, scratch, () => new Kept()),
+  );
 
 /** Bars of a file's records, and what was read. */
 export interface FileBars {
@@ -201,7 +219,7 @@ export interface FileBars {
 }
 
 /**
- * Cuts the records of a file as they are read, without keeping them; a file that is out of order is read once more.
+ * Cuts the records of a file.
  * @throws {FileError | CommandError} where it cannot be read, or holds several instruments and none is chosen
  */
 export async function barsOfFile(
@@ -211,70 +229,62 @@ export async function barsOfFile(
 ): Promise<FileBars> {
   const rule = parseBarRule(text);
   const calendar = makeCalendar(source.calendar);
-  const scratch = new Scratch();
-  const chosen = (title: string) => source.tape === undefined || title === '' || title === source.tape;
-  const build = (tapes: ReadTape[], blocks: Iterable<RecordColumns>): BuiltBars => {
+  const cutter = () => {
     const builder = new BarBuilder(rule, calendar, new BuildCourse());
-    const { reader, reading, found } = tapes[0];
-    for (const block of blocks) addTo(builder, block, reader, reading, found.interval);
-    return builder.finish();
+    const add = (
+      block: RecordColumns,
+      { texts, numbers }: RecordReader,
+      kind: Reading['kind'],
+      interval: string | null,
+    ) => {
+      const about = { kind, interval, texts, numbers };
+      const records = coreRecords(about, flagged ? block : withoutFlagged(block), () => calendar);
+      if ('open' in records) refuseFinerThan(records, rule);
+      builder.add(records);
+    };
+    return { add, finish: () => builder.finish() };
   };
-  const addTo = (
-    builder: BarBuilder,
-    block: RecordColumns,
-    reader: RecordReader,
-    reading: Reading,
-    interval: string | null,
-  ) => {
-    const about = { kind: reading.kind, interval, texts: reader.texts, numbers: reader.numbers };
-    const records = coreRecords(about, flagged ? block : withoutFlagged(block), () => calendar);
-    if ('open' in records) refuseFinerThan(records, rule);
-    builder.add(records);
-  };
-  const one = (tapes: ReadTape[]): ReadTape => {
-    const wanted = tapes.filter(({ name }) => source.tape === undefined || tapes.length === 1 || name === source.tape);
-    if (wanted.length === 1) return wanted[0];
-    const names = tapes.map(({ name }) => name).join(', ');
-    throw new CommandError(
-      wanted.length === 0
-        ? `There is no instrument ${source.tape}; the file holds ${names}.`
-        : `The file holds several instruments (${names}); choose one with --tape.`,
-    );
-  };
-  try {
-    const copy = source.file === '-' ? await scratch.copy() : undefined;
-    const builder = new BarBuilder(rule, calendar, new BuildCourse());
+  const isWanted = (title: string) => source.tape === undefined || title === '' || title === source.tape;
+  /** Reads and cuts; records that are bars are kept in any case: how long they are is told only by all of them. */
+  const read = async (bytes: AsyncIterable<Uint8Array>, scratch: Scratch, keepsAll: boolean) => {
     const kept = new Map<string, Kept>();
-    let bytes = bytesOf(source.file, progress);
-    if (copy) bytes = copy.keep(bytes);
-    try {
-      // bars are told how long they are only by all of them
-      const tapes = await readInto(source, bytes, scratch, (title, reading, reader) => {
-        if (reading.kind !== 'bars' && chosen(title) && (kept.size === 0 || source.tape !== undefined))
-          return new PassedOn((block) => addTo(builder, block, reader(), reading, null));
-        const keep = new Kept();
-        kept.set(title, keep);
-        return keep;
-      });
-      const tape = one(tapes);
-      const title = kept.has('') ? '' : tape.name;
-      const bars = kept.has(title) ? build([tape], kept.get(title)!.blocks) : builder.finish();
-      return { tape, bars, calendar };
-    } catch (error) {
-      if (!(error instanceof OutOfOrder)) throw error;
-    }
-    const again = copy ? copy.again() : bytesOf(source.file, progress);
-    const all = new Map<string, Kept>();
-    const tapes = await readInto(source, again, scratch, (title) => {
+    const { add, finish } = cutter();
+    const tapes = await readInto(source, bytes, scratch, (title, { kind }, reader) => {
+      if (!keepsAll && kind !== 'bars')
+        return new PassedOn((block) => isWanted(title) && add(block, reader(), kind, null));
       const keep = new Kept();
-      all.set(title, keep);
+      kept.set(title, keep);
       return keep;
     });
-    const tape = one(tapes);
-    return { tape, bars: build([tape], (all.get('') ?? all.get(tape.name))!.blocks), calendar };
-  } finally {
-    await scratch.close();
-  }
+    const tape = chosen(tapes, source);
+    for (const block of (kept.get('') ?? kept.get(tape.name))?.blocks ?? [])
+      add(block, tape.reader, tape.reading.kind, tape.found.interval);
+    return { tape, bars: finish() };
+  };
+  const found = await inOrderOrKept(
+    source,
+    progress,
+    (bytes, scratch) => read(bytes, scratch, false),
+    (bytes, scratch) => read(bytes, scratch, true),
+  );
+  const { leftOutCount } = found.tape.findings;
+  if (leftOutCount > 0)
+    progress.note(
+      `${leftOutCount.toLocaleString('en')} ${leftOutCount === 1 ? 'line was' : 'lines were'} left out; \`jaunty check\` tells which`,
+    );
+  return { ...found, calendar };
+}
+
+/** The one instrument that is asked for. @throws {CommandError} where there are several, or no such */
+function chosen(tapes: readonly ReadTape[], { tape: name }: Source): ReadTape {
+  const wanted = tapes.filter((one) => name === undefined || tapes.length === 1 || one.name === name);
+  if (wanted.length === 1) return wanted[0];
+  const names = tapes.map((one) => one.name).join(', ');
+  throw new CommandError(
+    wanted.length === 0
+      ? `There is no instrument ${name}; the file holds ${names}.`
+      : `The file holds several instruments (${names}); choose one with --tape.`,
+  );
 }
 
 function withoutFlagged(columns: RecordColumns): RecordColumns {

@@ -158,6 +158,38 @@ it('a check tells the reading and what it finds, and ends with a code of its own
   expect(tapes[0]).toMatchObject({ kind: 'ticks', records: 20, leftOut: 2 });
 });
 
+it('lines that are left out are told of, and too many of them are refused', () => {
+  const good = csvOf(trades.slice(0, 50));
+  writeFileSync(at('some.csv'), `${good}nonsense,1,1\n`);
+  const some = run(['bars', 'some.csv', '--rule', '1 hour', ...HOURS]);
+  expect([some.code, some.error]).toEqual([0, 'jaunty: 1 line was left out; `jaunty check` tells which\n']);
+  writeFileSync(at('most.csv'), `${good}${'nonsense,1,1\n'.repeat(40)}`);
+  const most = run(['bars', 'most.csv', '--rule', '1 hour', ...HOURS]);
+  expect([most.code, most.error]).toEqual([
+    1,
+    expect.stringContaining('most.csv, line 52: 40 of 91 lines cannot be read'),
+  ]);
+});
+
+it('one of several instruments is chosen', () => {
+  const line = ({ time, price, size }: (typeof trades)[number], name: string) => `${time},${name},${price},${size}\n`;
+  writeFileSync(
+    at('two.csv'),
+    `time,symbol,price,size\n${trades.map((one, at) => line(one, at % 2 === 0 ? 'KELP' : 'SALT')).join('')}`,
+  );
+  const both = run(['bars', 'two.csv', '--rule', '1 hour', ...HOURS]);
+  expect([both.code, both.error]).toEqual([
+    1,
+    expect.stringContaining('several instruments (KELP, SALT); choose one with --tape'),
+  ]);
+  writeFileSync(at('salt_alone.csv'), csvOf(trades.filter((_, at) => at % 2 === 1)));
+  const wanted = run(['bars', 'salt_alone.csv', '--rule', '1 hour', ...HOURS]).out;
+  expect(run(['bars', 'two.csv', '--tape', 'SALT', '--rule', '1 hour', ...HOURS]).out).toBe(wanted);
+  expect(run(['bars', 'two.csv', '--tape', 'NONE', '--rule', '1 hour', ...HOURS]).error).toContain(
+    'There is no instrument NONE',
+  );
+});
+
 it('a ledger goes over many files: a table and a picture each, and what cannot be read is told of', () => {
   const lane = (base: string, entries: object[]) => ({ id: base, base, weight: 1, entries });
   const ledger = {

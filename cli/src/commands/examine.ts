@@ -10,7 +10,6 @@ interface ExamineOptions extends BarOptions {
   lags: number;
   season?: number;
   out?: string;
-  format?: string;
 }
 
 const figure = (value: number): string => (Number.isNaN(value) ? 'none' : String(Number(value.toPrecision(6))));
@@ -36,7 +35,7 @@ export async function examineFile(
     treatments: treatments.map(treatmentText),
     rows: values.length,
   };
-  if (asJson || options.format === 'json') {
+  if (asJson) {
     const past = memory && {
       acf: Array.from(memory.values.acf),
       pacf: Array.from(memory.values.pacf),

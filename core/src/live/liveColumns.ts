@@ -1,3 +1,4 @@
+import type { Course } from '../catalogue/functionEntry.js';
 import { applyBinary, applyUnary, type Operand } from '../formula/arithmetic.js';
 import type { Checked, CheckedCall } from '../formula/checked.js';
 import { Computer, type EntryColumns } from '../formula/compute.js';
@@ -43,11 +44,12 @@ export class LiveColumns {
    * @param from   the first row that is new, or other than it was
    * @returns      the columns in the order of the entries, as `evaluate` gives them. Their arrays are written over by the next
    *   advance.
+   * @param course  told how far long work is; it may throw to stop
    * @throws {FormulaError} where a formula asks for what these rows cannot give; the next advance then begins anew
    */
-  advance(frame: Frame, from: number): LiveColumn[] {
+  advance(frame: Frame, from: number, course?: Course): LiveColumn[] {
     try {
-      return this.advanced(frame, from);
+      return this.advanced(frame, from, course);
     } catch (error) {
       this.columns = new Map();
       this.memories.clear();
@@ -55,12 +57,14 @@ export class LiveColumns {
     }
   }
 
-  private advanced(frame: Frame, from: number): LiveColumn[] {
+  private advanced(frame: Frame, from: number, course?: Course): LiveColumn[] {
     const before = this.columns;
     const now = (this.columns = new Map());
-    const work = new Work(frame, this.plans);
-    const done = this.plans.flatMap((plan) => {
-      const columns = this.columnsOf(plan, frame, firstRow(plan, from, now), before, work);
+    const work = new Work(frame, this.plans, course);
+    const done = this.plans.flatMap((plan, at) => {
+      course?.progress?.(at / this.plans.length);
+      const tail = (memory: Memory, entries: EntryColumns) => new Tail(frame, entries, memory, course);
+      const columns = this.columnsOf(plan, firstRow(plan, from, now), before, work, tail);
       for (const column of columns) {
         work.keep(plan, column);
         now.set(column.name, column);
@@ -70,7 +74,13 @@ export class LiveColumns {
     return done.sort((a, b) => a.plan.entryIndex - b.plan.entryIndex).map(({ column }) => column);
   }
 
-  private columnsOf(plan: Plan, frame: Frame, first: number, before: Columns, work: Work): LiveColumn[] {
+  private columnsOf(
+    plan: Plan,
+    first: number,
+    before: Columns,
+    work: Work,
+    tailOf: (memory: Memory, entries: EntryColumns) => Tail,
+  ): LiveColumn[] {
     const { name, parts, tree, looksAhead, ahead } = plan;
     const entries: EntryColumns = {
       get: (wanted) => (this.columns.get(wanted) ?? this.columns.get(wanted.split('.')[0])!).values,
@@ -78,7 +88,7 @@ export class LiveColumns {
     };
     const from = before.has(name) ? first : 0;
     const memory = this.memories.get(plan) ?? { calls: new GrowingRows(), known: new Map() };
-    const rows = new Tail(frame, entries, memory).parts(tree, from);
+    const rows = tailOf(memory, entries).parts(tree, from);
     // what was not looked at this time is not known any more
     if (rows) this.memories.set(plan, memory);
     else this.memories.delete(plan);
@@ -121,6 +131,7 @@ class Tail {
     private readonly frame: Frame,
     private readonly entries: EntryColumns,
     private readonly memory: Memory,
+    private readonly course: Course | undefined,
   ) {}
 
   /** All values of a call, of another formula its one value, from a row on. */
@@ -231,7 +242,7 @@ class Tail {
   }
 
   private computer(from: number): Computer {
-    return new Computer(frameRows(this.frame, from, this.frame.time.length), this.entries);
+    return new Computer(frameRows(this.frame, from, this.frame.time.length), this.entries, this.course);
   }
 }
 

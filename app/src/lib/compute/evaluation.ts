@@ -71,7 +71,7 @@ export class Evaluation {
     const wrong = new Map<string, EntryResult>();
     const plans = this.planAll(entries, wrong);
     await this.loadOthers(plans.flatMap(({ plan }) => plan.tapes));
-    if (this.grownFrom !== undefined) this.advance(entries, plans, this.grownFrom);
+    if (this.grownFrom !== undefined) this.advance(entries, plans, this.grownFrom, progress);
     if (looked && preview) {
       const isShown = (id: string) => this.sent.has(id);
       const previews = previewsOf(this.frame, plans, { known: this.values, isShown }, looked);
@@ -117,7 +117,12 @@ export class Evaluation {
   }
 
   /** Works out the columns of rows that have come, from what they were before. Where that fails, they are worked out as ever. */
-  private advance(entries: readonly EntryText[], plans: readonly { plan: Plan }[], first: number): void {
+  private advance(
+    entries: readonly EntryText[],
+    plans: readonly { plan: Plan }[],
+    first: number,
+    progress: Course['progress'],
+  ): void {
     this.grownFrom = undefined;
     const usable = new Set(plans.map(({ plan }) => plan.entryIndex));
     const texts = entries.flatMap(({ text }, index) => (usable.has(index) ? [text] : []));
@@ -129,7 +134,7 @@ export class Evaluation {
           entries: key,
           columns: new LiveColumns(texts, { ...namesOf(this.frame), others: this.others.names }),
         };
-      const columns = this.live!.columns.advance(this.frame, isNew ? 0 : first);
+      const columns = this.live!.columns.advance(this.frame, isNew ? 0 : first, { progress });
       for (const { plan } of plans) {
         const own = columns.filter(
           ({ name, part }) => (part === '' ? name : name.slice(0, -part.length - 1)) === plan.name,

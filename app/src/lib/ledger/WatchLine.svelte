@@ -26,7 +26,7 @@
     <label>tell me when&nbsp; <input bind:value={written} placeholder="close > 100" aria-label="Tell me when" /></label>
     <button type="submit" class="aside">add</button>
   </form>
-  {#each ledgerDocument.body.watched as formula, at (formula)}
+  {#each ledgerDocument.body.watched as formula, at (at)}
     {@const problem = watch.problemOf(at)}
     <span class:wrong={problem !== undefined}>
       <code>{formula}</code>
@@ -38,7 +38,7 @@
   {/each}
   {#if events.length > 0}
     <ol aria-label="Events" role="log">
-      {#each shown as event (event.at + event.says)}
+      {#each shown as event, at (at)}
         <li>{clock.format(new Date(event.at))} <code>{event.says}</code> became true</li>
       {/each}
     </ol>

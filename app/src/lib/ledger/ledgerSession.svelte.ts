@@ -95,7 +95,8 @@ export class LedgerSession {
   /** Rows before the first one on which every entry has a value; 0 unless they are left out of view. */
   get rowsTrimmed(): number {
     if (!this.document.body.trimmed) return 0;
-    const firsts = [...this.results.shown.values()].flatMap((result) =>
+    const shown = this.document.entries.flatMap(({ id }) => this.results.shown.get(id) ?? []);
+    const firsts = shown.flatMap((result) =>
       result.state === 'drawn' && result.ahead === 0
         ? result.columns.map(({ firstValid, values }) => firstValid % values.length)
         : [],

@@ -59,6 +59,12 @@ export const LIMITS = {
     says: 'pages and programs that follow a tape at once',
     problem: 'too-busy',
   },
+  followedBars: {
+    setting: 'JAUNTY_MOST_FOLLOWED_BARS',
+    usual: 5_000_000,
+    says: 'bars of all that is followed, together',
+    problem: 'too-many-bars',
+  },
   tapesOfFile: {
     setting: 'JAUNTY_MOST_TAPES_OF_FILE',
     usual: 200,

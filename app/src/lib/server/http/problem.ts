@@ -17,7 +17,10 @@ export function problemAnswer(problem: Problem): Response {
 /** Any error as a problem. One that nobody foresaw is logged whole and told without its insides. */
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refusal) return error.problem;
-  if (error instanceof FileError) return makeProblem(error.code, error.message, { line: error.line });
+  if (error instanceof FileError) {
+    const { code, message, line, rejected, rejectedCount } = error;
+    return makeProblem(code, message, { line, ...(rejected && { rejected: [...rejected], rejectedCount }) });
+  }
   if (error instanceof BarRuleError)
     return makeProblem('invalid-rule', sentence(error.message), { position: error.position });
   if (error instanceof FormulaError) {

@@ -5,6 +5,7 @@ import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/readi
 import { calendarOptions, type Hours, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
 import { Findings, LeftOutRoom, type LeftOutLine } from '@jaunty-ledger/files/checks/findings';
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
+import { requireReadable } from '@jaunty-ledger/files/reading/requireReadable';
 import { readRecords } from '@jaunty-ledger/files/reading/readRecords';
 import { nameOfColumn, plainName } from '@jaunty-ledger/files/reading/roles';
 import { ORDERED_CHECKS } from '@jaunty-ledger/files/checks/recordChecks';
@@ -18,8 +19,6 @@ import { RecordWriter } from '@jaunty-ledger/files/records/recordWriter';
 
 /** Bytes of records that wait for full chunks, of all tapes of a file; beyond them smaller chunks are written. */
 const MOST_WAITING_BYTES = 64 << 20;
-/** Where more of the lines cannot be read, the reading is more likely wrong than the lines; unless one says so. */
-const MOST_UNREADABLE = 0.1;
 
 /** A tape on its way: its name, its records, and what was found in them. */
 export interface IncomingTape {
@@ -228,31 +227,7 @@ export class FileImport {
   private async finish(readAgain: (picker: LinePicker) => Promise<unknown>): Promise<void> {
     const { findings, records, lines } = this;
     this.rows = records!.rows;
-    const told = findings.examplesOf('unreadable').map(({ line, says }) => ({ line, reason: says }));
-    const unreadable = findings.countOf('unreadable');
-    const sentences = told
-      .slice(0, 3)
-      .map(({ line, reason }) => `Line ${line}: ${reason}.`)
-      .join(' ');
-    const more = { rejected: told, rejectedCount: unreadable, line: told[0]?.line };
-    if (this.rows === 0) {
-      if (unreadable > 0 && records!.timesRefused === unreadable)
-        throw refuse('no-time-column', `No line has a time where one should be. ${sentences}`, more);
-      if (unreadable > 0) throw refuse('unreadable-lines', `No line could be read. ${sentences}`, more);
-      if (findings.leftOutCount > 0)
-        throw refuse(
-          'unreadable-lines',
-          `No record is left: ${findings.leftOut[0].reason}, on line ${findings.leftOut[0].line} and others.`,
-        );
-      throw refuse('empty-file', 'The file has a header and no records under it.');
-    }
-    const isAsked = this.query.checks?.unreadable === 'leave-out';
-    if (unreadable > MOST_UNREADABLE * lines && !isAsked)
-      throw refuse(
-        'unreadable-lines',
-        `${unreadable} of ${lines} lines cannot be read. ${sentences} Mend the reading or the file, or leave such lines out.`,
-        more,
-      );
+    requireReadable(findings, records!, lines, this.query.checks?.unreadable === 'leave-out');
     for (const { writer } of this.tapes) await writer.finish();
     if (this.tapes.every(({ writer }) => writer.rows === 0))
       throw refuse('empty-file', 'The checks leave no record over. Keep or flag some of what they find.');

@@ -25,23 +25,28 @@ const Time = z.union(
 );
 const FIGURE = 'is a number';
 const Price = z.number(FIGURE);
+const Positive = Price.gt(0, 'is not above 0');
 const Figure = z.number(FIGURE).nullish();
 const Size = z.number(FIGURE).min(0, 'is not below 0').nullish();
 const Side = z.enum(['buy', 'sell'], 'is `buy` or `sell`').nullish();
 const Word = z.string('is a word').max(200, 'has 200 letters at most').nullish();
 
-const OWN = {
+/** Columns of our own; prices are above 0, unless the tape has kept others. */
+const ownOf = (Price: z.ZodNumber) => ({
   ticks: { price: Price, size: Size, side: Side },
-  series: { price: Price, size: Size, side: Side },
+  series: { price: Figure, size: Size, side: Side },
   quotes: { bid: Price, ask: Price, bidSize: Size, askSize: Size },
   bars: { open: Price, high: Price, low: Price, close: Price, volume: Size, value: Figure, trades: Size },
-} as const;
+});
 
 type Fields = Record<string, string | number | null | undefined>;
 
 /** What a line of a tape's feed holds. */
-function schemaOf({ kind, columns, texts, numbers }: StoredTape) {
-  const own = Object.entries(OWN[kind]).filter(([name]) => columns.includes(name));
+function schemaOf({ kind, columns, texts, numbers, report, appended }: StoredTape) {
+  const isKept = [report, ...appended].some(({ findings }) =>
+    findings.some(({ id, treatment }) => id === 'not-positive' && treatment !== 'leave-out'),
+  );
+  const own = Object.entries(ownOf(isKept ? Price : Positive)[kind]).filter(([name]) => columns.includes(name));
   return z.strictObject({
     seq: z.int('is a whole number').min(0, 'is not below 0').optional(),
     time: Time,
@@ -59,6 +64,10 @@ export class FeedReader {
   private rest = '';
   private line = 0;
   private header: string[] | undefined;
+  /** Whether the rest of a line that is too long is passed over. */
+  private isTooLong = false;
+  /** Columns may be called as what every object has; only then is it worth the time to do without that. */
+  private readonly hasHostileNames: boolean;
 
   /** @param codeOf  the place of a word among those of a text column; it may be a new one */
   constructor(
@@ -71,6 +80,13 @@ export class FeedReader {
         'invalid-body',
         `The times of ${tape.name} are no instants; only records with an instant can be fed.`,
       );
+    const names = [...tape.texts, ...tape.numbers].map(({ name }) => name);
+    if (names.includes('seq'))
+      throw refuse(
+        'invalid-body',
+        `${tape.name} has a column called \`seq\`, as a feed calls the numbers of its records.`,
+      );
+    this.hasHostileNames = names.some((name) => name in Object.prototype);
     this.schema = schemaOf(tape);
   }
 
@@ -87,17 +103,23 @@ export class FeedReader {
     const refused: RefusedLine[] = [];
     const readLine = (text: string) => {
       this.line++;
+      const wasTooLong = this.isTooLong;
+      this.isTooLong = false;
+      if (wasTooLong || text.length > MOST_LINE) {
+        refused.push({ line: this.line, says: `a line has at most ${MOST_LINE.toLocaleString('en')} letters` });
+        return;
+      }
       if (text.trim() === '') return;
       const says = this.readLine(text, gathered, sequences);
       if (says !== undefined) refused.push({ line: this.line, says });
     };
     lines.forEach(readLine);
     if (this.rest.length > MOST_LINE) {
-      readLine(this.rest.slice(0, 100));
+      this.isTooLong = true;
       this.rest = '';
     }
     const { rows } = gathered;
-    const isNumbered = sequences.length === rows && rows > 0;
+    const isNumbered = sequences.some((one) => !Number.isNaN(one));
     return {
       ...{ rows, columns: gathered.take(), refused },
       sequences: isNumbered ? Float64Array.from(sequences) : undefined,
@@ -107,6 +129,7 @@ export class FeedReader {
   /** Forgets a line that has begun and not ended. */
   dropLine(): void {
     this.rest = '';
+    this.isTooLong = false;
   }
 
   /** What is wrong with a line; nothing where it is a record, or the header of records. */
@@ -115,7 +138,9 @@ export class FeedReader {
     const fields = this.format === 'json' ? jsonFields(text) : this.csvFields(text);
     if (fields === undefined) return undefined;
     if (typeof fields === 'string') return fields;
-    const found = this.schema.safeParse(fields);
+    const found = this.schema.safeParse(
+      this.hasHostileNames ? Object.assign(Object.create(null) as object, fields) : fields,
+    );
     if (!found.success) return saidOf(found.error, fields);
     const { seq, time, ...values } = found.data;
     const instant = typeof time === 'number' ? time : instantOfText(time);
@@ -132,7 +157,7 @@ export class FeedReader {
       this.values.set(column, typeof values[name] === 'string' ? this.codeOf(name, values[name]) : -1);
     for (const { name, column } of this.tape.numbers) this.values.set(column, (values[name] as number | null) ?? NaN);
     gathered.push(this.values);
-    if (seq !== undefined) sequences.push(seq);
+    sequences.push(seq ?? NaN);
     return undefined;
   }
 
@@ -154,12 +179,14 @@ export class FeedReader {
   }
 }
 
+/** Not what a program takes for a number besides: blanks, or figures of other bases. */
+const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
+
 function valueOf(name: string, field: string, words: ReadonlySet<string>): string | number | undefined {
   if (field === '') return undefined;
   if (words.has(name)) return field;
   if (name === 'time') return /^\d{12,}$/.test(field) ? Number(field) : field;
-  const value = Number(field);
-  return Number.isNaN(value) ? field : value;
+  return NUMBER.test(field) ? Number(field) : field;
 }
 
 function jsonFields(text: string): Fields | string {

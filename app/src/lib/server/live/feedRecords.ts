@@ -6,7 +6,7 @@ import type { StoredTape } from '../store/tapes';
 export interface SentRecords {
   rows: number;
   columns: RecordColumns;
-  /** Their numbers, where the sender gives them: what was safe before is not entered again. */
+  /** Their numbers, NaN for one without; nothing where none has one. What was safe before is not entered again. */
   sequences: Float64Array | undefined;
 }
 

@@ -4,10 +4,14 @@ import { WebSocketServer, type WebSocket } from 'ws';
 import { problemOfAnswer } from './problemOfAnswer';
 
 /** The address of a feed. */
-const FEED = /^\/api\/tapes\/[^/]+\/feed$/;
+const FEED = /^\/api\/tapes\/[\w.~%-]+\/feed$/;
+/** What an address may be written in. */
+const PRINTED = /^[!-~]*$/;
 /** Bytes that wait to be sent on before the sender is made to wait. */
 const MOST_WAITING = 1 << 20;
 const MOST_MESSAGE = 1 << 20;
+/** Bytes of answers that nobody reads, before the sender is let go. */
+const MOST_UNREAD = 4 << 20;
 
 /**
  * Feeds over a WebSocket (RFC 6455). It is the same feed: messages are lines of its body, and the lines of its answer are
@@ -17,8 +21,10 @@ const MOST_MESSAGE = 1 << 20;
 export function feedSockets(port: () => number, host: string) {
   const sockets = new WebSocketServer({ noServer: true, maxPayload: MOST_MESSAGE });
   return (request: IncomingMessage, socket: Duplex, head: Buffer): void => {
-    const { pathname } = new URL(request.url ?? '/', 'http://localhost');
-    if (!FEED.test(pathname)) {
+    // without anybody who listens an error of the connection would end the server
+    socket.on('error', () => socket.destroy());
+    const [pathname] = (request.url ?? '').split('?');
+    if (!FEED.test(pathname) || !PRINTED.test(request.url!)) {
       socket.end('HTTP/1.1 404 Not Found\r\nconnection: close\r\n\r\n');
       return;
     }
@@ -35,11 +41,16 @@ export function feedSockets(port: () => number, host: string) {
       },
     });
     feed.flushHeaders();
-    socket.on('error', () => feed.destroy());
+    const leave = () => feed.destroy();
+    socket.once('close', leave);
     feed.once('error', () => socket.destroy());
     feed.once('response', (answer) => {
       if (answer.statusCode !== 200) return void problemOfAnswer(answer, socket);
-      sockets.handleUpgrade(request, socket, head, (web) => connect(web, feed, answer));
+      sockets.handleUpgrade(request, socket, head, (web) => {
+        // from now on whoever leaves ends the feed, so that all of what was sent is entered
+        socket.off('close', leave);
+        connect(web, feed, answer);
+      });
     });
   };
 }
@@ -61,6 +72,7 @@ function connect(web: WebSocket, feed: ReturnType<typeof askHttp>, answer: Incom
     const lines = (rest + part).split('\n');
     rest = lines.pop()!;
     for (const line of lines) web.send(line);
+    if (web.bufferedAmount > MOST_UNREAD) web.terminate();
   });
   answer.on('end', () => web.close(1000));
   answer.on('error', () => web.close(1011));

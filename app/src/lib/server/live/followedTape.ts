@@ -42,6 +42,10 @@ export interface FollowChoice {
 const TOLD_EVERY_MS = 100;
 /** More rows than this are not told at once: whoever follows asks for them as a table. */
 const MOST_TOLD_ROWS = 20_000;
+/** Before all versions that there are. */
+const NO_VERSION = -1;
+/** Entries are worked out so long at most: feeds wait meanwhile. */
+const MOST_MS = 5000;
 /** Changes that are known of, for whoever comes back. */
 const KEPT_CHANGES = 10_000;
 
@@ -64,9 +68,9 @@ export class FollowedTape {
   /** What is wrong with the entries on these rows. */
   private trouble: string | undefined;
   private readonly followers = new Map<number, { told: Told; version: number | undefined }>();
-  /** Versions of the tape that followers may have, each with the first row that has changed since the one before. */
   /** What was fed, by versions of the tape, with its earliest record. */
   private heard: { before: number; after: number; from: number }[] = [];
+  /** Versions of the tape that followers may have, each with the first row that has changed since the one before. */
   private changes: { version: number; first: number }[] = [];
   /** What followers were told since the last change, by its first row: most are told the same. */
   private readonly texts = new Map<number, string>();
@@ -79,12 +83,18 @@ export class FollowedTape {
     private readonly limits: Limits,
     tape: StoredTape,
     private readonly choice: FollowChoice,
+    /** How many bars there is room for beside all else that is followed. */
+    private readonly room: () => number,
     private readonly failed: (error: unknown) => void,
   ) {
     this.tape = tape;
     this.rule = parseBarRule(choice.rule);
     this.calendar = makeCalendar(calendarOptions(tape));
     this.then(() => this.rebuild());
+  }
+
+  get bars(): number {
+    return this.rows.count;
   }
 
   get isFollowed(): boolean {
@@ -94,9 +104,13 @@ export class FollowedTape {
   /** @param version  of the tape whose rows a follower has; undefined for one that has none */
   follow(id: number, version: number | undefined, told: Told): void {
     this.followers.set(id, { told, version });
-    this.then(() => {
+    this.then(async () => {
       const one = this.followers.get(id);
-      if (one) this.tell(one);
+      if (!one) return;
+      const now = await this.store.read((rows) => tapeOfId(rows, this.tape.id));
+      // whoever has a version that there is not was looking at another tape of the name
+      if (one.version !== undefined && one.version > (now?.version ?? -1)) one.version = NO_VERSION;
+      this.tell(one);
     });
   }
 
@@ -161,7 +175,7 @@ export class FollowedTape {
     this.calendar = makeCalendar(calendarOptions(tape));
     const range = coveringRange(this.rule, this.calendar, { from, to: Infinity }) ?? WHOLE;
     this.base = this.rows.firstFrom(range.from);
-    const course = new BuildCourse(this.limits.bars);
+    const course = new BuildCourse(Math.min(this.limits.bars, this.room() - this.base));
     this.live = new LiveBars(this.rule, this.calendar, course);
     this.tape = tape;
     const reading = new Course(new SharedCourse(), { milliseconds: Infinity, isLight: false });
@@ -214,7 +228,15 @@ export class FollowedTape {
     });
     try {
       this.columns ??= new LiveColumns(entries, namesOf(frame));
-      this.found = this.columns.advance(frame, first);
+      const until = performance.now() + MOST_MS;
+      const goOn = () => {
+        if (performance.now() > until)
+          throw refuse(
+            'too-much-work',
+            `The entries take longer than ${MOST_MS / 1000} seconds. Follow fewer of them.`,
+          );
+      };
+      this.found = this.columns.advance(frame, first, { progress: goOn });
       this.trouble = undefined;
       return Math.min(...this.found.map(({ changedFrom }) => changedFrom));
     } catch (error) {
@@ -228,7 +250,8 @@ export class FollowedTape {
 
   /** Tells a follower the rows that are others than those it has. */
   private tell(one: { told: Told; version: number | undefined }): void {
-    if (!this.shown || one.version === this.shown.version) return;
+    // a page may have what is not told yet
+    if (!this.shown || (one.version ?? NO_VERSION) >= this.shown.version) return;
     const { version } = this.shown;
     const first = this.firstSince(one.version);
     one.version = version;

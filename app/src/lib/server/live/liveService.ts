@@ -13,6 +13,8 @@ import type { FromLive, LiveId, ToLive } from './liveProtocol';
 
 /** Blocks that may be on their way to the thread: a sender that is faster than the store is slowed down. */
 const BLOCKS_AHEAD = 32;
+/** Bytes of answers that a sender leaves unread before it is let go. */
+const MOST_UNREAD = 4 << 20;
 
 type Heard = (message: Exclude<FromLive, { kind: 'written' }>) => void;
 
@@ -85,10 +87,16 @@ export function feedAnswer(
   let goOn = () => {};
   let isOver = false;
   let isLeft = false;
-  const stream = new ReadableStream<Uint8Array>({
+  const source: UnderlyingDefaultSource<Uint8Array> = {
     start(answer) {
       const line = (text: string) => {
-        if (!isLeft) answer.enqueue(encoder.encode(`${text}\n`));
+        if (isLeft) return;
+        answer.enqueue(encoder.encode(`${text}\n`));
+        if ((answer.desiredSize ?? 0) >= -MOST_UNREAD) return;
+        // what is told piles up here where nobody reads it
+        isLeft = true;
+        body.abandon();
+        answer.error(new Error('the answers are not read'));
       };
       const over = () => {
         if (isOver) return;
@@ -128,7 +136,8 @@ export function feedAnswer(
       isLeft = true;
       body.abandon();
     },
-  });
+  };
+  const stream = new ReadableStream(source, new ByteLengthQueuingStrategy({ highWaterMark: 0 }));
   return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'x-accel-buffering': 'no' } });
 }
 

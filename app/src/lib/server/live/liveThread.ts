@@ -166,10 +166,17 @@ async function follow({ id, tapeId, choice, version }: Extract<ToLive, { kind: '
     const key = JSON.stringify([tapeId, choice]);
     const tape =
       followed.get(key) ??
-      new FollowedTape(store, limits, await tapeOf(tapeId), choice, (error) => {
-        for (const [one, { key: of }] of followedBy) if (of === key) fail(one, error);
-        forget(key);
-      });
+      new FollowedTape(
+        store,
+        limits,
+        await tapeOf(tapeId),
+        choice,
+        () => roomBeside(key),
+        (error) => {
+          for (const [one, { key: of }] of followedBy) if (of === key) fail(one, error);
+          forget(key);
+        },
+      );
     // another one may have come first while the tape was looked up
     const shared = followed.get(key) ?? tape;
     if (shared !== tape) tape.close();
@@ -183,6 +190,12 @@ async function follow({ id, tapeId, choice, version }: Extract<ToLive, { kind: '
   const messages = early.get(id)!;
   early.delete(id);
   messages.forEach(hear);
+}
+
+/** How many bars there may be beside all that is followed already. */
+function roomBeside(key: string): number {
+  const others = [...followed].filter(([other]) => other !== key);
+  return limits.followedBars - others.reduce((sum, [, { bars }]) => sum + bars, 0);
 }
 
 function forget(key: string): void {

@@ -5,10 +5,11 @@ import { RecordChecks } from '@jaunty-ledger/files/checks/recordChecks';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { priceColumnOf, sizeColumnOf } from '@jaunty-ledger/files/records/recordReader';
 import type { TextColumn } from '@jaunty-ledger/files/records/textColumns';
+import { SPARK_POINTS } from '@jaunty-ledger/files/records/recordWriter';
 import { refuse } from '$lib/api/problems';
 import { calendarOptions } from '$lib/api/tapes';
 import { CHUNK_ROWS, encodeChunk } from '../chunks/tapeChunk';
-import { SPARK_POINTS } from '@jaunty-ledger/files/records/recordWriter';
+import { log } from '../log';
 import { chunksBetween, partsBetween, recordsIn } from '../store/chunks';
 import { lastSequences, noteSender } from '../store/feedSenders';
 import { addPart, GenerationWriter } from '../store/generations';
@@ -147,7 +148,11 @@ export class TapeFeed {
       if (!outcome) continue;
       if (outcome.change) this.changed(outcome.change);
       waiting.forEach(({ safe }, at) => safe(outcome.entered[at]));
-      if (this.smallParts >= SMALL_PARTS) await this.fold();
+      if (this.smallParts >= SMALL_PARTS)
+        await this.fold().catch((error: unknown) => {
+          // the records are safe as they are; the next write tries again
+          log.warn({ err: error, tape: this.tape.name }, 'small parts could not be put together');
+        });
       return;
     }
     throw refuse(
@@ -223,8 +228,10 @@ export class TapeFeed {
   private takeWords(tape: StoredTape): void {
     for (const one of this.texts) {
       const stored = tape.texts.find(({ name }) => name === one.text.name)?.words ?? [];
-      if (stored.some((word, at) => one.text.words[at] !== word))
+      const { words } = one.text;
+      if (stored.slice(0, words.length).some((word, at) => words[at] !== word))
         throw refuse('tape-changed', `${tape.name} has other words by now. Begin the feed anew.`);
+      for (const word of stored.slice(words.length)) one.places.set(word, words.push(word) - 1);
     }
   }
 
@@ -317,11 +324,12 @@ function freshRows(
   if (!sequences || last === undefined) return { columns, last: -1 };
   const kept: number[] = [];
   let reached = last;
-  for (let row = 0; row < rows; row++)
-    if (sequences[row] > reached) {
-      reached = sequences[row];
-      kept.push(row);
-    }
+  for (let row = 0; row < rows; row++) {
+    // one without a number is a record of its own
+    if (sequences[row] <= reached) continue;
+    if (sequences[row] > reached) reached = sequences[row];
+    kept.push(row);
+  }
   return { columns: kept.length === rows ? columns : pickedRecords(columns, Uint32Array.from(kept)), last: reached };
 }
 

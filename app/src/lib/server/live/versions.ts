@@ -1,6 +1,6 @@
 import { log } from '../log';
 import type { Store } from '../store/store';
-import { findTapes } from '../store/tapes';
+import { versionsOf } from '../store/tapes';
 import { eventStream } from './eventStream';
 
 /** The store is asked so often: one short read, however many tapes are watched. */
@@ -15,7 +15,7 @@ export function versionsAnswer(store: Store, names: readonly string[]): Response
       let told = '';
       const look = async () => {
         try {
-          const found = await store.read((rows) => findTapes(rows, names));
+          const found = await store.read((rows) => versionsOf(rows, names));
           const text = JSON.stringify(Object.fromEntries(found.map(({ name, version }) => [name, version])));
           if (text !== told && !isOver) stream.say(`event: versions\ndata: ${text}\n\n`);
           told = text;

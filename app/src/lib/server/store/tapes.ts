@@ -114,6 +114,11 @@ export async function findTapes(rows: Rows, names: readonly string[]): Promise<S
   return (await rows<TapeRow>('tape').whereIn('name_key', names.map(keyOf)).orderBy('name')).map(toTape);
 }
 
+/** The versions of the tapes of some names, by name; nothing else of them is read. */
+export function versionsOf(rows: Rows, names: readonly string[]): Promise<{ name: string; version: number }[]> {
+  return rows<TapeRow>('tape').whereIn('name_key', names.map(keyOf)).orderBy('name').select('name', 'version');
+}
+
 /** The tapes that go by a calendar, by name. */
 export async function followersOf(rows: Rows, { name }: MarketCalendar): Promise<StoredTape[]> {
   return (await rows<TapeRow>('tape').whereNull('deleted_at').where({ calendar: name }).orderBy('name')).map(toTape);
