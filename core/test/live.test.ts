@@ -88,30 +88,34 @@ describe('bars of records that arrive', () => {
 describe('columns of rows that arrive', () => {
   const ROWS = 160;
   const frameOf = (seed: number, withGaps: boolean, rows = ROWS): Frame => {
+    // bars by count come at any time; how many of them make a day is seen by all of them together
+    const rule = seed % 2 === 0 ? '1 hour' : '100 trades';
+    const step = (row: number) => HOUR * (rule === '1 hour' ? row : Math.round(row / 2 + 9 * Math.sin(row / 50)));
     const column = (level: number, k: number) =>
       Float64Array.from({ length: rows }, (_, row) =>
         withGaps && (row * k + seed) % 37 === 0 ? NaN : level + Math.sin(row * row * k + seed) + 1e-9 * row,
       );
     return {
-      time: Float64Array.from({ length: rows }, (_, row) => START + row * HOUR),
-      end: Float64Array.from({ length: rows }, (_, row) => START + (row + 1) * HOUR),
+      time: Float64Array.from({ length: rows }, (_, row) => START + step(row)),
+      end: Float64Array.from({ length: rows }, (_, row) => START + step(row + 1)),
       columns: {
         ...{ open: column(100, 1), high: column(103, 2), low: column(97, 3), close: column(100, 4) },
         ...{ volume: column(50, 5), value: column(5000, 6), vwap: column(100, 7), trades: column(9, 8) },
       },
       calendar,
-      rule: '1 hour',
+      rule,
     };
   };
   /** The frame up to a row, of which the last is still on its way. */
-  const upTo = (frame: Frame, rows: number, isOpen: boolean): Frame => {
+  const upTo = (frame: Frame, rows: number, open: 'none' | 'moves' | 'missing'): Frame => {
     const part = frameRows(frame, 0, rows);
-    if (!isOpen) return part;
+    if (open === 'none') return part;
     const { close } = part.columns;
     const moved = close.slice();
-    moved[rows - 1] *= 1.01;
+    moved[rows - 1] *= open === 'moves' ? 1.01 : NaN;
     return { ...part, columns: { ...part.columns, close: moved } };
   };
+  const OPEN = fc.constantFrom('none' as const, 'moves' as const, 'missing' as const);
   const projections = [...catalogue.values()].filter(({ ahead }) => ahead).map(({ name }) => name);
   const examples = [...catalogue.values()].map(({ example }) => example);
   const more = [
@@ -126,13 +130,19 @@ describe('columns of rows that arrive', () => {
       'mean(close, 70 bars)',
     ],
     ...['correlation(close, open, 11 bars)', 'bands(change(close, 3), 11 bars, 2).upper', '1 + 1', 'close'],
+    ...['stdev(close, 6 hours)', 'slope(close, 9 hours, skip: 2)', 'correlation(close, open, 1 month, from: 5)'],
+    ...['volatility(10 bars)', 'sum(close, 3 bars, each: week) - ema(close, 5 bars, each: session)'],
+    ...['window(max(x) - min(x), x: logreturn(close), 9 bars)', 'lag(close, 2, each: day)'],
+    ...['median(close, 5 hours)', 'max(close, 9 bars, skip: 1)', 'wma(close, this week)', 'return(close, 4 hours)'],
+    ...['mean(stdev(close, 6 hours), 5 hours) + ema(mean(close, 3 hours), 4 bars)', 'sum(close, 9 bars, from: 2)'],
     ...['zscore(logreturn(close), 10 bars)', 'if(close > mean(close, 6 bars), 1, -volume)', 'slope(close, 12 bars)'],
   ];
 
   it.each([...new Set([...examples, ...more])])('%s', (formula) => {
     fc.assert(
-      fc.property(fc.nat(500), fc.boolean(), cuts(ROWS), fc.boolean(), (seed, withGaps, lengths, isOpen) => {
-        const frame = frameOf(seed, withGaps);
+      fc.property(fc.nat(500), fc.boolean(), cuts(ROWS), OPEN, (seed, withGaps, lengths, open) => {
+        // larger bars are cut from bars of equal length alone
+        const frame = frameOf(formula.includes(' on ') ? 2 * seed : seed, withGaps);
         const entries = ['base = close', `it = ${formula}`];
         const isOfRowsToCome = projections.some((name) => formula.startsWith(`${name}(`));
         // a projection needs some rows, and goes into no other formula
@@ -142,7 +152,7 @@ describe('columns of rows that arrive', () => {
         const sent = new Map<string, number[]>();
         let from = 0;
         lengths.forEach((rows, step) => {
-          const now = upTo(frame, rows, isOpen && step < lengths.length - 1);
+          const now = upTo(frame, rows, step < lengths.length - 1 ? open : 'none');
           const columns = live.advance(now, from);
           const whole = evaluate(entries, now);
           columns.forEach(({ name, values, firstValid, changedFrom }, index) => {
@@ -153,24 +163,30 @@ describe('columns of rows that arrive', () => {
             expect([name, firstValid]).toEqual([whole[index].name, whole[index].firstValid]);
             expect(same(rows, whole[index].values), name).toBe(true);
           });
-          from = isOpen ? rows - 1 : rows;
+          from = open === 'none' ? rows : rows - 1;
         });
       }),
       { numRuns: 25 },
     );
   });
 
-  it('cost what is new where a column has no gap, however many rows there are', () => {
-    const entries = [
-      'm = mean(close, 20 bars)',
-      'e = ema(close, 9 bars)',
-      's = stdev(logreturn(close), 20 bars)',
-      'm - e',
-    ];
+  const COSTS: [string, boolean, string[]][] = [
+    ['of a column without gaps', false, ['mean(close, 20 bars)', 'ema(close, 9 bars)', 'hurst(close, 64 bars)']],
+    ['of a column with gaps', true, ['mean(close, 20 bars)', 'stdev(logreturn(close), 20 bars)', 'max(close, 9 bars)']],
+    ['of windows by time', true, ['mean(close, 2 days)', 'slope(close, 9 hours)', 'median(close, this week)']],
+    [
+      'of groups and of windows one by one',
+      true,
+      ['mean(close, 5 bars, each: day)', 'window(max(x), x: close, 9 bars)'],
+    ],
+    ['of moves over time', true, ['return(close, 1 day)', 'lag(close, 3 hours)', 'close - lag(close)']],
+  ];
+  it.each(COSTS)('%s cost what is new, however many rows there are', (_, withGaps, entries) => {
     const rows = 200_000;
-    const frame = frameOf(1, false, rows);
+    const frame = frameOf(0, withGaps, rows);
     const live = new LiveColumns(entries, namesOf(frame));
-    live.advance(frameRows(frame, 0, rows - 1), 0);
+    live.advance(frameRows(frame, 0, rows - 2), 0);
+    live.advance(frameRows(frame, 0, rows - 1), rows - 2);
     let read = 0;
     // the rows that the formulas look at: each read of a column is told
     const watched = { ...frame.columns };

@@ -62,6 +62,7 @@ export function aggregate({ byHand, ...entry }: AggregateEntry<ByHand>): Functio
     refuse: refuseFrom,
     looksAhead: ({ window }) => peeks(window!),
     reach: ({ window }) => reachOfWindow(window!),
+    slides: true,
     ...entry,
     options: { ...WINDOW_OPTIONS, ...entry.options },
   };

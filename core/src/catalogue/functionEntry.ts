@@ -166,6 +166,8 @@ export interface FunctionEntry {
     settings: Settings,
     values: Float64Array,
   ) => Float64Array<ArrayBuffer> | undefined;
+  /** Whether its columns go as they are into one window that slides over them and tells where it may be begun anew. */
+  slides?: boolean;
   /** How a value came about; if not given, only what the call was given is shown. */
   working?: (call: CallAtRow) => CallWorking;
   /** A column, or one for each part. The columns it is given stay as they are. */

@@ -4,8 +4,8 @@ import type { Unit } from '../catalogue/units.js';
 import type { BinaryOperator, Span, UnaryOperator } from './tree.js';
 
 /** What a function restarts or runs by: trading days and weeks, words of a text column, or the values of a column. */
-export type Group =
-  { by: 'session' | 'day' | 'week' } | { by: 'text'; name: string } | { by: 'column'; column: Checked };
+export type GroupPeriod = 'session' | 'day' | 'week';
+export type Group = { by: GroupPeriod } | { by: 'text'; name: string } | { by: 'column'; column: Checked };
 
 /** A formula whose names are known and whose arguments fit. */
 export type Checked = { unit: Unit; looksAhead: boolean; phrase: string } & (

@@ -8,9 +8,10 @@ import { FEWEST_SHARED_ROWS, isDivisible, onTwoThreads } from '../catalogue/shar
 import { ModelRefusal } from '../project/outlook.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
 import { barFrequencyOf } from '../volatility/barFrequency.js';
+import type { Instant } from '../time/instant.js';
 import { periodStart } from '../time/periods.js';
 import { applyBinary, applyUnary, type Operand } from './arithmetic.js';
-import type { Checked, CheckedCall, Group } from './checked.js';
+import type { Checked, CheckedCall, Group, GroupPeriod } from './checked.js';
 import type { Frame } from './frame.js';
 import { overWindows } from './windowCall.js';
 import { FormulaError } from './tree.js';
@@ -22,6 +23,8 @@ export interface EntryColumns {
   /** The checked formula of an entry, to compute it on other rows. */
   treeOf: (name: string) => Checked | undefined;
 }
+
+type CheckedWindow = Extract<Checked, { kind: 'window' }>;
 
 /** Evaluates checked formulas on one frame. */
 export class Computer {
@@ -89,8 +92,15 @@ export class Computer {
     return this.frame.texts![column].map((code) => (code >= 0 ? Number((code === wanted) !== isOther) : NaN));
   }
 
-  private call({ entry, columns, settings, each }: CheckedCall): Float64Array[] {
-    const inputs = columns.map((column) => this.column(column));
+  private call(call: CheckedCall): Float64Array[] {
+    return this.callOn(
+      call,
+      call.columns.map((column) => this.column(column)),
+    );
+  }
+
+  /** What a call gives on columns that are known. */
+  callOn({ entry, settings, each }: CheckedCall, inputs: readonly Float64Array[]): Float64Array[] {
     const all = (given: readonly Float64Array[], rows: RowContext): Float64Array[] => {
       const isShared = rows.other && isDivisible(entry) && given[0].length >= FEWEST_SHARED_ROWS;
       const result = isShared
@@ -135,11 +145,22 @@ export class Computer {
     return each.by === 'text' ? this.frame.texts![each.name] : this.dayKeys(each.by);
   }
 
-  private dayKeys(by: 'session' | 'day' | 'week'): Float64Array {
-    return this.frame.time.map((at) => {
-      const { date } = this.calendar.dayAt(at);
-      return periodStart(date, by === 'week' ? 'week' : 'day');
-    });
+  private dayKeys(by: GroupPeriod): Float64Array {
+    return this.frame.time.map((at) => this.dayKey(by, at));
+  }
+
+  private dayKey(by: GroupPeriod, at: Instant): number {
+    return periodStart(this.calendar.dayAt(at).date, by === 'week' ? 'week' : 'day');
+  }
+
+  /** The first row of the group that a row lies in; behind the last row there is none. */
+  groupStart(by: GroupPeriod, row: number): number {
+    const { time } = this.frame;
+    if (row >= time.length) return time.length;
+    const key = this.dayKey(by, time[row]);
+    let start = row;
+    while (start > 0 && this.dayKey(by, time[start - 1]) === key) start--;
+    return start;
   }
 
   private onLarger({ operand, rule, forming }: Extract<Checked, { kind: 'on' }>): Float64Array {
@@ -168,9 +189,16 @@ export class Computer {
     return Float64Array.from(rows, (row) => (row < 0 ? NaN : values[row]));
   }
 
-  private overWindow({ formula, columns, settings, at }: Extract<Checked, { kind: 'window' }>): Float64Array {
+  private overWindow(call: CheckedWindow): Float64Array {
+    return this.windowOn(
+      call,
+      [...call.columns.values()].map((column) => this.column(column)),
+    );
+  }
+
+  /** What a formula over windows gives on columns that are known. */
+  windowOn({ formula, columns, settings, at }: CheckedWindow, inputs: readonly Float64Array[]): Float64Array {
     const names = [...columns.keys()];
-    const inputs = [...columns.values()].map((column) => this.column(column));
     const { time } = this.frame;
     return overWindows(inputs, settings, this.rows, at, (first, end) => {
       const part = Object.fromEntries(names.map((name, index) => [name, inputs[index].subarray(first, end)]));

@@ -76,13 +76,15 @@ export function slideSums(rows: number, window: Window, times: RowTimes | undefi
     clear();
   };
 
+  const begin = times?.slide?.from ?? 0;
   for (let block = 0; block < rows; block += BLOCK_ROWS) {
     const blockEnd = Math.min(rows, block + BLOCK_ROWS);
     bounds.fill(block, blockEnd, firsts, ends);
-    for (let t = block; t < blockEnd; t++) {
+    for (let t = Math.max(block, begin); t < blockEnd; t++) {
       const first = firsts[t - block];
       const end = ends[t - block];
       if (first >= middle) {
+        times?.slide?.restart(t, first);
         // rows before `reached` that were in no part do not count, unless they were the back of a front that is used up
         let origin = end - 1;
         const least = valid > 0 ? first : Math.max(first, reached);

@@ -1,5 +1,5 @@
 import { isFinite } from './anchoredSums.js';
-import type { Window } from './window.js';
+import type { RowTimes, Window } from './window.js';
 
 /*
  * Windows of the last N bars over a column without gaps: the common case, in loops that the compiler can make plain.
@@ -25,9 +25,12 @@ export function byBlockLoop(
   window: Window,
   least: number,
   out: Float64Array,
+  times: RowTimes | undefined,
   loop: PlainLoop,
   longest = LONGEST,
 ): boolean {
+  // rows that follow others have to be taken as those were
+  if (times?.slide && times.slide.from > 0) return false;
   if (window.kind !== 'bars' || window.placed !== 'behind' || window.skip !== 0) return false;
   if (least < 1 || window.bars < least || window.bars > longest) return false;
   let start = 0;

@@ -49,7 +49,8 @@ function spread(
   const least = Math.max(2, from);
   const less = divisor === 'm' ? 0 : 1;
   const out = new Float64Array(x.length);
-  if (byBlockLoop(x, window, least, out, (x, bars, out) => blockVariance(x, bars, least, less, root, out))) return out;
+  if (byBlockLoop(x, window, least, out, times, (x, bars, out) => blockVariance(x, bars, least, less, root, out)))
+    return out;
   return moments(x, window, least, times, 2, (m, s) => {
     const variance = squaresOf(m, s) / (m - less);
     return root ? Math.sqrt(variance) : variance;

@@ -15,10 +15,13 @@ function eachWindow(
   const bounds = boundsOf(window, rows, times);
   const firsts = new Int32Array(BLOCK_ROWS);
   const ends = new Int32Array(BLOCK_ROWS);
+  const slide = times?.slide;
   for (let block = 0; block < rows; block += BLOCK_ROWS) {
     const blockEnd = Math.min(rows, block + BLOCK_ROWS);
     bounds.fill(block, blockEnd, firsts, ends);
-    for (let t = block; t < blockEnd; t++) visit(t, firsts[t - block], ends[t - block]);
+    for (let t = Math.max(block, slide?.from ?? 0); t < blockEnd; t++) visit(t, firsts[t - block], ends[t - block]);
+    // nothing is rounded here, so that any row will do
+    slide?.restart(blockEnd - 1, firsts[blockEnd - 1 - block]);
   }
 }
 
@@ -39,7 +42,7 @@ export function rollingQuantile(
   const out = new Float64Array(x.length);
   const isFull = window.kind === 'bars' && least === window.bars;
   const loop = (x: Float64Array, bars: number, out: Float64Array) => blockQuantile(x, bars, p, out, times?.progress);
-  if (isFull && byBlockLoop(x, window, least, out, loop)) return out;
+  if (isFull && byBlockLoop(x, window, least, out, times, loop)) return out;
   return ordered(x, window, least, times, (sorted) => {
     const place = p * (sorted.size - 1);
     const lower = Math.floor(place);
@@ -93,7 +96,7 @@ function extreme(x: Float64Array, window: Window, from: number, sign: 1 | -1, ti
   const out = new Float64Array(x.length);
   const loop = (x: Float64Array, bars: number, out: Float64Array) => blockExtreme(x, bars, from, sign, out);
   // of any length: an extreme is one of the values, and nothing is rounded
-  if (byBlockLoop(x, window, from, out, loop, Infinity)) return out;
+  if (byBlockLoop(x, window, from, out, times, loop, Infinity)) return out;
   const queue = new Int32Array(x.length);
   let head = 0;
   let tail = 0;

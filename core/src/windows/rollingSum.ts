@@ -30,7 +30,7 @@ export function rollingMean(x: Float64Array, window: Window, from: number, times
 function sums(x: Float64Array, window: Window, from: number, divide: boolean, times?: RowTimes): Float64Array {
   const rows = x.length;
   const out = new Float64Array(rows);
-  if (byBlockLoop(x, window, from, out, (x, bars, out) => blockSum(x, bars, from, divide, out))) return out;
+  if (byBlockLoop(x, window, from, out, times, (x, bars, out) => blockSum(x, bars, from, divide, out))) return out;
   const bounds = boundsOf(window, rows, times);
   const firsts = new Int32Array(BLOCK_ROWS);
   const ends = new Int32Array(BLOCK_ROWS);
@@ -42,15 +42,17 @@ function sums(x: Float64Array, window: Window, from: number, divide: boolean, ti
   let sum = 0;
   let error = 0;
   let count = 0;
+  const begin = times?.slide?.from ?? 0;
   for (let block = 0; block < rows; block += BLOCK_ROWS) {
     const blockEnd = Math.min(rows, block + BLOCK_ROWS);
     bounds.fill(block, blockEnd, firsts, ends);
-    for (let t = block; t < blockEnd; t++) {
+    for (let t = Math.max(block, begin); t < blockEnd; t++) {
       const first = firsts[t - block];
       const end = ends[t - block];
       let frontSum = 0;
       let frontCount = 0;
       if (first >= middle) {
+        times?.slide?.restart(t, first);
         const length = Math.max(0, end - first);
         if (length > frontSums.length) {
           frontSums = new Float64Array(2 * length);

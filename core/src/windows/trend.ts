@@ -37,7 +37,7 @@ export function rollingTrend(
   const rows = x.length;
   const out = new Float64Array(rows);
   const isPlain = measure === 'slope' && against === undefined && window.kind === 'bars' && window.bars === least;
-  if (isPlain && byBlockLoop(x, window, least, out, blockSlope)) return out;
+  if (isPlain && byBlockLoop(x, window, least, out, times, blockSlope)) return out;
   const time = times?.time;
   let originRow = 0;
   const position = (row: number): number =>

@@ -43,10 +43,19 @@ export interface WindowBounds {
   fill(from: number, to: number, first: Int32Array, end: Int32Array): void;
 }
 
+/** Rows that are worked out without most of those before them, and come out to the last bit as with them. */
+export interface Slide {
+  /** The first row that is asked for. Those before it are only looked back on, and get no value. */
+  from: number;
+  /** Told of rows that may be begun with another time, and of the first row of their window. */
+  restart: (row: number, first: number) => void;
+}
+
 /** What windows in time need to know of the rows. */
 export interface RowTimes {
   time: Float64Array;
   calendar: Calendar;
+  slide?: Slide;
   /** Told the share that is done, 0 to 1, as the bounds are asked for; it may throw to stop. */
   progress?: (share: number) => void;
 }
