@@ -30,6 +30,7 @@ export default defineConfig({
         test: {
           name: 'app',
           include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'],
+          globalSetup: ['e2e/databaseServer.ts'],
           testTimeout: 60_000,
           // style sheets that a document takes in as they are
           css: { include: [/\.css\?raw$/] },
@@ -40,7 +41,7 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
-          globalSetup: ['e2e/servedApp.ts'],
+          globalSetup: ['e2e/databaseServer.ts', 'e2e/servedApp.ts'],
           setupFiles: ['e2e/description.ts'],
           testTimeout: 60_000,
           hookTimeout: 60_000,

@@ -236,7 +236,7 @@ it('a page is kept, and found among those of its kind alone', async () => {
   await at(() => location.search.includes('kept='));
   await reader.click('button', 'kept');
   await reader.sees('Kept projections');
-  expect(await reader.page.$$eval('[aria-label="Kept projections"] li', (all) => all.length)).toBe(1);
+  await at(() => document.querySelectorAll('[aria-label="Kept projections"] li').length === 1);
 });
 
 it('three observations are enough, and numbered periods', async () => {

@@ -3,6 +3,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { postgresPrograms } from './postgres.mjs';
 
 /* What has to be there before the application runs: packages, then the built parts. Each is made anew only when what it
    is made from has changed since, which a stamp with the hash of that tells. Only Node's own modules are used here. */
@@ -149,14 +150,38 @@ export function findChromium(say = console.log) {
   if (known) return known;
   const advice =
     'The end-to-end tests need Chromium. On Debian: apt-get install chromium. Elsewhere: install it and set CHROMIUM to its path.';
-  if (process.getuid?.() !== 0 || !which('apt-get')) throw new Error(advice);
+  if (!canInstall()) throw new Error(advice);
   say('Installing Chromium from the packages of the system…');
-  const env = { DEBIAN_FRONTEND: 'noninteractive' };
-  run('apt-get', ['update', '-qq'], { quiet: true, env });
-  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], { quiet: true, env });
+  installPackage('chromium');
   const installed = which('chromium');
   if (!installed) throw new Error(advice);
   return installed;
+}
+
+/** The folder of PostgreSQL's programs; installed as Chromium is. Where it cannot be, its tests are left out. */
+export function findPostgres(say = console.log) {
+  const known = postgresPrograms();
+  if (known) return known;
+  const advice = 'PostgreSQL is not on this machine: the tests of stores on a database server are left out.';
+  try {
+    if (canInstall()) {
+      say('Installing PostgreSQL from the packages of the system…');
+      installPackage('postgresql');
+    }
+  } catch (error) {
+    say(error.message);
+  }
+  const installed = postgresPrograms();
+  if (!installed) say(advice);
+  return installed;
+}
+
+const canInstall = () => process.getuid?.() === 0 && which('apt-get') !== undefined;
+
+function installPackage(name) {
+  const env = { DEBIAN_FRONTEND: 'noninteractive' };
+  run('apt-get', ['update', '-qq'], { quiet: true, env });
+  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', name], { quiet: true, env });
 }
 
 function which(name) {

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { bin, build, buildCommand, findChromium, install, requireNode, root, run } from './prepare.mjs';
+import { bin, build, buildCommand, findChromium, findPostgres, install, requireNode, root, run } from './prepare.mjs';
 
 /* Everything that has to hold: types, lint, unit tests, end-to-end tests. Installs what they need first. */
 
@@ -11,6 +11,7 @@ try {
   requireNode();
   install();
   process.env.CHROMIUM = findChromium();
+  findPostgres();
   build();
   buildCommand();
   console.log('Types…');

@@ -21,10 +21,12 @@ let gate: Gate;
 
 export const init: ServerInit = async () => {
   if (building) return; // the build looks at the pages; it has no store
-  const held = await holdStore(settings.JAUNTY_STORE, settleSoon);
+  const held = await holdStore(settings.JAUNTY_STORE, {
+    ...{ changed: settleSoon, workFolder: settings.JAUNTY_DATA },
+  });
   store = held.store;
   clearSpools(settings.JAUNTY_DATA);
-  await sweep(store, { unfinished: true });
+  await sweep(store, { isStart: true });
   if (settings.JAUNTY_DEMO === 'on' && (await isUnused(store))) await makeDemo(store, (line) => console.log(line));
   gate = new Gate(store);
   // the first page and the first file find their threads running

@@ -14,13 +14,15 @@ import { demoHandover } from './demoHandover';
 import { handovers } from './store/handovers';
 import { ledgers } from './store/ledgers';
 import { pages } from './store/pages';
-import type { Store } from './store/store';
+import type { Rows, Store } from './store/store';
 import { keepCalendar } from './store/calendars';
 import { insertTape, listShelf, type NewTape } from './store/tapes';
 
 /** Whether nothing was ever put into a store. */
-export const isUnused = (store: Store): Promise<boolean> =>
-  store.read(async (rows) => (await listShelf(rows)).length === 0 && !(await ledgers.last(rows)));
+export const isUnused = (store: Store): Promise<boolean> => store.read(isUnusedIn);
+
+const isUnusedIn = async (rows: Rows): Promise<boolean> =>
+  (await listShelf(rows)).length === 0 && !(await ledgers.last(rows));
 
 /**
  * Makes the demo world on an empty shelf: all of it or nothing, so that a first start that is killed begins anew.
@@ -40,13 +42,17 @@ export async function makeDemo(store: Store, say: (line: string) => void): Promi
     if (tape.name === HANDED_OVER) page = await demoHandover(tape, made);
     say(`  ${tape.name}: ${tape.columns.time.length.toLocaleString('en')} records`);
   }
-  await store.write(async (rows) => {
+  const isMade = await store.write(async (rows) => {
+    // another server may have been faster
+    if (!(await isUnusedIn(rows))) return false;
     await keepCalendar(rows, HARBOUR_CALENDAR, harbourCalendar());
     for (const tape of tapes) await insertTape(rows, tape);
     if (!(await ledgers.last(rows))) await ledgers.insert(rows, demoLedger(), now);
     await pages.insert(rows, demoExamination(), now);
     if (page) await handovers.insert(rows, page, now);
+    return true;
   });
+  if (!isMade) return false;
   say(`The demo world is ready after ${((Date.now() - started) / 1000).toFixed(1)} s.`);
   return true;
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { LimitSettings, readLimits, type Limits } from './limits';
-import { isStoreAddress } from './store/storeAddress';
+import { isStoreAddress, STORE_ADDRESS } from './store/storeAddress';
 
 const SettingsSchema = z.object({
   HOST: z.string().default('127.0.0.1'),
@@ -8,7 +8,7 @@ const SettingsSchema = z.object({
   /** Folder of all that is kept, and of files on their way in. */
   JAUNTY_DATA: z.string().min(1).default('data'),
   /** Where the store is; in the folder, if not told. */
-  JAUNTY_STORE: z.string().refine(isStoreAddress, 'is `sqlite:` and a folder').optional(),
+  JAUNTY_STORE: z.string().refine(isStoreAddress, `is ${STORE_ADDRESS}`).optional(),
   /** Folder of the built worker programs. */
   JAUNTY_JOBS: z.string().min(1).default('app/build-jobs'),
   /** Asked of every request where the server is reached from other machines. */

@@ -1,5 +1,6 @@
-import { DAY, MINUTE } from '@jaunty-ledger/core';
+import { DAY, HOUR, MINUTE } from '@jaunty-ledger/core';
 import { clearDeleted } from './store/tapes';
+import { sweepProgress } from './store/importProgress';
 import { sweepGenerations } from './store/generations';
 import type { Store } from './store/store';
 
@@ -10,9 +11,17 @@ const RETIRED_FOR = 10 * MINUTE;
 
 export const SWEEP_EVERY_MS = 10 * 60_000;
 
-/** Clears away what nobody can come back to. @param unfinished  what the dead left behind too: only before anything is begun */
-export async function sweep(store: Store, { unfinished = false } = {}): Promise<void> {
+/** Whoever makes a generation on another server writes on it more often, even where its clock is minutes apart. */
+const UNFINISHED_FOR = HOUR;
+
+/** Clears away what nobody can come back to. @param isStart  before this server has begun anything itself */
+export async function sweep(store: Store, { isStart = false } = {}): Promise<void> {
   const now = Date.now() * 1000;
-  await store.write((rows) => clearDeleted(rows, now - DELETED_FOR, now));
-  await sweepGenerations(store, unfinished ? Infinity : now - RETIRED_FOR, { unfinished });
+  const unfinishedBefore = store.isShared ? now - UNFINISHED_FOR : isStart ? Infinity : undefined;
+  await store.write(async (rows) => {
+    await clearDeleted(rows, now - DELETED_FOR, now);
+    await sweepProgress(rows, (now - DELETED_FOR) / 1000);
+  });
+  const nobodyReads = isStart && !store.isShared;
+  await sweepGenerations(store, nobodyReads ? Infinity : now - RETIRED_FOR, unfinishedBefore);
 }

@@ -10,20 +10,21 @@ import { findProfile } from '../store/profiles';
 import type { Rows } from '../store/store';
 import { importFile } from './importFile';
 import type { ImportOrder } from './importProtocol';
-import { beginImport, endImport } from './importsUnderWay';
+import { beginImport } from './importsUnderWay';
 
 /** The body of a request, on its way into the store. Its `x-import` header is the number that progress is asked by. */
 export async function importInto(
-  { event: { request }, signal }: Pick<Asked, 'event' | 'signal'>,
+  { event: { request, locals }, signal }: Pick<Asked, 'event' | 'signal'>,
   order: Omit<ImportOrder, 'now'>,
 ): Promise<string[]> {
   const id = request.headers.get('x-import')?.slice(0, 100);
   const { uploadMegabytes, silenceSeconds } = settings.limits;
   const body = new RequestBody(request, { mostBytes: uploadMegabytes * 2 ** 20, silenceMs: silenceSeconds * 1000 });
+  const underWay = beginImport(locals.store, id);
   try {
-    return await importFile(body, { ...order, now: Date.now() * 1000 }, signal, beginImport(id));
+    return await importFile(body, { ...order, now: Date.now() * 1000 }, signal, underWay.reached);
   } finally {
-    endImport(id);
+    underWay.end();
   }
 }
 

@@ -3,7 +3,7 @@ import { parentPort } from 'node:worker_threads';
 import { problemOf } from '../http/problem';
 import { settings } from '../settings';
 import { connectStore } from '../store/openStore';
-import { storeError } from '../store/sqlite/sqliteErrors';
+import { storeError } from '../store/storeError';
 import { enterFile } from './enterFile';
 import { FileImport, type FileFacts } from './fileImport';
 import type { FromImport, ImportId, ImportOrder, ToImport } from './importProtocol';

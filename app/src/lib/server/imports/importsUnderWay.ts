@@ -1,21 +1,53 @@
 import type { ImportProgress } from '$lib/api/tapes';
+import { log } from '../log';
+import { dropProgress, findProgress, noteProgress } from '../store/importProgress';
+import type { Store } from '../store/store';
 
-/* How far imports have come. The page that sends a file under a number of its own asks for it by that number. */
+/*
+ * How far imports have come. The page that sends a file under a number of its own asks for it by that number, with servers that
+ * share a store perhaps another one than it sends the file to.
+ */
 
-/** Imports that are under way now. */
-const underWay = new Map<string, ImportProgress>();
+/** Imports that are under way on this server. */
+const underWay = new Map<string, NonNullable<ImportProgress>>();
+/** Other servers are told so often. */
+const TOLD_EVERY_MS = 500;
 
-export const progressOf = (id: string): ImportProgress => underWay.get(id) ?? null;
-
-export function beginImport(id: string | undefined): (bytes: number, rows: number) => void {
-  const startedAt = Date.now();
-  const reached = (bytes: number, rows: number) => {
-    if (id !== undefined) underWay.set(id, { bytes, rows, startedAt });
-  };
-  reached(0, 0);
-  return reached;
+export async function progressOf(store: Store, id: string): Promise<ImportProgress> {
+  const own = underWay.get(id);
+  if (own || !store.isShared) return own ?? null;
+  return store.read((rows) => findProgress(rows, id));
 }
 
-export function endImport(id: string | undefined): void {
-  if (id !== undefined) underWay.delete(id);
+/** An import that begins. */
+export interface UnderWay {
+  reached: (bytes: number, rows: number) => void;
+  end: () => void;
+}
+
+export function beginImport(store: Store, id: string | undefined): UnderWay {
+  if (id === undefined) return { reached: () => undefined, end: () => undefined };
+  const startedAt = Date.now();
+  const failed = (error: unknown) => log.warn({ err: error }, 'the progress of an import could not be noted');
+  let telling: Promise<void> = Promise.resolve();
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const tell = () => {
+    timer = undefined;
+    const progress = underWay.get(id);
+    if (!progress) return;
+    telling = store.write((rows) => noteProgress(rows, id, progress, Date.now())).catch(failed);
+  };
+  const reached = (bytes: number, rows: number) => {
+    underWay.set(id, { bytes, rows, startedAt });
+    if (store.isShared) timer ??= setTimeout(tell, TOLD_EVERY_MS);
+  };
+  reached(0, 0);
+  return {
+    reached,
+    end: () => {
+      underWay.delete(id);
+      clearTimeout(timer);
+      if (store.isShared) void telling.then(() => store.write((rows) => dropProgress(rows, id))).catch(failed);
+    },
+  };
 }

@@ -23,6 +23,7 @@ import type { FollowedRows } from '$lib/api/live';
 import { calendarOptions } from '$lib/api/tapes';
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
+import { chunksBetween, recordsIn } from '../store/chunks';
 import { tapeOfId, type StoredTape } from '../store/tapes';
 import { Course, SharedCourse } from '../tasks/course';
 import { blockOf } from '../tasks/tapeBars';
@@ -48,6 +49,14 @@ const NO_VERSION = -1;
 const MOST_MS = 5000;
 /** Changes that are known of, for whoever comes back. */
 const KEPT_CHANGES = 10_000;
+
+/** Whether a tape has got further records at its end, and no bar before them may be another one. */
+const isGrown = (before: StoredTape, now: StoredTape): boolean =>
+  before.generationId === now.generationId &&
+  before.parts !== null &&
+  now.parts !== null &&
+  now.parts > before.parts &&
+  JSON.stringify(calendarOptions(before)) === JSON.stringify(calendarOptions(now));
 
 /** Told what has changed, as JSON, and the version of the tape that it is of. */
 export type Told = (rows: string, version: number) => void;
@@ -148,6 +157,22 @@ export class FollowedTape {
   changedOtherwise(): void {
     this.heard = [];
     this.then(() => this.rebuild());
+  }
+
+  /** Another server may have changed the tape. @param version  that it has now */
+  changedElsewhere(version: number): void {
+    this.then(async () => {
+      if (version <= this.tape.version) return;
+      const now = await this.store.read((rows) => tapeOfId(rows, this.tape.id));
+      if (now && isGrown(this.tape, now)) {
+        for await (const chunk of chunksBetween(this.store, now, -Infinity, Infinity, this.tape.parts!))
+          this.add(recordsIn(now, chunk));
+        this.tape = now;
+        return this.tellSoon();
+      }
+      this.heard = [];
+      return this.rebuild();
+    });
   }
 
   close(): void {

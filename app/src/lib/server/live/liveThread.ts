@@ -2,10 +2,11 @@ import { parentPort } from 'node:worker_threads';
 import { refuse } from '$lib/api/problems';
 import type { FeedLine } from '$lib/api/live';
 import { problemOf } from '../http/problem';
+import { log } from '../log';
 import { settings } from '../settings';
 import { connectStore } from '../store/openStore';
-import { storeError } from '../store/sqlite/sqliteErrors';
-import { tapeOfId, type StoredTape } from '../store/tapes';
+import { storeError } from '../store/storeError';
+import { tapeOfId, versionsById, type StoredTape } from '../store/tapes';
 import { FeedReader } from './feedReader';
 import { FollowedTape } from './followedTape';
 import type { FromLive, LiveId, ToLive } from './liveProtocol';
@@ -196,6 +197,24 @@ async function follow({ id, tapeId, choice, version }: Extract<ToLive, { kind: '
 function roomBeside(key: string): number {
   const others = [...followed].filter(([other]) => other !== key);
   return limits.followedBars - others.reduce((sum, [, { bars }]) => sum + bars, 0);
+}
+
+/** So often it is looked whether another server has changed what is followed here. */
+const LOOKED_EVERY_MS = 400;
+
+async function lookElsewhere(): Promise<void> {
+  const ids = [...new Set(tapesOf.values())];
+  if (ids.length === 0) return;
+  const versions = await store.read((rows) => versionsById(rows, ids));
+  for (const [tape, id] of tapesOf) tape.changedElsewhere(versions.get(id) ?? Infinity);
+}
+
+if (store.isShared) {
+  const look = () =>
+    void lookElsewhere()
+      .catch((error: unknown) => log.warn({ err: error }, 'what is followed could not be looked for'))
+      .finally(() => setTimeout(look, LOOKED_EVERY_MS).unref());
+  setTimeout(look, LOOKED_EVERY_MS).unref();
 }
 
 function forget(key: string): void {

@@ -1,38 +1,20 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { encodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween, partsBetween, recordsIn } from '../store/chunks';
 import { GenerationWriter, sweepGenerations } from '../store/generations';
-import { holdStore, type HeldStore } from '../store/openStore';
+import { connectStore, holdStore, type HeldStore } from '../store/openStore';
+import { emptyStore, storeKinds, type TestStore } from '../store/storesOfTests';
 import { deleteTape, findTape, insertTape, type NewTape, type StoredTape } from '../store/tapes';
 import { TapeFeed, type FedChange } from './tapeFeed';
 
 /* What is fed to a tape lies in its place, once, however it came; and the parts of the tape stay few. */
 
-let folder: string;
+let made: TestStore;
 let held: HeldStore;
 let changes: FedChange[];
 let feed: TapeFeed;
 const NAMES = ['time', 'price', 'size', 'line', 'flags'];
-
-beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'jaunty-feed-'));
-  held = await holdStore(`sqlite:${folder}`);
-  const generation = new GenerationWriter(held.store, 0);
-  const { decimals: _, ...chunk } = encodeChunk(records([{ at: 0, price: 1 }]), 'price');
-  await generation.add(chunk);
-  await generation.finish();
-  await held.store.write((rows) => insertTape(rows, tapeOver(generation.id)));
-  changes = [];
-  feed = new TapeFeed(held.store, await tape(), 100, (change) => changes.push(change));
-});
-afterEach(async () => {
-  await held.release();
-  rmSync(folder, { recursive: true, force: true });
-});
 
 const tapeOver = (generationId: string): NewTape => ({
   ...{ name: 'FED', kind: 'ticks', zone: 'UTC', calendar: null, tags: [], session: null, weekdays: null, closed: [] },
@@ -66,7 +48,23 @@ async function pricesOf(of: StoredTape): Promise<number[]> {
   return prices;
 }
 
-describe('records that are fed', () => {
+describe.each(storeKinds())('records that are fed to %s', (kind) => {
+  beforeEach(async () => {
+    made = await emptyStore(kind);
+    held = await holdStore(made.address);
+    const generation = new GenerationWriter(held.store, 0);
+    const { decimals: _, ...chunk } = encodeChunk(records([{ at: 0, price: 1 }]), 'price');
+    await generation.add(chunk);
+    await generation.finish();
+    await held.store.write((rows) => insertTape(rows, tapeOver(generation.id)));
+    changes = [];
+    feed = new TapeFeed(held.store, await tape(), 100, (change) => changes.push(change));
+  });
+  afterEach(async () => {
+    await held.release();
+    await made.clear();
+  });
+
   it('lie in order of time, those of one instant as they came, after many small writes in few parts', async () => {
     const all: One[] = [{ at: 0, price: 1 }];
     for (let write = 0; write < 110; write++) {
@@ -121,6 +119,22 @@ describe('records that are fed', () => {
     expect(await pricesOf(await tape())).toEqual([1, 1, 2, 3, 4, 5]);
     expect(await feed.sequenceOf('a')).toBe(13);
     expect(changes.map(({ before, after }) => after.version - before.version)).toEqual([1, 1]);
+  });
+
+  it('come in on two servers at once, each of them once', async () => {
+    const other = connectStore(made.address);
+    try {
+      const feeds = [feed, new TapeFeed(other, await tape(), 100, (change) => changes.push(change))];
+      const put = async (turn: number) => {
+        for (let at = 0; at < 12; at++)
+          await feeds[turn].put(`sender ${turn}`, sent([{ at: 1 + 2 * at + turn, price: 2 + 2 * at + turn }], [at]));
+      };
+      await Promise.all([put(0), put(1)]);
+    } finally {
+      await other.close();
+    }
+    expect(await pricesOf(await tape())).toEqual(Array.from({ length: 25 }, (_, at) => at + 1));
+    expect((await tape()).rows).toBe(25);
   });
 
   it('wait while somebody else changes the tape, and are refused once it is deleted', async () => {

@@ -28,19 +28,19 @@ const toCalendar = ({ name, zone, session, weekdays, closed, close_included }: C
 export async function listCalendars(rows: Rows): Promise<ListedCalendar[]> {
   const calendars = await rows<CalendarRow>('calendar').orderBy('name_key');
   const isSame = ['zone', 'session', 'weekdays', 'closed', 'close_included']
-    .map((column) => `tape.${column} is calendar.${column}`)
+    .map((column) => `tape.${column} is not distinct from calendar.${column}`)
     .join(' and ');
-  const followers: { tape: string; calendar: string; isSame: number }[] = await rows('tape')
+  const followers: { tape: string; calendar: string; is_same: number }[] = await rows('tape')
     .join('calendar', 'tape.calendar', 'calendar.name')
     .whereNull('tape.deleted_at')
     .orderBy('tape.name')
-    .select('tape.name as tape', 'calendar.name as calendar', rows.raw(`${isSame} as isSame`));
+    .select('tape.name as tape', 'calendar.name as calendar', rows.raw(`${isSame} as is_same`));
   return calendars.map((row) => {
     const own = followers.filter(({ calendar }) => calendar === row.name);
     return {
       ...toCalendar(row),
       tapes: own.map(({ tape }) => tape),
-      behind: own.flatMap(({ tape, isSame }) => (isSame ? [] : [tape])),
+      behind: own.flatMap(({ tape, is_same }) => (is_same ? [] : [tape])),
     };
   });
 }

@@ -24,6 +24,7 @@ export async function partsBetween(
   to: number,
   fromSequence = 0,
 ): Promise<TapePart[]> {
+  if (fromSequence === Infinity) return []; // behind the last one
   const found = await partRowsOf(rows, tape)
     .where('sequence', '>=', fromSequence)
     .where('last_at', '>=', from)

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
+import { refuse } from '$lib/api/problems';
 import type { TapeChunk } from '../chunks/tapeChunk';
 import type { ChunkRow, PartRow, TapePart } from './partRows';
 import type { Rows, Store } from './store';
@@ -88,6 +89,11 @@ export class GenerationWriter {
     if (isBegun) await setTimeout(PAUSE_MS);
     await this.store.write(async (rows) => {
       if (!isBegun) await rows<GenerationRow>('generation').insert({ id, state: 'making', at: now });
+      // other servers take one that is not written on for what the dead have left
+      else
+        await rows<GenerationRow>('generation')
+          .where({ id })
+          .update({ at: Date.now() * 1000 });
       await insertAll(rows, 'chunk', chunks);
       await insertAll(rows, 'tape_part', parts);
     });
@@ -127,9 +133,11 @@ async function insertAll(rows: Rows, table: string, list: readonly object[]): Pr
     for (; from + length <= list.length; from += length) await rows(table).insert(list.slice(from, from + length));
 }
 
-/** Marks a generation that a tape points at. Within the write that lets it. */
+/** Marks a generation that a tape points at. Within the write that lets it. @throws {Refusal} where it was swept away */
 export async function makeCurrent(rows: Rows, id: string): Promise<void> {
-  await rows<GenerationRow>('generation').where({ id }).update({ state: 'current' });
+  if (id === '') return; // a tape that has no records yet
+  const marked = await rows<GenerationRow>('generation').where({ id }).update({ state: 'current' });
+  if (marked === 0) throw refuse('store-busy', 'The change took so long that it was taken for dead. Try again.');
 }
 
 /** Marks one that no tape points at any more; whoever reads it has some time to finish. */
@@ -138,15 +146,16 @@ export async function retire(rows: Rows, id: string, now: number): Promise<void>
 }
 
 /**
- * Clears away the generations that were retired before an instant; on request also those that are not whole, which only the
- * dead leave behind.
+ * Clears away the generations that were retired before an instant; on request also those that are not whole and were not
+ * written on since another one, which only the dead leave behind.
  */
-export async function sweepGenerations(store: Store, before: number, { unfinished = false } = {}): Promise<void> {
+export async function sweepGenerations(store: Store, before: number, unfinishedBefore?: number): Promise<void> {
   const ids: string[] = await store.read((rows) =>
     rows<GenerationRow>('generation')
       .where((which) => {
         void which.where('state', 'retired').where('at', '<', before);
-        if (unfinished) void which.orWhere('state', 'making');
+        if (unfinishedBefore !== undefined)
+          void which.orWhere((one) => void one.where('state', 'making').where('at', '<', unfinishedBefore));
       })
       .pluck('id'),
   );

@@ -1,7 +1,8 @@
+import { openPostgresStore, PostgresStore } from './postgres/postgresStore';
 import { lockFolder } from './sqlite/folderLock';
 import { openSqliteStore, SqliteStore } from './sqlite/sqliteStore';
 import type { Store } from './store';
-import { folderOf } from './storeAddress';
+import { folderOf, isOnServer } from './storeAddress';
 
 /** A store that a server has opened for itself, with what it is held by. */
 export interface HeldStore {
@@ -11,12 +12,21 @@ export interface HeldStore {
 }
 
 /**
- * Takes the store at an address for this server, makes it where there is none, and brings its tables up to date.
- * @param address  `sqlite:` and a folder
- * @param changed  told after each write
+ * Takes the store at an address for this server, makes it where there is none, and brings its tables up to date. One in a
+ * folder is this server's alone; one on a database server is shared with others.
+ * @param changed     told after each write to a folder
+ * @param workFolder  of files on their way in, which is this server's alone wherever the store is
  * @throws in a sentence where another server has it, or nothing that is known lies at the address
  */
-export async function holdStore(address: string, changed?: () => void): Promise<HeldStore> {
+export async function holdStore(
+  address: string,
+  { changed, workFolder }: { changed?: () => void; workFolder?: string } = {},
+): Promise<HeldStore> {
+  if (isOnServer(address)) {
+    const lock = workFolder === undefined ? undefined : lockFolder(workFolder);
+    const store = await openPostgresStore(address);
+    return { store, release: () => store.close().finally(() => lock?.release()) };
+  }
   const folder = folderOf(address);
   const lock = lockFolder(folder);
   const store = await openSqliteStore(folder, changed);
@@ -24,4 +34,5 @@ export async function holdStore(address: string, changed?: () => void): Promise<
 }
 
 /** The store at an address for one more thread of the server that holds it. */
-export const connectStore = (address: string): Store => new SqliteStore(folderOf(address));
+export const connectStore = (address: string): Store =>
+  isOnServer(address) ? new PostgresStore(address) : new SqliteStore(folderOf(address));

@@ -6,12 +6,14 @@ export type Rows = Knex;
 
 /** Where tapes and ledgers are kept. */
 export interface Store {
-  /** Reads. Each statement sees what was written before it; records of a tape do not change under its generation. */
+  /** Whether other servers work with it too. */
+  readonly isShared: boolean;
+  /** Reads; `work` may be called more than once. Each statement sees what was written before it; records of a tape do not change under its generation. */
   read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
   /**
-   * Writes all of something, or nothing. It begins as a writer, so that what it reads first still holds when it writes, and
-   * waits for its turn without keeping the thread from other work. `work` may be called more than once.
-   * @throws {Refusal} where the store is full, or has been busy for too long
+   * Writes all of something, or nothing. What it reads first still holds when it writes. It waits for its turn, or begins
+   * anew, without keeping the thread from other work: `work` may be called more than once.
+   * @throws {Refusal} where the store is full, cannot be reached, or has been busy for too long
    */
   write<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
   /**
@@ -31,6 +33,14 @@ export const storeFull = (cause: unknown): Refusal =>
   refuse(
     'store-failed',
     'There is no room left where the store is kept. Nothing was changed; make room and try again.',
+    {},
+    { cause },
+  );
+
+export const storeAway = (cause: unknown): Refusal =>
+  refuse(
+    'store-busy',
+    'The database cannot be reached at the moment. Look whether your change is there, and try again if not.',
     {},
     { cause },
   );

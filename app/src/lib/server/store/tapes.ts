@@ -119,6 +119,12 @@ export function versionsOf(rows: Rows, names: readonly string[]): Promise<{ name
   return rows<TapeRow>('tape').whereIn('name_key', names.map(keyOf)).orderBy('name').select('name', 'version');
 }
 
+/** The versions of some tapes that are on the shelf, by their ids. */
+export async function versionsById(rows: Rows, ids: readonly number[]): Promise<Map<number, number>> {
+  const found = await rows<TapeRow>('tape').whereIn('id', ids).whereNull('deleted_at').select('id', 'version');
+  return new Map(found.map(({ id, version }) => [id, version]));
+}
+
 /** The tapes that go by a calendar, by name. */
 export async function followersOf(rows: Rows, { name }: MarketCalendar): Promise<StoredTape[]> {
   return (await rows<TapeRow>('tape').whereNull('deleted_at').where({ calendar: name }).orderBy('name')).map(toTape);

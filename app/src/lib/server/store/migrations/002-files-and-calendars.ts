@@ -1,13 +1,15 @@
 import type { Knex } from 'knex';
+import { columnKinds } from './columnKinds';
 
 export async function up(db: Knex): Promise<void> {
+  const { json } = columnKinds(db);
   await db.schema.alterTable('left_out_line', (table) => {
     // 0 is the file that the tape was made of; appended ones follow
     table.integer('file').notNullable().defaultTo(0);
   });
   await db.schema.alterTable('tape', (table) => {
     // what a later calendar flags instead of the one of the import
-    table.json('calendar_check');
+    json(table, 'calendar_check');
   });
 }
 

@@ -1,5 +1,6 @@
 import { gzipSync } from 'node:zlib';
 import type { Knex } from 'knex';
+import { columnKinds } from './columnKinds';
 
 interface OldTape {
   id: number;
@@ -12,6 +13,7 @@ interface OldTape {
  * store for moments only, and whoever reads goes on reading what was there when he began.
  */
 export async function up(db: Knex): Promise<void> {
+  const { json, large } = columnKinds(db);
   await db.schema.createTable('generation', (table) => {
     table.string('id', 36).primary();
     // `making` until a tape points at it, `retired` since none does any more
@@ -42,7 +44,7 @@ export async function up(db: Knex): Promise<void> {
   await db.schema.alterTable('tape', (table) => {
     table.string('generation_id', 36).notNullable().defaultTo('');
     // text columns: name, name in the file, stored column, words
-    table.json('texts').notNullable().defaultTo('[]');
+    json(table, 'texts').notNullable().defaultTo('[]');
   });
   await db.raw(`insert into generation (id, state, at) select 'tape-' || id, 'current', 0 from tape`);
   await db.raw(
@@ -68,7 +70,7 @@ export async function up(db: Knex): Promise<void> {
 
   // the left-out lines of a file as one: many small rows hold the store for as long as it takes to write them
   await db.schema.createTable('left_out_file', (table) => {
-    table.integer('tape_id').notNullable().references('tape.id').onDelete('CASCADE');
+    table[large]('tape_id').notNullable().references('tape.id').onDelete('CASCADE');
     table.integer('file').notNullable();
     table.integer('count').notNullable();
     table.binary('lines').notNullable();

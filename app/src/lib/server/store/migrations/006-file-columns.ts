@@ -1,10 +1,12 @@
 import type { Knex } from 'knex';
+import { columnKinds } from './columnKinds';
 
 /** Further columns of numbers that a file brings, and how exactly the times of a tape are told. */
 export async function up(db: Knex): Promise<void> {
+  const { json } = columnKinds(db);
   await db.schema.alterTable('tape', (table) => {
     // name, name in the file, stored column
-    table.json('numbers').notNullable().defaultTo('[]');
+    json(table, 'numbers').notNullable().defaultTo('[]');
     table.string('precision', 10).notNullable().defaultTo('moment');
   });
 }

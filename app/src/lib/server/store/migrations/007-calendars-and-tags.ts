@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { pictureOf } from '$lib/api/shelf';
+import { columnKinds } from './columnKinds';
 
 interface OldTape {
   id: number;
@@ -15,19 +16,20 @@ interface OldReport {
 
 /** Calendars with names, which many tapes go by; words that a tape is found by; what the shelf shows of a tape, in short. */
 export async function up(db: Knex): Promise<void> {
+  const { json } = columnKinds(db);
   await db.schema.createTable('calendar', (table) => {
     table.string('name_key', 60).primary();
     table.string('name', 60).notNullable();
     table.string('zone', 64).notNullable();
     table.string('session', 20);
-    table.json('weekdays');
-    table.json('closed');
+    json(table, 'weekdays');
+    json(table, 'closed');
     table.integer('close_included').notNullable();
   });
   await db.schema.alterTable('tape', (table) => {
     // the calendar that it goes by; its hours stand in the tape too, so that reading it asks for nothing else
     table.string('calendar', 60);
-    table.json('tags').notNullable().defaultTo('[]');
+    json(table, 'tags').notNullable().defaultTo('[]');
     // of the spark and of all reports: to read those of thousands of tapes takes long
     table.string('picture', 60).notNullable().defaultTo('');
     table.integer('left_out').notNullable().defaultTo(0);

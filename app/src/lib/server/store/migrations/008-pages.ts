@@ -1,11 +1,13 @@
 import type { Knex } from 'knex';
+import { columnKinds } from './columnKinds';
 
 export async function up(db: Knex): Promise<void> {
+  const { id, json, large } = columnKinds(db);
   await db.schema.createTable('page', (table) => {
-    table.increments('id');
+    id(table);
     table.string('title').notNullable();
-    table.json('body').notNullable();
-    table.integer('version').notNullable();
+    json(table, 'body').notNullable();
+    table[large]('version').notNullable();
     table.double('saved_at').notNullable();
     table.string('tape_key').notNullable().index();
   });

@@ -1,12 +1,14 @@
 import type { Knex } from 'knex';
+import { columnKinds } from './columnKinds';
 
 export async function up(db: Knex): Promise<void> {
+  const { id, json, large } = columnKinds(db);
   await db.schema.createTable('handover', (table) => {
-    table.increments('id');
+    id(table);
     table.string('title').notNullable();
-    table.json('body').notNullable();
-    table.json('summary').notNullable();
-    table.integer('version').notNullable();
+    json(table, 'body').notNullable();
+    json(table, 'summary').notNullable();
+    table[large]('version').notNullable();
     table.double('saved_at').notNullable();
     table.string('tape_key').notNullable().index();
   });

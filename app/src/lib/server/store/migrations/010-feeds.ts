@@ -1,12 +1,14 @@
 import type { Knex } from 'knex';
+import { columnKinds } from './columnKinds';
 
 export async function up(db: Knex): Promise<void> {
+  const { large } = columnKinds(db);
   await db.schema.alterTable('tape', (table) => {
     // the parts of its generation that are the tape's: one that is fed gets more at its end
     table.integer('parts').nullable();
   });
   await db.schema.createTable('feed_sender', (table) => {
-    table.integer('tape_id').notNullable();
+    table[large]('tape_id').notNullable();
     table.string('sender').notNullable();
     table.double('last_sequence').notNullable();
     table.double('records').notNullable();

@@ -9,6 +9,7 @@ import * as calendarsAndTags from './007-calendars-and-tags';
 import * as pages from './008-pages';
 import * as handovers from './009-handovers';
 import * as feeds from './010-feeds';
+import * as importProgress from './011-import-progress';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -21,6 +22,7 @@ const steps: Record<string, Knex.Migration> = {
   '008-pages': pages,
   '009-handovers': handovers,
   '010-feeds': feeds,
+  '011-import-progress': importProgress,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

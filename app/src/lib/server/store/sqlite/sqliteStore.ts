@@ -4,8 +4,9 @@ import { setTimeout } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
 import { migrations } from '../migrations/migrations';
 import { storeBusy, type Rows, type Store } from '../store';
+import { storeError } from '../storeError';
 import { SqliteClient } from './sqliteClient';
-import { isBusy, storeError } from './sqliteErrors';
+import { isBusy } from './sqliteErrors';
 
 const PRAGMAS = [
   'page_size = 16384', // of a new store: a part of a tape is a third of a megabyte, which takes many small pages
@@ -23,6 +24,7 @@ const READER_WAITS_MS = 5000;
 
 /** A store in one file of a folder. Each thread has one of its own. */
 export class SqliteStore implements Store {
+  readonly isShared = false;
   private readonly reader: Knex;
   private readonly writer: Knex;
 

@@ -1,0 +1,19 @@
+import type { TestProject } from 'vitest/node';
+import { postgresPrograms, startPostgres } from '../scripts/postgres.mjs';
+
+declare module 'vitest' {
+  export interface ProvidedContext {
+    /** The port of a PostgreSQL to throw away; 0 where there is none on this machine. */
+    databasePort: number;
+  }
+}
+
+export default async function setup({ provide }: TestProject) {
+  if (!postgresPrograms()) {
+    console.warn('PostgreSQL is not on this machine: the tests of stores on a database server are left out.');
+    return provide('databasePort', 0);
+  }
+  const server = await startPostgres();
+  provide('databasePort', server.port);
+  return () => server.end();
+}

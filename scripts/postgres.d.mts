@@ -1,0 +1,11 @@
+/** A PostgreSQL to throw away. */
+export interface ThrowAwayPostgres {
+  port: number;
+  addressOf: (database: string) => string;
+  start: () => Promise<void>;
+  stop: (how?: 'fast' | 'kill') => Promise<void>;
+  database: (name: string) => string;
+  end: () => Promise<void>;
+}
+export function postgresPrograms(): string | undefined;
+export function startPostgres(options?: { settings?: Record<string, string | number> }): Promise<ThrowAwayPostgres>;

@@ -1,0 +1,125 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { chmodSync, chownSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+
+/* A PostgreSQL of its own to throw away, for tests and measurements. */
+
+const PACKAGES = '/usr/lib/postgresql';
+
+/** The folder of PostgreSQL's programs; undefined where it is not on this machine. */
+export function postgresPrograms() {
+  const known = process.env.POSTGRES_BIN;
+  if (known) return known;
+  const versions = existsSync(PACKAGES) ? readdirSync(PACKAGES).sort((a, b) => Number(b) - Number(a)) : [];
+  const folders = [
+    ...versions.map((version) => join(PACKAGES, version, 'bin')),
+    ...(process.env.PATH ?? '').split(':'),
+  ];
+  return folders.find((folder) => existsSync(join(folder, 'initdb')) && existsSync(join(folder, 'postgres')));
+}
+
+/** It does not run as root: then as the user that its package brings, or as nobody. */
+function userOfServer() {
+  if (process.getuid?.() !== 0) return {};
+  const numbers = (name, option) => {
+    const { stdout, status } = spawnSync('id', [option, name], { encoding: 'utf8' });
+    return status === 0 ? Number(stdout) : undefined;
+  };
+  const name = ['postgres', 'nobody'].find((user) => numbers(user, '-u') !== undefined);
+  return { uid: numbers(name, '-u'), gid: numbers(name, '-g') };
+}
+
+function freePort() {
+  return new Promise((resolve, reject) => {
+    const server = createServer();
+    server.on('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address();
+      server.close(() => resolve(port));
+    });
+  });
+}
+
+/** Starts a database server with an empty folder, which goes with it. */
+export async function startPostgres({ settings = {} } = {}) {
+  const programs = postgresPrograms();
+  if (!programs) throw new Error('PostgreSQL is not on this machine. On Debian: apt-get install postgresql.');
+  const user = userOfServer();
+  const folder = mkdtempSync(join(tmpdir(), 'jaunty-postgres-'));
+  const data = join(folder, 'data');
+  mkdirSync(data);
+  for (const path of [folder, data]) {
+    if (user.uid !== undefined) chownSync(path, user.uid, user.gid);
+    chmodSync(path, 0o700);
+  }
+  const env = { ...process.env, LC_ALL: 'C.UTF-8', HOME: folder };
+  const made = spawnSync(
+    join(programs, 'initdb'),
+    ['-D', data, '-U', 'jaunty', '-A', 'trust', '-E', 'UTF8', '--no-sync'],
+    { ...user, env, cwd: folder, encoding: 'utf8' },
+  );
+  if (made.status !== 0) throw new Error(`initdb failed: ${made.error?.message ?? made.stderr}`);
+  const port = await freePort();
+  const told = {
+    port,
+    listen_addresses: '127.0.0.1',
+    unix_socket_directories: folder,
+    max_connections: 200,
+    ...settings,
+  };
+  let server;
+  const addressOf = (database) => `postgres://jaunty@127.0.0.1:${port}/${database}`;
+
+  async function start() {
+    let printed = '';
+    const options = Object.entries(told).flatMap(([name, value]) => ['-c', `${name}=${value}`]);
+    server = spawn(join(programs, 'postgres'), ['-D', data, ...options], {
+      ...user,
+      env,
+      cwd: folder,
+      stdio: ['ignore', 'ignore', 'pipe'],
+    });
+    server.stderr.on('data', (text) => (printed = (printed + text).slice(-10_000)));
+    for (let tries = 0; tries < 300; tries++) {
+      if (server.exitCode !== null) throw new Error(`PostgreSQL ended with ${server.exitCode}: ${printed}`);
+      const { status } = spawnSync(join(programs, 'pg_isready'), ['-q', '-h', '127.0.0.1', '-p', String(port)]);
+      if (status === 0) return;
+      await setTimeout(50);
+    }
+    throw new Error(`PostgreSQL did not answer: ${printed}`);
+  }
+
+  /** @param how  `fast` breaks connections off, `kill` is a power cut */
+  async function stop(how = 'fast') {
+    const gone = new Promise((resolve) => server.once('exit', resolve));
+    server.kill(how === 'kill' ? 'SIGQUIT' : 'SIGINT');
+    await gone;
+  }
+
+  await start();
+  return {
+    port,
+    addressOf,
+    start,
+    stop,
+    /** Makes an empty database. @returns its address */
+    database: (name) => {
+      const made = spawnSync(
+        join(programs, 'createdb'),
+        ['-h', '127.0.0.1', '-p', String(port), '-U', 'jaunty', name],
+        {
+          encoding: 'utf8',
+        },
+      );
+      if (made.status !== 0) throw new Error(made.stderr);
+      return addressOf(name);
+    },
+    end: async () => {
+      if (server.exitCode === null) await stop();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
