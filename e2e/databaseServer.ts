@@ -15,5 +15,6 @@ export default async function setup({ provide }: TestProject) {
   }
   const server = await startPostgres();
   provide('databasePort', server.port);
+  process.env.E2E_DATABASE_PORT = String(server.port); // of the servers that tests start themselves
   return () => server.end();
 }

@@ -1,16 +1,20 @@
+import { createHash } from 'node:crypto';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import knex from 'knex';
 import type { TestProject } from 'vitest/node';
+import { roundRobin } from '../scripts/proxy.mjs';
 import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 
 declare module 'vitest' {
   export interface ProvidedContext {
     origin: string;
-    folder: string;
+    /** Of each server, for its own files. */
+    folders: string[];
   }
 }
 
@@ -24,6 +28,26 @@ function freePort(): Promise<number> {
       server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
     });
   });
+}
+
+/**
+ * Where the tests run: on a store in a folder if not told, on a database server (`postgres`), or there with two servers behind
+ * a proxy (`cluster`).
+ */
+const TOPOLOGY = process.env.E2E_TOPOLOGY;
+
+/** The store that stands for a folder: a database of its own. */
+async function databaseOf(folder: string): Promise<string> {
+  const server = `postgres://jaunty@127.0.0.1:${process.env.E2E_DATABASE_PORT}`;
+  const name = `e2e_${createHash('sha256').update(folder).digest('hex').slice(0, 20)}`;
+  const database = knex({ client: 'pg', connection: `${server}/postgres` });
+  try {
+    const { rows } = await database.raw<{ rows: unknown[] }>('select 1 from pg_database where datname = ?', [name]);
+    if (rows.length === 0) await database.raw(`create database ${name}`);
+  } finally {
+    await database.destroy();
+  }
+  return `${server}/${name}`;
 }
 
 /** A server that was started. */
@@ -44,7 +68,7 @@ export async function serve(
   settings: Record<string, string> = {},
   heard: (printed: string, server: ChildProcess) => void = () => undefined,
 ): Promise<Served> {
-  const port = await freePort();
+  const port = Number(settings.PORT ?? (await freePort()));
   const root = fileURLToPath(new URL('..', import.meta.url));
   const server = spawn(process.execPath, SERVER_ARGUMENTS, {
     cwd: root,
@@ -54,6 +78,7 @@ export async function serve(
       JAUNTY_DATA: folder,
       JAUNTY_LOG: 'error',
       NODE_ENV: 'production',
+      ...(TOPOLOGY && { JAUNTY_STORE: await databaseOf(folder) }),
       ...settings,
     },
     stdio: ['ignore', 'pipe', 'pipe'],
@@ -74,11 +99,28 @@ export async function serve(
 
 export default async function setup({ provide }: TestProject) {
   const folder = mkdtempSync(join(tmpdir(), 'jaunty-e2e-'));
-  const served = await serve(folder);
-  provide('origin', served.origin);
-  provide('folder', folder);
+  const cluster = TOPOLOGY === 'cluster' ? await serveCluster(folder) : undefined;
+  const servers = cluster?.servers ?? [await serve(folder)];
+  provide('origin', cluster?.origin ?? servers[0].origin);
+  provide('folders', cluster?.folders ?? [folder]);
   return () => {
-    served.process.kill();
+    for (const one of servers) one.process.kill();
+    cluster?.proxy.close();
+    cluster?.proxy.closeAllConnections();
     rmSync(folder, { recursive: true, force: true });
   };
+}
+
+/** Two servers on one database, behind a proxy that hands each request to the next of them. */
+export async function serveCluster(folder: string, settings: Record<string, string> = {}) {
+  const port = await freePort();
+  const origin = `http://127.0.0.1:${port}`;
+  const JAUNTY_STORE = await databaseOf(folder);
+  const folders = ['first', 'second'].map((name) => join(folder, name));
+  const servers = await Promise.all(folders.map((own) => serve(own, { JAUNTY_STORE, ORIGIN: origin, ...settings })));
+  const proxy = await roundRobin(
+    servers.map((server) => server.origin),
+    port,
+  );
+  return { origin, servers, proxy, folders };
 }

@@ -10,6 +10,7 @@ import { log } from '$lib/server/log';
 import { isUnused, makeDemo } from '$lib/server/makeDemo';
 import { ANSWER_HEADERS } from '$lib/server/http/headers';
 import { problemAnswer } from '$lib/server/http/problem';
+import { noteAnswer } from '$lib/server/operation/metrics';
 import { settings } from '$lib/server/settings';
 import { holdStore } from '$lib/server/store/openStore';
 import type { Store } from '$lib/server/store/store';
@@ -49,7 +50,18 @@ const SIGN_IN = '/signin';
 const isPageToRead = ({ pathname }: URL): boolean => /^\/read\/\d{1,15}$/.test(pathname);
 const LINKED = { who: 'a link', access: 'read' as const };
 
-export const handle: Handle = async ({ event, resolve }) => {
+/** Asked by those who watch over servers, who have no token. */
+const HEALTH = '/api/health';
+
+export const handle: Handle = async (asked) => {
+  const started = performance.now();
+  const answer = await answered(asked);
+  const { request, route } = asked.event;
+  noteAnswer(request.method, route.id, answer.status, (performance.now() - started) / 1000);
+  return answer;
+};
+
+const answered: Handle = async ({ event, resolve }) => {
   const { request, url, locals } = event;
   const head: RequestHead = { method: request.method, path: url.pathname, header: (name) => request.headers.get(name) };
   const reason = (gate.isShut ? undefined : wrongHost(head)) ?? foreignPage(head);
@@ -57,7 +69,8 @@ export const handle: Handle = async ({ event, resolve }) => {
   try {
     const isLinked = isPageToRead(url) && request.method === 'GET' && gate.isLinked(url);
     const visitor = isLinked ? LINKED : await gate.visitor(request, event.cookies, event.getClientAddress());
-    if (!visitor && url.pathname !== SIGN_IN) return withHeaders(whereToSignIn(request, url), url.pathname);
+    const isOpen = url.pathname === SIGN_IN || (url.pathname === HEALTH && request.method === 'GET');
+    if (!visitor && !isOpen) return withHeaders(whereToSignIn(request, url), url.pathname);
     Object.assign(locals, { store, gate, who: visitor?.who ?? '', access: visitor?.access ?? 'read' });
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;

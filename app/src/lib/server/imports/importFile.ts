@@ -93,7 +93,8 @@ function freestThread(): ImportThread {
   return thread;
 }
 
-const importsInHand = (): number => [...threads].reduce((sum, { inHand }) => sum + inHand.size, 0);
+/** Files that are being entered. */
+export const importsInHand = (): number => [...threads].reduce((sum, { inHand }) => sum + inHand.size, 0);
 
 /**
  * Streams a file into the store through a thread.

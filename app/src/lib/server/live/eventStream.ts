@@ -8,6 +8,9 @@ const SIGN_EVERY_MS = 15_000;
 
 let followers = 0;
 
+/** Those who follow something. */
+export const followersOpen = (): number => followers;
+
 /** An answer of server-sent events, for as long as both sides stay. */
 export interface EventStream {
   say: (text: string) => void;

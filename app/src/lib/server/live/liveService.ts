@@ -61,6 +61,9 @@ const live = (): LiveThread => (thread ??= new LiveThread());
 
 let feeds = 0;
 
+/** Feeds that are open. */
+export const feedsOpen = (): number => feeds;
+
 /** Ends the thread; what was told to be safe is safe. */
 export async function closeLive(): Promise<void> {
   thread?.send({ kind: 'close' });

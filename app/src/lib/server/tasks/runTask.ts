@@ -34,6 +34,11 @@ export async function closeLanes(): Promise<void> {
   await Promise.all([open?.light.close(), open?.heavy.close()]);
 }
 
+let tasks = 0;
+
+/** Tasks that are worked on or wait for their turn. */
+export const tasksInHand = (): number => tasks;
+
 /** Answers of the last tasks whose kind says so: pages ask for the same again and again. */
 const answers = new LRUCache<string, Uint8Array>({
   maxSize: settings.limits.answersMegabytes * 2 ** 20,
@@ -55,8 +60,14 @@ export async function runTask<Name extends TaskName>(
   const known = key === undefined ? undefined : answers.get(key);
   if (known) return known;
   const { light, heavy } = openLanes();
-  const quick = kind.records(input) <= LIGHT_RECORDS ? await light.run(name, input, who) : undefined;
-  const body = quick ?? (await heavy.run(name, input, who))!;
+  tasks++;
+  let body: Uint8Array;
+  try {
+    const quick = kind.records(input) <= LIGHT_RECORDS ? await light.run(name, input, who) : undefined;
+    body = quick ?? (await heavy.run(name, input, who))!;
+  } finally {
+    tasks--;
+  }
   if (key !== undefined) answers.set(key, body);
   if (kind.writes) settleSoon();
   return body;

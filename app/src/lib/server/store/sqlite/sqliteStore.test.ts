@@ -1,6 +1,8 @@
 import { existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import { Worker } from 'node:worker_threads';
 import knex from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { firstLedger } from '$lib/api/ledgers';
@@ -27,6 +29,34 @@ describe('the folder of a store', () => {
   it('is this user’s alone', () => {
     for (const file of ['ledger.sqlite', 'ledger.sqlite-wal', 'ledger.sqlite-shm'])
       if (existsSync(join(folder, file))) expect(statSync(join(folder, file)).mode & 0o777, file).toBe(0o600);
+  });
+
+  it('has a log that does not grow for ever where another thread writes all the time', async () => {
+    const writing = new Worker(
+      `const Database = require('better-sqlite3');
+       const { workerData } = require('node:worker_threads');
+       const db = new Database(workerData, { timeout: 5000 });
+       for (const pragma of ['wal_autocheckpoint = 0', 'synchronous = OFF']) db.pragma(pragma);
+       const insert = db.prepare("insert into chunk values ('a', ?, 0, ?)");
+       const pause = new Int32Array(new SharedArrayBuffer(4));
+       for (let at = 0; at < 1000; at++) {
+         insert.run(at, Buffer.alloc(1 << 18, 7));
+         Atomics.wait(pause, 0, 0, 3);
+       }`,
+      { eval: true, workerData: join(folder, 'ledger.sqlite') },
+    );
+    const ended = new Promise((done) => writing.once('exit', done));
+    let isOver = false;
+    void ended.then(() => (isOver = true));
+    let largest = 0;
+    while (!isOver) {
+      await setTimeout(20);
+      await held.store.settle();
+      largest = Math.max(largest, statSync(join(folder, 'ledger.sqlite-wal')).size);
+    }
+    // of 262 MB
+    expect(largest).toBeLessThan(130e6);
+    expect(largest).toBeGreaterThan(1e6);
   });
 
   it('belongs to one server at a time', async () => {

@@ -19,6 +19,9 @@ const PRAGMAS = [
 
 /** A write that finds another one under way is tried again after so long, again and again, but no longer than the last. */
 const RETRY_MS = { least: 1, most: 10, inAll: 20_000 };
+/** The log of a store that is written to all the time becomes as long as this, about. */
+const MOST_LOG_PAGES = 2000;
+const RESTART_TRIES = 50;
 /** Readers wait only while the log is being recovered, after a kill. */
 const READER_WAITS_MS = 5000;
 
@@ -66,7 +69,20 @@ export class SqliteStore implements Store {
   }
 
   async settle(): Promise<void> {
-    await this.writer.raw('PRAGMA wal_checkpoint(PASSIVE)');
+    let { pages } = await this.checkpoint('PASSIVE');
+    // where somebody writes all the time, the log is never wholly at its place, and only grows: then he waits for a moment
+    for (let tries = 0; pages > MOST_LOG_PAGES && tries < RESTART_TRIES; tries++) {
+      const { isBusy, pages: left } = await this.checkpoint('RESTART');
+      if (!isBusy) return;
+      pages = left;
+      await setTimeout(10 * (0.5 + Math.random()));
+    }
+  }
+
+  /** @returns  the pages of the log, and whether somebody stood in the way */
+  private async checkpoint(how: 'PASSIVE' | 'RESTART'): Promise<{ pages: number; isBusy: boolean }> {
+    const [{ busy, log }] = await this.writer.raw<{ busy: number; log: number }[]>(`PRAGMA wal_checkpoint(${how})`);
+    return { pages: log, isBusy: busy !== 0 };
   }
 
   async close(): Promise<void> {
