@@ -1,30 +1,14 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { WebSocket } from 'ws';
 import { Feeder } from './feeder';
+import { csvOf, Follower, START, trades, type Trade } from './follower';
 import { Reader } from './reader';
 
 /* A tape that is fed while it is looked at: what followers were told is what the tape holds, to the last bit. */
 
 const origin = inject('origin');
-const START = Date.UTC(2026, 1, 2, 9);
 const HOURS = 'zone=Atlantic/Faroe&session=08:30-16:30';
 
-/** So many made-up trades, a few seconds apart; the same for the same seed. */
-function trades(count: number, seed = 1, from = START) {
-  let state = seed;
-  const random = () => (state = (state * 48271) % 2147483647) / 2147483647;
-  let at = from;
-  let price = 80;
-  return Array.from({ length: count }, (_, seq) => {
-    at += Math.floor(random() * 9000);
-    price = Math.round(100 * (price + (random() - 0.5) / 5)) / 100;
-    return { seq, time: new Date(at).toISOString(), price, size: 1 + Math.floor(random() * 50) };
-  });
-}
-type Trade = ReturnType<typeof trades>[number];
-
-const csvOf = (records: readonly Trade[]) =>
-  `time,price,size\n${records.map(({ time, price, size }) => `${time},${price},${size}`).join('\n')}\n`;
 async function enter(name: string, records: readonly Trade[]): Promise<void> {
   const answer = await fetch(`${origin}/api/tapes?name=${name}&kind=ticks&${HOURS}`, {
     method: 'POST',
@@ -39,68 +23,6 @@ const recordsOf = async (tape: string): Promise<Record<string, number[]>> =>
     ).json()) as { columns: Record<string, number[]> }
   ).columns;
 const pricesOf = async (tape: string) => (await recordsOf(tape)).price;
-
-/** What a follower is told. */
-interface Rows {
-  version: number;
-  rows: number;
-  first: number;
-  bars: Record<string, (number | string | null)[]>;
-  entries: Record<string, (number | null)[]>;
-}
-
-/** Someone who follows a tape, and puts together what is told. */
-class Follower {
-  readonly columns: Record<string, (number | string | null)[]> = {};
-  version = 0;
-  events = 0;
-  private failure: unknown;
-  private readonly left = new AbortController();
-
-  constructor(tape: string, query: URLSearchParams, known: Follower | undefined = undefined) {
-    if (known) Object.assign(this.columns, structuredClone(known.columns));
-    const headers: Record<string, string> = known ? { 'last-event-id': String(known.version) } : {};
-    void this.read(`${origin}/api/tapes/${tape}/follow?${query}`, headers);
-  }
-
-  private async read(address: string, headers: Record<string, string>): Promise<void> {
-    try {
-      const answer = await fetch(address, { headers, signal: this.left.signal });
-      if (!answer.ok) throw new Error(await answer.text());
-      let rest = '';
-      for await (const part of answer.body!.pipeThrough(new TextDecoderStream())) {
-        const events = (rest + part).split('\n\n');
-        rest = events.pop()!;
-        for (const event of events) {
-          const data = /^data: (.*)$/m.exec(event)?.[1];
-          if (data && event.includes('event: problem')) throw new Error(data);
-          if (data) this.take(JSON.parse(data) as Rows);
-        }
-      }
-    } catch (error) {
-      if (!this.left.signal.aborted) this.failure = error;
-    }
-  }
-
-  private take({ first, bars, entries, version }: Rows): void {
-    this.version = version;
-    this.events++;
-    for (const [name, rows] of Object.entries({ ...bars, ...entries }))
-      (this.columns[name] ??= []).splice(first, Infinity, ...rows);
-  }
-
-  async until(version: number): Promise<void> {
-    for (let wait = 0; this.version < version; wait++) {
-      if (this.failure) throw this.failure;
-      if (wait > 400) throw new Error(`told of version ${this.version}, not of ${version}`);
-      await new Promise((resolve) => setTimeout(resolve, 25));
-    }
-  }
-
-  leave(): void {
-    this.left.abort();
-  }
-}
 
 const ENTRIES = [
   ...['m = mean(close, 7 bars)', 'e = ema(close, 9 bars)', 'wild = stdev(logreturn(close), 20 bars)'],
@@ -132,7 +54,7 @@ describe.each(['2 minutes', '50 trades', '400 units', '1 hour', 'range 0.4'])(
       const all = trades(3000, rule.length);
       await enter(tape, all.slice(0, 300));
       const query = new URLSearchParams({ rule, entries: ENTRIES.join('\n'), version: '0' });
-      let follower = new Follower(tape, query);
+      let follower = new Follower(origin, tape, query);
       const feeder = new Feeder(origin, tape, '?sender=replay');
       const rest = all.slice(300);
       for (let from = 0; from < rest.length; from += 150) {
@@ -143,7 +65,7 @@ describe.each(['2 minutes', '50 trades', '400 units', '1 hour', 'range 0.4'])(
         await feeder.until(() => feeder.safe >= from + 149);
         if (from === 1500) {
           follower.leave();
-          follower = new Follower(tape, query, follower);
+          follower = new Follower(origin, tape, query, follower);
         }
       }
       const { ended } = (await feeder.end()).at(-1)!;

@@ -115,7 +115,7 @@ export default async function setup({ provide }: TestProject) {
 export async function serveCluster(folder: string, settings: Record<string, string> = {}) {
   const port = await freePort();
   const origin = `http://127.0.0.1:${port}`;
-  const JAUNTY_STORE = await databaseOf(folder);
+  const JAUNTY_STORE = settings.JAUNTY_STORE ?? (await databaseOf(folder));
   const folders = ['first', 'second'].map((name) => join(folder, name));
   const servers = await Promise.all(folders.map((own) => serve(own, { JAUNTY_STORE, ORIGIN: origin, ...settings })));
   const proxy = await roundRobin(

@@ -8,6 +8,12 @@ import type { Endpoint, Operation } from './endpoint';
 
 type Schema = z.ZodType;
 
+const TEXT_TYPES = {
+  text: 'text/plain',
+  icalendar: 'text/calendar',
+  metrics: 'application/openmetrics-text',
+} as const;
+
 const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;
 
 /** Every route file, by its path below the folder of routes. */
@@ -115,8 +121,8 @@ function parametersOf(query: Schema) {
 
 function success(says: string, answer: Operation['answer'], status = answer ? 200 : 204, tellsShare = false) {
   if (answer === undefined) return { [status]: { description: says } };
-  if (answer === 'text' || answer === 'icalendar') {
-    const type = answer === 'text' ? 'text/plain' : 'text/calendar';
+  if (answer === 'text' || answer === 'icalendar' || answer === 'metrics') {
+    const type = TEXT_TYPES[answer];
     return { [status]: { description: says, content: content([type], { type: 'string' }) } };
   }
   if (answer === 'table') return { [status]: { description: says, content: content(Object.keys(TABLE_FORMATS), {}) } };

@@ -4,12 +4,10 @@ import { healthOf } from '$lib/server/operation/health';
 
 export const GET = endpoint(
   {
-    says: 'Whether the server can do its work; 503 while it cannot. No token is asked for.',
+    says: 'Whether the server can do its work; a refusal while it cannot. No token is asked for.',
+    refuses: ['store-busy'],
     answer: Health,
     writes: false,
   },
-  async ({ event }) => {
-    const health = await healthOf(event.locals.store);
-    return Response.json(health, { status: health.ready ? 200 : 503 });
-  },
+  ({ event }) => healthOf(event.locals.store),
 );
