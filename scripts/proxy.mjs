@@ -34,7 +34,12 @@ export function roundRobin(targets, port) {
     });
     answer.on('close', () => onward.destroy());
     // not before there is a connection: another server could not be sent what has gone
-    onward.on('socket', (socket) => socket.once('connect', () => asked.pipe(onward)));
+    onward.on('socket', (socket) =>
+      socket.once('connect', () => {
+        onward.flushHeaders(); // a body may begin much later
+        asked.pipe(onward);
+      }),
+    );
   }
 
   const server = createServer((asked, answer) => hand(asked, answer, targets.length));
