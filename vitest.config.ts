@@ -43,8 +43,9 @@ export default defineConfig({
           include: ['e2e/**/*.test.ts'],
           globalSetup: ['e2e/databaseServer.ts', 'e2e/servedApp.ts'],
           setupFiles: ['e2e/description.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          // two servers and a database on one machine take longer
+          testTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
+          hookTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
           fileParallelism: false,
         },
       },

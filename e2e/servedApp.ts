@@ -36,6 +36,9 @@ function freePort(): Promise<number> {
  */
 const TOPOLOGY = process.env.E2E_TOPOLOGY;
 
+/** Whether stores are folders, whose files a test may look at. */
+export const isInFolder = TOPOLOGY === undefined;
+
 /** The store that stands for a folder: a database of its own. */
 async function databaseOf(folder: string): Promise<string> {
   const server = `postgres://jaunty@127.0.0.1:${process.env.E2E_DATABASE_PORT}`;

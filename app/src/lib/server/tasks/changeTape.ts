@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import { makeCalendar } from '@jaunty-ledger/core';
 import { BY_CALENDAR, CHECKS, withoutCalendar, type Treatments } from '@jaunty-ledger/files/checks/checks';
 import { refuse } from '$lib/api/problems';
@@ -19,7 +20,9 @@ import type { Course } from './course';
 import type { TaskKind } from './taskKind';
 
 /** A change that is made anew because the tape was changed meanwhile; more often it is given up. */
-const MOST_ATTEMPTS = 5;
+const MOST_ATTEMPTS = 20;
+/** Between two attempts, so that they do not fall in with writes at regular times, as those of a feed on another server. */
+const PAUSE_MS = 40;
 
 /** Renames a tape, or changes its calendar, unit or note. Ledgers follow a new name, and flags a new calendar. */
 export const changeTape: TaskKind<{ name: string; change: TapeChange; rows: number; now: number }> = {
@@ -27,8 +30,10 @@ export const changeTape: TaskKind<{ name: string; change: TapeChange; rows: numb
     [zone, session, weekdays, closed, closeIncluded].some((told) => told !== undefined) ? 4 * rows : 0,
   writes: true,
   run: async ({ name, change, now }, { store, course }) => {
-    for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++)
+    for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
       if (await changed(store, name, change, now, course)) return new Uint8Array(0);
+      await setTimeout(PAUSE_MS * Math.random());
+    }
     throw refuse('tape-changed', `${name} is being changed elsewhere. Try again.`);
   },
 };

@@ -8,8 +8,8 @@ type Table = Knex.CreateTableBuilder;
  * and compared as such.
  */
 export function columnKinds(db: Knex) {
-  const { client } = db.client.config as { client: unknown };
-  if (client !== 'pg')
+  const { dialect } = db.client as { dialect: string };
+  if (dialect !== 'postgresql')
     return {
       id: (table: Table) => table.increments('id'),
       json: (table: Table, name: string) => table.json(name),

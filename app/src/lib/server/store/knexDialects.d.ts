@@ -13,3 +13,10 @@ declare module 'knex/lib/dialects/sqlite3/execution/sqlite-transaction.js' {
     query(connection: unknown, sql: string): Promise<unknown>;
   }
 }
+
+declare module 'knex/lib/dialects/postgres/index.js' {
+  export default class PostgresClient {
+    constructor(...args: unknown[]);
+    prepBindings(bindings: unknown[] | undefined): unknown[] | undefined;
+  }
+}
