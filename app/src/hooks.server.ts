@@ -50,7 +50,7 @@ const SIGN_IN = '/signin';
 const isPageToRead = ({ pathname }: URL): boolean => /^\/read\/\d{1,15}$/.test(pathname);
 const LINKED = { who: 'a link', access: 'read' as const };
 
-/** Asked by those who watch over servers, who have no token. */
+/** Asked by monitoring, which has no token. */
 const HEALTH = '/api/health';
 
 export const handle: Handle = async (asked) => {

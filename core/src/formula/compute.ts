@@ -3,7 +3,7 @@ import type { BarRule } from '../bars/barKind.js';
 import { printBarRule } from '../bars/barRule.js';
 import { frameOf } from '../bars/barFrame.js';
 import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
-import type { Course, FunctionEntry, RowContext, Settings } from '../catalogue/functionEntry.js';
+import type { BarFrequency, Course, FunctionEntry, RowContext, Settings } from '../catalogue/functionEntry.js';
 import { FEWEST_SHARED_ROWS, isDivisible, onTwoThreads } from '../catalogue/sharedRows.js';
 import { ModelRefusal } from '../project/outlook.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
@@ -26,7 +26,12 @@ export interface EntryColumns {
 
 type CheckedWindow = Extract<Checked, { kind: 'window' }>;
 
-/** Evaluates checked formulas on one frame. */
+const calendarOf = ({ calendar }: Frame): Calendar => calendar ?? makeCalendar({ zone: 'UTC' });
+
+/** How many bars of a frame make a day, and days a year. */
+export const frequencyOf = (frame: Frame): BarFrequency => barFrequencyOf(frame.time, calendarOf(frame), frame.rule);
+
+/** Evaluates checked formulas on one frame. @param barFrequency  where the frame is a part of another one, that of the whole */
 export class Computer {
   /** What functions are told of the rows beside their columns. */
   readonly rows: RowContext;
@@ -36,9 +41,9 @@ export class Computer {
     private readonly frame: Frame,
     private readonly entries: EntryColumns,
     private readonly course: Course = {},
+    barFrequency: () => BarFrequency = () => frequencyOf(frame),
   ) {
-    this.calendar = frame.calendar ?? makeCalendar({ zone: 'UTC' });
-    const barFrequency = () => barFrequencyOf(frame.time, this.calendar, frame.rule);
+    this.calendar = calendarOf(frame);
     this.rows = { time: frame.time, calendar: this.calendar, barFrequency, ...course };
   }
 

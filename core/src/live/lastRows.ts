@@ -1,7 +1,7 @@
 import type { BarFrequency, Course } from '../catalogue/functionEntry.js';
 import { applyBinary, applyUnary, type Operand } from '../formula/arithmetic.js';
 import type { Checked, CheckedCall, Group, GroupPeriod } from '../formula/checked.js';
-import { Computer, type EntryColumns } from '../formula/compute.js';
+import { Computer, frequencyOf, type EntryColumns } from '../formula/compute.js';
 import { frameRows, type Frame } from '../formula/frame.js';
 import { reachOfWindow, type Slide } from '../windows/window.js';
 import type { GrowingRows } from './growingRows.js';
@@ -246,7 +246,7 @@ export class LastRows {
     const now = from === 0 ? knownOf(inputs, 0, Infinity) : knownOf(inputs, from, start);
     known.set(call, now);
     // all windows are summed in another way where the first gap has come, or the only one has gone
-    if (first > 0 && now.gap < Infinity !== gap < Infinity) throw new EarlierRowsNeeded(0);
+    if (this.first > 0 && now.gap < Infinity !== gap < Infinity) throw new EarlierRowsNeeded(0);
     if (first > 0 && now.gap < Infinity) return this.withGaps(call, first);
     restarts.set(call, []);
     return this.computed(call, first, from, inputs, this.slideOf(call, from, from));
@@ -266,21 +266,20 @@ export class LastRows {
     slide?: Slide,
   ): readonly Float64Array[] {
     const { rows } = this.computer(from);
-    const barFrequency = () => this.barFrequency(first);
-    const result = entry.compute(inputs, settings, { ...rows, barFrequency, ...(slide && { slide }) });
+    const result = entry.compute(inputs, settings, slide ? { ...rows, slide } : rows);
     const parts = result instanceof Float64Array ? [result] : result;
     return parts.map((column) => column.subarray(first - from));
   }
 
   /** That of all rows; where it has changed, so have all values that are made with it. */
-  private barFrequency(first: number): BarFrequency {
-    const now = this.computer(0).rows.barFrequency();
+  private readonly barFrequency = (): BarFrequency => {
+    const now = frequencyOf(this.frame);
     const before = (this.memory.frequency ??= now);
     this.memory.frequency = now;
     const isSame = now.barsPerDay === before.barsPerDay && now.daysPerYear === before.daysPerYear;
-    if (!isSame && first > 0) throw new EarlierRowsNeeded(0);
+    if (!isSame && this.first > 0) throw new EarlierRowsNeeded(0);
     return now;
-  }
+  };
 
   private inputs({ columns }: CheckedCall, from: number): Float64Array[] {
     return columns.map((column) => this.filled(this.rows(column, from), from));
@@ -292,7 +291,7 @@ export class LastRows {
 
   private computer(from: number): Computer {
     const frame = from === 0 ? this.frame : frameRows(this.frame, from, this.frame.time.length);
-    return new Computer(frame, this.entries, this.course);
+    return new Computer(frame, this.entries, this.course, this.barFrequency);
   }
 }
 

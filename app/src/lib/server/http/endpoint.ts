@@ -32,8 +32,8 @@ export interface Operation {
   /** Lines of JSON or CSV as the body, for as long as it stays open. */
   takesLines?: true;
   /**
-   * What comes: JSON after a schema, a table in the format that is accepted, a text, an iCalendar file, metrics, or for as long as it
-   * stays open lines of JSON or server-sent events.
+   * What comes: JSON after a schema, a table in the format that is accepted, a text, an iCalendar file, metrics, or for as
+   * long as it stays open lines of JSON or server-sent events.
    */
   answer?: Schema | { lines: Schema } | { events: Schema } | 'table' | 'text' | 'icalendar' | 'metrics';
   /** Whether lines of JSON can be asked for, which tell how far a long answer is. */

@@ -12,7 +12,7 @@ import { followersOpen } from '../live/eventStream';
 import { feedsOpen } from '../live/liveService';
 import { tasksInHand } from '../tasks/runTask';
 
-/* What a server tells of its work to those who watch over it, in the OpenMetrics format. */
+/* What a server tells monitoring of its work, in the OpenMetrics format. */
 
 const registry = new Registry<OpenMetricsContentType>();
 registry.setContentType(openMetricsContentType);

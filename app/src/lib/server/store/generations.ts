@@ -89,7 +89,7 @@ export class GenerationWriter {
     if (isBegun) await setTimeout(PAUSE_MS);
     await this.store.write(async (rows) => {
       if (!isBegun) await rows<GenerationRow>('generation').insert({ id, state: 'making', at: now });
-      // other servers take one that is not written on for what the dead have left
+      // other servers clear away one that is not written on for long
       else
         await rows<GenerationRow>('generation')
           .where({ id })
@@ -137,7 +137,7 @@ async function insertAll(rows: Rows, table: string, list: readonly object[]): Pr
 export async function makeCurrent(rows: Rows, id: string): Promise<void> {
   if (id === '') return; // a tape that has no records yet
   const marked = await rows<GenerationRow>('generation').where({ id }).update({ state: 'current' });
-  if (marked === 0) throw refuse('store-busy', 'The change took so long that it was taken for dead. Try again.');
+  if (marked === 0) throw refuse('store-busy', 'The change took so long that another server gave it up. Try again.');
 }
 
 /** Marks one that no tape points at any more; whoever reads it has some time to finish. */

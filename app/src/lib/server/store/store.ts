@@ -38,9 +38,13 @@ export const storeFull = (cause: unknown): Refusal =>
   );
 
 export const storeAway = (cause: unknown): Refusal =>
+  refuse('store-busy', 'The database cannot be reached at the moment. Nothing was changed; try again.', {}, { cause });
+
+/** A write of which one cannot tell whether it was kept. */
+export const storeBrokeOff = (cause: unknown): Refusal =>
   refuse(
     'store-busy',
-    'The database cannot be reached at the moment. Look whether your change is there, and try again if not.',
+    'The database broke off in the middle of a change. Look whether it is there, and try again if not.',
     {},
     { cause },
   );

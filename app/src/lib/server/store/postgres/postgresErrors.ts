@@ -3,7 +3,7 @@ import { KeyTakenError, storeFull } from '../store';
 const codeOf = (error: unknown): string => (error instanceof Error && 'code' in error ? String(error.code) : '');
 
 /** Whether a write met another one: it may be tried again as it is. */
-export const isConflict = (error: unknown): boolean => ['40001', '40P01', '25P02'].includes(codeOf(error));
+export const isConflict = (error: unknown): boolean => ['40001', '40P01'].includes(codeOf(error));
 
 /** Whether a row of the same key is there already. */
 export const isTaken = (error: unknown): boolean => codeOf(error) === '23505';

@@ -1,7 +1,7 @@
 import { setTimeout } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
 import { migrations } from '../migrations/migrations';
-import { storeAway, storeBusy, type Rows, type Store } from '../store';
+import { storeAway, storeBrokeOff, storeBusy, type Rows, type Store } from '../store';
 import { storeError } from '../storeError';
 import { isAway, isConflict, isMadeElsewhere, isTaken } from './postgresErrors';
 import { PostgresClient } from './postgresClient';
@@ -52,7 +52,7 @@ export class PostgresStore implements Store {
         return await this.pool.transaction(work, { isolationLevel: 'serializable' });
       } catch (error) {
         // a connection that breaks while a write ends does not tell whether it was kept, so nothing is written twice
-        if (isAway(error)) throw storeAway(error);
+        if (isAway(error)) throw storeBrokeOff(error);
         // a key that another one has just taken: what was looked up before may be there now
         if (!isConflict(error) && !(isTaken(error) && taken++ < 2)) throw storeError(error);
         if (performance.now() > until) throw storeBusy(error);

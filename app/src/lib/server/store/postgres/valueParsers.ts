@@ -1,6 +1,10 @@
 /* Values as the store knows them: numbers are numbers, and what is kept as JSON stays a text. */
 
-const asBytes = (text: string): Buffer => Buffer.from(text.slice(2), 'hex'); // after `\x`
+function asBytes(text: string): Buffer {
+  if (!text.startsWith('\\x'))
+    throw new Error('The database sends bytes in its older format: set bytea_output to hex there.');
+  return Buffer.from(text.slice(2), 'hex');
+}
 
 /** By the numbers that the database gives its types. */
 const PARSERS: Record<number, (text: string) => unknown> = {
