@@ -174,8 +174,9 @@ describe.skipIf(inject('databasePort') === 0)('two servers on one database', () 
     const broken = new Promise((done) => sending.on('error', done));
     sending.write(csvOf(trades(200_000, 24)));
     await pause(700);
+    const gone = new Promise((done) => first.process.once('exit', done));
     first.process.kill('SIGKILL');
-    await broken;
+    await Promise.all([broken, gone]);
     expect((await fetch(`${cluster.origin}/api/tapes/HALF`)).status).toBe(404);
     expect((await enter(cluster.origin, 'HALF', csvOf(trades(50, 25)))).status).toBe(201);
     first = await serve(cluster.folders[0], { ...settings, PORT: new URL(first.origin).port });

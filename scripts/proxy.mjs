@@ -27,8 +27,9 @@ export function roundRobin(targets, port) {
     });
     onward.on('error', (error) => {
       if (answer.headersSent) return answer.destroy();
-      // nothing of the request has gone where no connection came about
-      if (error.code === 'ECONNREFUSED' && tries > 1) return hand(asked, answer, tries - 1);
+      // nothing of the request has gone where no connection came about; one that only reads may be asked again
+      const isHarmless = error.code === 'ECONNREFUSED' || ['GET', 'HEAD'].includes(asked.method);
+      if (isHarmless && !answer.destroyed && tries > 1) return hand(asked, answer, tries - 1);
       answer.writeHead(502, { 'content-type': 'text/plain' });
       answer.end('No server answers at the moment. Try again.\n');
     });
