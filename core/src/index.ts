@@ -25,6 +25,7 @@ export { kindPhrase } from './bars/phrase.js';
 export { timedKind } from './bars/timedKinds.js';
 export { rowFilter } from './bars/records.js';
 export { barsToCome } from './bars/barsToCome.js';
+export { cutBefore, type BarStretch } from './bars/barStretches.js';
 export { coveringRange } from './bars/coveringRange.js';
 export { BuildCourse, TooManyBarsError } from './bars/buildCourse.js';
 export { BarBuilder, buildBars, refuseFinerThan } from './bars/buildBars.js';

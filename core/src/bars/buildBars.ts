@@ -1,8 +1,10 @@
 import { ArgumentError, requireRising } from '../arguments.js';
 import type { Quotes, Ticks } from '../records/ticks.js';
 import type { Calendar } from '../time/calendar.js';
+import type { Instant } from '../time/instant.js';
 import { isTimed, type BarRule } from './barKind.js';
 import type { Bars, BuiltBars } from './bars.js';
+import { joinStretches, type BarStretch } from './barStretches.js';
 import type { BlockBuilder } from './blockBuilder.js';
 import { BuildCourse } from './buildCourse.js';
 import { fillEmpty } from './emptyIntervals.js';
@@ -21,6 +23,9 @@ export class BarBuilder {
   private readonly builder: BlockBuilder;
   /** Names of the further numbers that records carry. */
   private numbers: readonly string[] = [];
+  private records = 0;
+  private coveredFrom: Instant = NaN;
+  private coveredTo: Instant = NaN;
 
   /** @param course  how many bars there may be, and who may stop their making */
   constructor(
@@ -39,7 +44,13 @@ export class BarBuilder {
   add(block: Ticks | Quotes | Bars): void {
     if (block.time.length === 0) return;
     if (block.numbers) this.numbers = Object.keys(block.numbers);
-    this.builder.add(recordsOf(block, this.rule));
+    const records = recordsOf(block, this.rule);
+    const { time, end = time } = records;
+    if (time.length === 0) return;
+    if (this.records === 0) this.coveredFrom = time[0];
+    this.coveredTo = end[end.length - 1];
+    this.records += time.length;
+    this.builder.add(records);
   }
 
   /**
@@ -59,7 +70,27 @@ export class BarBuilder {
    * added after it: the last bar may go on.
    */
   barsFrom(first: number): BuiltBars {
-    return numbersApart(this.filled(withSingleValues(this.builder.barsFrom(first))), this.numbers);
+    return this.whole(withSingleValues(this.builder.barsFrom(first)), this.numbers);
+  }
+
+  /** The bars of all that was added, to be put together with those of what comes before and after. */
+  stretch(): BarStretch {
+    const { records, coveredFrom, coveredTo, numbers } = this;
+    return { bars: withSingleValues(this.builder.barsFrom(0)), records, coveredFrom, coveredTo, numbers };
+  }
+
+  /**
+   * The bars of stretches that were cut apart at instants of `cutBefore`, in order: the same as without, to the last bit.
+   * @throws {TooManyBarsError} before empty intervals are filled with more than there may be
+   */
+  joined(stretches: readonly BarStretch[]): BuiltBars {
+    const { bars, numbers } = joinStretches(this.rule, stretches);
+    this.course.made(bars.time.length);
+    return this.whole(bars, numbers);
+  }
+
+  private whole(bars: BuiltBars, numbers: readonly string[]): BuiltBars {
+    return numbersApart(this.filled(bars), numbers);
   }
 
   private filled(bars: BuiltBars): BuiltBars {
