@@ -19,6 +19,7 @@ export default defineConfig({
     rollupOptions: {
       input: {
         serve: at('src/lib/server/serve.ts'),
+        keep: at('src/lib/server/keeping/keep.ts'),
         liveThread: at('src/lib/server/live/liveThread.ts'),
         importThread: at('src/lib/server/imports/importThread.ts'),
         taskThread: at('src/lib/server/tasks/taskThread.ts'),

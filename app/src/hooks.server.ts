@@ -6,16 +6,18 @@ import { Gate } from '$lib/server/auth/gate';
 import { closeImports, openImports, settleSoon } from '$lib/server/imports/importFile';
 import { clearSpools } from '$lib/server/imports/tapeSpool';
 import { closeLive } from '$lib/server/live/liveService';
+import { openJobs } from '$lib/server/jobs/jobs';
+import { JobWorker } from '$lib/server/jobs/jobWorker';
 import { log } from '$lib/server/log';
 import { isUnused, makeDemo } from '$lib/server/makeDemo';
 import { ANSWER_HEADERS } from '$lib/server/http/headers';
 import { problemAnswer } from '$lib/server/http/problem';
 import { noteAnswer } from '$lib/server/operation/metrics';
 import { settings } from '$lib/server/settings';
-import { holdStore } from '$lib/server/store/openStore';
+import { connectJobQueue, holdStore } from '$lib/server/store/openStore';
 import type { Store } from '$lib/server/store/store';
 import { sweep, SWEEP_EVERY_MS } from '$lib/server/sweep';
-import { closeLanes, openLanes } from '$lib/server/tasks/runTask';
+import { closeLanes, openLanes } from '$lib/server/tasks/lanes';
 
 let store: Store;
 let gate: Gate;
@@ -23,7 +25,7 @@ let gate: Gate;
 export const init: ServerInit = async () => {
   if (building) return; // the build looks at the pages; it has no store
   const held = await holdStore(settings.JAUNTY_STORE, {
-    ...{ changed: settleSoon, workFolder: settings.JAUNTY_DATA },
+    ...{ changed: settleSoon, workFolder: settings.JAUNTY_DATA, readAddress: settings.JAUNTY_STORE_READ },
   });
   store = held.store;
   clearSpools(settings.JAUNTY_DATA);
@@ -33,11 +35,17 @@ export const init: ServerInit = async () => {
   // the first page and the first file find their threads running
   openLanes();
   openImports();
+  const queue = await connectJobQueue(settings.JAUNTY_STORE);
+  if (queue) openJobs(store, queue);
+  const worker = queue && settings.JAUNTY_ROLE !== 'web' ? new JobWorker(store, queue) : undefined;
   const sweeping = setInterval(() => void sweep(store).catch(noteFailedSweep), SWEEP_EVERY_MS);
   sweeping.unref();
   process.once('sveltekit:shutdown', () => {
     clearInterval(sweeping);
-    void Promise.all([closeLanes(), closeImports(), closeLive()]).finally(held.release);
+    void (async () => {
+      await worker?.close();
+      await Promise.all([closeLanes(), closeImports(), closeLive(), queue?.close()]);
+    })().finally(held.release);
   });
 };
 
@@ -45,6 +53,7 @@ const noteFailedSweep = (error: unknown) => log.error({ err: error }, 'what was 
 
 /** Reached without a token: the page that asks for one. */
 const SIGN_IN = '/signin';
+const SIGNING_IN: readonly string[] = [SIGN_IN, '/signin/provider', '/signin/provider/start'];
 
 /** A page that is handed over, which a signed link opens. */
 const isPageToRead = ({ pathname }: URL): boolean => /^\/read\/\d{1,15}$/.test(pathname);
@@ -52,6 +61,7 @@ const LINKED = { who: 'a link', access: 'read' as const };
 
 /** Asked by monitoring, which has no token. */
 const HEALTH = '/api/health';
+const ASKED_OF_WORKERS = [HEALTH, '/api/metrics'];
 
 export const handle: Handle = async (asked) => {
   const started = performance.now();
@@ -66,10 +76,15 @@ const answered: Handle = async ({ event, resolve }) => {
   const head: RequestHead = { method: request.method, path: url.pathname, header: (name) => request.headers.get(name) };
   const reason = (gate.isShut ? undefined : wrongHost(head)) ?? foreignPage(head);
   if (reason !== undefined) return withHeaders(problemAnswer(makeProblem('not-allowed', reason)), url.pathname);
+  if (settings.JAUNTY_ROLE === 'worker' && !ASKED_OF_WORKERS.includes(url.pathname))
+    return withHeaders(
+      problemAnswer(makeProblem('unknown-address', 'This server works for others. Ask one that answers requests.')),
+      url.pathname,
+    );
   try {
     const isLinked = isPageToRead(url) && request.method === 'GET' && gate.isLinked(url);
     const visitor = isLinked ? LINKED : await gate.visitor(request, event.cookies, event.getClientAddress());
-    const isOpen = url.pathname === SIGN_IN || (url.pathname === HEALTH && request.method === 'GET');
+    const isOpen = SIGNING_IN.includes(url.pathname) || (url.pathname === HEALTH && request.method === 'GET');
     if (!visitor && !isOpen) return withHeaders(whereToSignIn(request, url), url.pathname);
     Object.assign(locals, { store, gate, who: visitor?.who ?? '', access: visitor?.access ?? 'read' });
   } catch (error) {

@@ -1,5 +1,6 @@
 import { CommanderError, type Command } from 'commander';
 import type { examineFile } from './commands/examine';
+import type { keep } from './commands/keep';
 import type { ledgerOverFiles } from './commands/ledger';
 import type { projectFile } from './commands/project';
 import type { BarOptions } from './commands/columnsOfFile';
@@ -19,6 +20,11 @@ interface TableOptions extends BarOptions {
 const about: { file?: string; rule?: string } = {};
 const isJson = (): boolean => program.opts<{ json?: boolean }>().json === true;
 const progress = (): Progress => new Progress(program.opts<{ quiet?: boolean }>().quiet === true);
+
+async function kept(...told: Parameters<typeof keep>): Promise<void> {
+  const { keep: run } = await import('./commands/keep');
+  await run(...told);
+}
 
 const program: Command = makeProgram({
   check: async (file: string, options: ReadingOptions) => {
@@ -50,6 +56,10 @@ const program: Command = makeProgram({
     const { projectFile: run } = await import('./commands/project');
     return run(file, options, progress());
   },
+  move: (options: { from: string; to: string }) => kept('move', options),
+  backup: (options: { from: string; to: string }) => kept('backup', options),
+  restore: (options: { from: string; to: string }) => kept('restore', options),
+  spread: (options: { from: string; over: string[] }) => kept('spread', options),
   functions: async (name: string | undefined) => {
     const { functions } = await import('./commands/functions');
     return functions(name, isJson());

@@ -13,7 +13,7 @@
   ];
 </script>
 
-<nav aria-label="Pages of the book">
+<nav aria-label="Pages of the book" class:crowded={page.data.visitor}>
   {#each tabs as { path, text, also } (path)}
     {@const here = [path, also].some((start) => page.url.pathname.startsWith(start))}
     <a href={path} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
@@ -40,7 +40,13 @@
     height: 100dvh;
     box-sizing: border-box;
   }
+  /* one link more, to who gets in */
+  .crowded {
+    padding-top: 20px;
+    gap: 8px;
+  }
   a {
+    flex: none;
     width: 50px;
     height: 84px;
     margin-left: -1px;

@@ -5,6 +5,8 @@
 
 <script lang="ts">
   import { rfc3339 } from '@jaunty-ledger/core';
+  import { page } from '$app/state';
+  import Sharing from '$lib/access/Sharing.svelte';
   import { rowsInView } from '$lib/chart/viewWindow';
   import { chartOfLedger, draftOf, settingOfLedger, tableOf, type HandedOver } from '$lib/handover/blocks';
   import HandOver from '$lib/handover/HandOver.svelte';
@@ -35,6 +37,8 @@
     const range = { from: from === 0 ? '' : rfc3339(time[from]), to: to < time.length ? rfc3339(time[to]) : '' };
     return settingOfLedger(ledgerDocument.body, range);
   }
+
+  const keptId = $derived(ledgerDocument.saver.id);
 
   const followText = $derived.by(() => {
     if (!follower.isHeard) return 'the server is not heard; trying again';
@@ -70,6 +74,7 @@
   {:else if follower.isOn}
     <span class="saving">{followText}</span>
   {/if}
+  {#if page.data.visitor && keptId !== undefined}<Sharing path="/api/ledgers/{keptId}/sharing" of="this ledger" />{/if}
   <div class="acts" role="toolbar" aria-label="The ledger">
     <button type="button" class="aside" disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}>undo</button>
     <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}>redo</button>

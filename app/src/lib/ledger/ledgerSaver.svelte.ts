@@ -18,7 +18,8 @@ export class LedgerSaver {
   saving = $state() as Saving;
   /** Changes of an earlier visit that could not be saved, and cannot be now: somebody else has changed the ledger since. */
   rescued = $state.raw<Unsaved>();
-  private id: number | undefined;
+  /** The number of the ledger, once it is kept. */
+  id = $state<number>();
   private version: number;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private retryMs = RETRY_MS.first;

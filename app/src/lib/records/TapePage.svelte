@@ -1,5 +1,7 @@
 <script lang="ts">
   import { goto, invalidate } from '$app/navigation';
+  import { page } from '$app/state';
+  import Sharing from '$lib/access/Sharing.svelte';
   import { askLatest } from '$lib/api/ask';
   import { changeTape, fetchSummary } from '$lib/api/client';
   import { reasonOf } from '$lib/api/problems';
@@ -71,6 +73,7 @@
       <a class="open" href="/ledger?tape={tape.name}">Open its ledger</a>
     </h1>
     {#if tape.note}<p class="note">{tape.note}</p>{/if}
+    {#if page.data.visitor}<Sharing path="/api/tapes/{encodeURIComponent(tape.name)}/sharing" of={tape.name} />{/if}
   </header>
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 

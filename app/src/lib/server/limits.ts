@@ -95,6 +95,12 @@ export const LIMITS = {
     says: 'figures of one answer: rows times columns',
     problem: 'too-much-work',
   },
+  splitRecords: {
+    setting: 'JAUNTY_SPLIT_RECORDS',
+    usual: 4_000_000,
+    says: 'records of a tape whose bars one server cuts; bars of a longer one are cut by all that share the store',
+    problem: 'too-much-work',
+  },
   taskSeconds: {
     setting: 'JAUNTY_MOST_SECONDS',
     usual: 120,

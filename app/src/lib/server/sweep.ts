@@ -1,5 +1,8 @@
 import { DAY, HOUR, MINUTE } from '@jaunty-ledger/core';
 import { clearDeleted } from './store/tapes';
+import { sweepStretches } from './store/barStretches';
+import { sweepJobs } from './store/jobs';
+import { sweepSessions } from './store/sessions';
 import { sweepProgress } from './store/importProgress';
 import { sweepGenerations } from './store/generations';
 import type { Store } from './store/store';
@@ -21,7 +24,10 @@ export async function sweep(store: Store, { isStart = false } = {}): Promise<voi
   await store.write(async (rows) => {
     await clearDeleted(rows, now - DELETED_FOR, now);
     await sweepProgress(rows, (now - DELETED_FOR) / 1000);
+    await sweepSessions(rows, now / 1000);
+    await sweepStretches(rows, (now - DELETED_FOR) / 1000);
   });
+  await sweepJobs(store, (now - UNFINISHED_FOR) / 1000);
   const nobodyReads = isStart && !store.isShared;
   await sweepGenerations(store, nobodyReads ? Infinity : now - RETIRED_FOR, unfinishedBefore);
 }

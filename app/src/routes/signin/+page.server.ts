@@ -1,25 +1,33 @@
 import { fail, redirect } from '@sveltejs/kit';
 import { Refusal } from '$lib/api/problems';
+import { hasProvider, providerName } from '$lib/server/auth/provider';
 import { isSecure } from '$lib/server/http/clients';
-
-/** A page of ours that somebody wanted to see; never an address elsewhere. */
-const pathOf = (to: string | null): string => (to && /^\/(?![/\\])/.test(to) ? to : '/');
+import { pathOf } from '$lib/server/http/paths';
+import { logged } from '$lib/server/log';
 
 export const load = ({ locals, url }) => {
   const to = pathOf(url.searchParams.get('to'));
   if (locals.who !== '') redirect(303, to);
-  return { to };
+  return { to, provider: hasProvider ? providerName : undefined };
 };
 
 export const actions = {
   default: async (event) => {
     const { request, cookies, locals, getClientAddress, url } = event;
-    const token = (await request.formData()).get('token');
+    const form = await request.formData();
+    const [name, word] = ['name', 'token'].map((field) => String(form.get(field) ?? '').trim());
     try {
-      await locals.gate.signIn(String(token ?? '').trim(), getClientAddress(), cookies, isSecure(event));
+      const { gate } = locals;
+      const [address, secure] = [getClientAddress(), isSecure(event)];
+      const visitor =
+        name === ''
+          ? await gate.signIn(word, address, cookies, secure)
+          : await gate.signInPerson({ name, password: word }, address, cookies, secure);
+      Object.assign(locals, visitor);
+      logged(event, 'signed in', { by: name === '' ? 'token' : 'password' });
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
-      return fail(error.problem.status, { problem: error.problem.detail });
+      return fail(error.problem.status, { problem: error.problem.detail, name });
     }
     redirect(303, pathOf(url.searchParams.get('to')));
   },

@@ -16,12 +16,26 @@
   <h1>Sign in</h1>
   <form method="POST">
     <p>
-      <label>Your token <input name="token" type="password" autocomplete="current-password" required /></label>
-      <button type="submit" class="word">sign in</button>
+      <label>your name <input name="name" autocomplete="username" maxlength="40" value={form?.name ?? ''} /></label>
+    </p>
+    <p>
+      <label>
+        password or token <input name="token" type="password" autocomplete="current-password" required />
+      </label>
+      <button type="submit" class="word">Sign in</button>
     </p>
     {#if form?.problem}<p class="problem" role="alert">{form.problem}</p>{/if}
-    <p class="hint">You need a token to sign in. Ask whoever runs this server for one.</p>
+    <p class="hint">
+      Leave the name empty where you have a token. Whoever runs this server gives you a password or a token.
+    </p>
   </form>
+  {#if data.provider}
+    <p>
+      <a href="/signin/provider/start?{new URLSearchParams({ to: data.to })}" data-sveltekit-reload>
+        Sign in at {data.provider}
+      </a>
+    </p>
+  {/if}
 </section>
 
 <style>
@@ -33,6 +47,14 @@
   h1 {
     font-size: 26px;
     font-weight: 400;
+  }
+  p {
+    margin: 12px 0;
+  }
+  label {
+    display: inline-grid;
+    grid-template-columns: 9.5rem auto;
+    align-items: baseline;
   }
   input {
     font: inherit;

@@ -5,8 +5,13 @@ import { KEEPER, type Access } from '$lib/api/tokens';
 import { log } from '../log';
 import { settings } from '../settings';
 import type { Store } from '../store/store';
+import { findPerson, noteSignIn } from '../store/people';
+import { deleteSession, findSession, insertSession, type Session } from '../store/sessions';
 import { findToken, noteUse } from '../store/tokens';
 import { Guesses } from './guesses';
+import { isPassword } from './passwords';
+import { knownPerson } from './people';
+import type { Known } from './provider';
 
 /** Who asks, and what he may. */
 export interface Visitor {
@@ -25,7 +30,7 @@ const NOTED_EVERY_MS = 60_000;
 export const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 export const newToken = (): string => randomBytes(24).toString('base64url');
 
-/** Lets in whoever brings a token, as a program does with each request, or has signed in with one. */
+/** Lets in whoever brings a token, as a program does with each request, or has signed in: with one, by his name, or elsewhere. */
 export class Gate {
   private readonly guesses = new Guesses();
   private readonly keeperHash = settings.JAUNTY_TOKEN === undefined ? undefined : hashOf(settings.JAUNTY_TOKEN);
@@ -53,12 +58,7 @@ export class Gate {
   /** @throws {Refusal} as `visitor` */
   async byToken(token: string, address: string): Promise<Visitor> {
     const hash = hashOf(token);
-    const wait = this.guesses.waitFor(address, hash);
-    if (wait > 0)
-      throw refuse(
-        'too-many-guesses',
-        `Too many wrong tokens came from this address. Try again in ${Math.ceil(wait / 1000)} seconds.`,
-      );
+    this.refuseGuess(address, hash);
     const found = await this.find(hash);
     if (found) {
       this.guesses.noteRight(address, hash);
@@ -69,18 +69,58 @@ export class Gate {
     throw refuse('token-needed', 'This token is not known here.');
   }
 
-  /** Signs a browser in. @throws {Refusal} as `visitor` */
-  async signIn(token: string, address: string, cookies: Cookies, isSecure: boolean): Promise<void> {
-    const { who } = await this.byToken(token, address);
+  private refuseGuess(address: string, hash: string): void {
+    const wait = this.guesses.waitFor(address, hash);
+    if (wait > 0)
+      throw refuse(
+        'too-many-guesses',
+        `Too many wrong tokens or passwords came from this address. Try again in ${Math.ceil(wait / 1000)} seconds.`,
+      );
+  }
+
+  /** Signs a browser in with a token. @throws {Refusal} as `visitor` */
+  async signIn(token: string, address: string, cookies: Cookies, isSecure: boolean): Promise<Visitor> {
+    const visitor = await this.byToken(token, address);
+    await this.open({ who: visitor.who, kind: 'token', openedWith: hashOf(token) }, cookies, isSecure);
+    return visitor;
+  }
+
+  /** Signs somebody in with his name and password. @throws {Refusal} where they are wrong, and where too many came */
+  async signInPerson(
+    { name, password }: { name: string; password: string },
+    address: string,
+    cookies: Cookies,
+    isSecure: boolean,
+  ): Promise<Visitor> {
+    const tried = hashOf(`${name}\0${password}`);
+    this.refuseGuess(address, tried);
+    const person = await this.store.read((rows) => findPerson(rows, { name }));
+    if (!(await isPassword(password, person?.password))) {
+      const count = this.guesses.noteWrong(address);
+      log.warn({ address, count }, 'a wrong password');
+      throw refuse('token-needed', 'The name and the password do not go together.');
+    }
+    this.guesses.noteRight(address, tried);
+    await this.open({ who: name, kind: 'person', openedWith: hashOf(person!.password!) }, cookies, isSecure);
+    return { who: name, access: person!.access };
+  }
+
+  /** Signs somebody in for whom a provider vouches. */
+  async signInKnown(known: Known, cookies: Cookies, isSecure: boolean): Promise<Visitor> {
+    const { name, access } = await this.store.write((rows) => knownPerson(rows, known, Date.now() * 1000));
+    await this.open({ who: name, kind: 'person', openedWith: hashOf(known.subject) }, cookies, isSecure);
+    return { who: name, access };
+  }
+
+  private async open(session: Session, cookies: Cookies, isSecure: boolean): Promise<void> {
+    const secret = newToken();
     const until = Date.now() + SESSION_MS;
-    cookies.set(COOKIE, `${who}.${until}.${sealOf(who, until, hashOf(token))}`, {
-      path: '/',
-      httpOnly: true,
-      sameSite: 'strict',
-      secure: isSecure,
-      maxAge: SESSION_MS / 1000,
+    await this.store.write(async (rows) => {
+      await insertSession(rows, hashOf(secret), session, until);
+      if (session.kind === 'person') await noteSignIn(rows, session.who, Date.now() * 1000);
     });
-    log.info({ who, address, act: 'signed in' }, 'signed in');
+    const options = { path: '/', httpOnly: true, sameSite: 'strict', secure: isSecure } as const;
+    cookies.set(COOKIE, secret, { ...options, maxAge: SESSION_MS / 1000 });
   }
 
   /** The query by which one page is read without a token, until a moment. It holds as long as the keeper's token. */
@@ -95,20 +135,27 @@ export class Gate {
     return isSame(seal, sealOf(`link ${pathname}`, until, this.keeperHash));
   }
 
-  signOut(cookies: Cookies): void {
+  async signOut(cookies: Cookies): Promise<void> {
+    const secret = cookies.get(COOKIE);
     cookies.delete(COOKIE, { path: '/' });
+    if (secret !== undefined) await this.store.write((rows) => deleteSession(rows, hashOf(secret)));
   }
 
-  /** A session holds as long as the token it was opened with. */
-  private async bySession(session: string): Promise<Visitor | undefined> {
-    const [who, until, seal] = session.split('.');
-    if (!(Number(until) > Date.now()) || seal === undefined) return undefined;
-    const token =
-      who === KEEPER
-        ? { hash: this.keeperHash!, access: 'keep' as const }
-        : await this.store.read((rows) => findToken(rows, { name: who }));
-    if (!token || !isSame(seal, sealOf(who, Number(until), token.hash))) return undefined;
-    return { who, access: token.access };
+  /** A session holds as long as the token or the password that it was opened with. */
+  private bySession(secret: string): Promise<Visitor | undefined> {
+    return this.store.read(async (rows) => {
+      const session = await findSession(rows, hashOf(secret), Date.now());
+      if (!session) return undefined;
+      const { who, kind, openedWith } = session;
+      if (kind === 'person') {
+        const person = await findPerson(rows, { name: who });
+        const ways = [person?.password, person?.subject].filter((way) => typeof way === 'string');
+        return ways.some((way) => isSame(openedWith, hashOf(way))) ? { who, access: person!.access } : undefined;
+      }
+      const token =
+        who === KEEPER ? { hash: this.keeperHash!, access: 'keep' as const } : await findToken(rows, { name: who });
+      return token && isSame(openedWith, token.hash) ? { who, access: token.access } : undefined;
+    });
   }
 
   private async find(hash: string): Promise<Visitor | undefined> {

@@ -1,7 +1,7 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import { refuse } from '$lib/api/problems';
 
-/** @throws {Refusal} for whoever may not make and take back tokens */
+/** @throws {Refusal} for whoever may not say who gets in */
 export function requireKeeper({ locals }: RequestEvent): void {
-  if (locals.access !== 'keep') throw refuse('not-allowed', 'Only the keeper of the book makes and takes back tokens.');
+  if (locals.access !== 'keep') throw refuse('not-allowed', 'Only the keeper of the book says who gets in.');
 }

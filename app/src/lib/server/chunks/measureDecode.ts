@@ -6,7 +6,7 @@ import { listTapes } from '../store/tapes';
 
 /* For the bench: how fast the first tape of a store is decoded, on one core, once its bytes are in memory. */
 
-const store = connectStore(settings.JAUNTY_STORE);
+const store = connectStore(settings.JAUNTY_STORE, settings.JAUNTY_STORE_READ);
 const [tape] = await store.read(listTapes);
 const chunks: TapeChunk[] = [];
 for await (const chunk of chunksBetween(store, tape, -Infinity, Infinity)) chunks.push(chunk);

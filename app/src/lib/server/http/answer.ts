@@ -3,6 +3,7 @@ import Negotiator from 'negotiator';
 import { refuse } from '$lib/api/problems';
 import { instantOf } from '@jaunty-ledger/core';
 import { TABLE_FORMATS, type TableFormat } from '@jaunty-ledger/files/tables/tableWriter';
+import { logged } from '../log';
 import { findTape, type StoredTape } from '../store/tapes';
 
 /** The tape that the address names. @throws {Refusal} where there is none */
@@ -40,8 +41,23 @@ export const COLUMN_REFUSALS = [
   'damaged-tape',
 ] as const;
 
-/** @param tape  of which they are: the page holds answers about one tape together by its version */
-export function tableAnswer(body: Uint8Array, format: TableFormat, { version }: StoredTape): Response {
+/** Formats in which figures leave the book: as files, not for a page that shows them. */
+const LEAVING: readonly TableFormat[] = ['csv', 'parquet', 'ndjson'];
+
+/**
+ * Figures about a tape.
+ * @param event  who is given them: what leaves the book is noted
+ * @param tape   of which they are: the page holds answers about one tape together by its version
+ */
+export function tableAnswer(
+  event: RequestEvent,
+  body: Uint8Array,
+  format: TableFormat,
+  { name, version }: StoredTape,
+): Response {
+  // a page is shown figures in the other formats; a program that is no page takes them away in any
+  if (LEAVING.includes(format) || !event.request.headers.has('x-client'))
+    logged(event, 'exported', { tape: name, of: event.route.id?.split('/').at(-1), format, bytes: body.length });
   const type = TYPES.find((known) => TABLE_FORMATS[known] === format)!;
   return new Response(body as Uint8Array<ArrayBuffer>, {
     headers: { 'content-type': type, vary: 'accept', 'tape-version': String(version) },

@@ -3,7 +3,8 @@ import type { RequestEvent } from '@sveltejs/kit';
 /** Who asks: a page says so by a header, others are told apart by their token and their address. */
 export function clientOf({ request, locals, getClientAddress }: RequestEvent): string {
   const page = request.headers.get('x-client')?.slice(0, 40) ?? '';
-  return `${locals.who} ${getClientAddress()} ${page}`;
+  // an address may be what a proxy says
+  return `${locals.who} ${getClientAddress().slice(0, 100)} ${page}`;
 }
 
 /**

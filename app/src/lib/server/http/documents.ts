@@ -1,12 +1,16 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import { refuse, type ProblemCode } from '$lib/api/problems';
+import { requireChange } from '../auth/sharing';
 import { logged } from '../log';
 import type { Documents, KeptDocument } from '../store/documents';
+import type { OwnedKind } from '../store/ownership';
 
 /** A kind of documents, and how its refusals are told. */
 export interface DocumentKind<Body extends object> {
   documents: Documents<Body>;
   says: 'ledger' | 'page';
+  /** Where each belongs to somebody. */
+  owned?: OwnedKind;
   unknown: ProblemCode;
   changed: ProblemCode;
   /** Where all of them are listed. */
@@ -31,6 +35,7 @@ export async function saveDocument<Body extends object>(
   change: { title: string; body: Body; version: number },
 ): Promise<KeptDocument<Body>> {
   const { id } = await documentOf(event, kind);
+  if (kind.owned) await requireChange(event, kind.owned, id);
   const saved = await event.locals.store.write((rows) => kind.documents.update(rows, id, change, Date.now() * 1000));
   return saved ?? changedElsewhere(event, kind, change.version);
 }
@@ -42,6 +47,7 @@ export async function removeDocument<Body extends object>(
   version: number,
 ): Promise<void> {
   const { id, title } = await documentOf(event, kind);
+  if (kind.owned) await requireChange(event, kind.owned, id);
   const isGone = await event.locals.store.write((rows) => kind.documents.remove(rows, id, version));
   if (!isGone) await changedElsewhere(event, kind, version);
   logged(event, 'deleted', { [kind.says]: id, title });

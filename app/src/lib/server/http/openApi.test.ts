@@ -16,9 +16,12 @@ const routes = readdirSync(folder, { recursive: true, encoding: 'utf8' })
   .flatMap((file) => {
     const path = `/api/${file.replace(/\/?\+server\.ts$/, '')}`.replaceAll(/\[(\w+)\]/g, '{$1}');
     const source = readFileSync(join(folder, file), 'utf8');
-    return [...source.matchAll(/export const (GET|POST|PUT|PATCH|DELETE)\b/g)].map(
-      ([, method]) => `${method.toLowerCase()} ${path}`,
+    const names = [...source.matchAll(/export const (?:\{([^}]+)\}|(\w+)) =/g)].flatMap(([, several, one]) =>
+      several ? several.split(',').map((name) => name.trim()) : [one],
     );
+    return names
+      .filter((name) => ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'].includes(name))
+      .map((method) => `${method.toLowerCase()} ${path}`);
   });
 
 const api = await openApi();

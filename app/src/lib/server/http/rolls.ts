@@ -2,22 +2,32 @@ import { availableParallelism } from 'node:os';
 import { LINES } from '$lib/api/ask';
 import { Refusal } from '$lib/api/problems';
 import type { RollRow } from '$lib/api/rolls';
+import { jobs } from '../jobs/jobs';
 import type { TaskClient } from '../tasks/lane';
 import type { RollPartInput } from '../tasks/rollPart';
 import { runTask } from '../tasks/runTask';
 import type { StoredTape } from '../store/tapes';
 import { problemOf } from './problem';
 
-/** Records of the tapes that are rolled together: what takes some tens of milliseconds. */
-const TOGETHER = 24_000;
-const MOST_TOGETHER = 24;
+/** Records of the tapes that are rolled together, and tapes: what takes some tens of milliseconds. */
+const TOGETHER = { records: 24_000, tapes: 24 };
+/** Parts that are handed out at once, where other servers may do them. */
+const PARTS_ELSEWHERE = 8;
+/** Such a part may be so much larger, where there are enough of them: to hand it over takes some tens of milliseconds too. */
+const LARGER_ELSEWHERE = 10;
+
+function togetherElsewhere(tapes: readonly StoredTape[]): typeof TOGETHER {
+  const share = tapes.reduce((sum, { rows }) => sum + rows, 0) / PARTS_ELSEWHERE;
+  const times = Math.min(LARGER_ELSEWHERE, Math.max(1, share / TOGETHER.records));
+  return { records: times * TOGETHER.records, tapes: Math.ceil(times * TOGETHER.tapes) };
+}
 
 /** Tapes in parts that are worked out one after the other, none of them long. */
-export function partsOf(tapes: readonly StoredTape[]): StoredTape[][] {
+export function partsOf(tapes: readonly StoredTape[], together = TOGETHER): StoredTape[][] {
   const parts: StoredTape[][] = [];
   let [part, records]: [StoredTape[], number] = [[], 0];
   for (const tape of tapes) {
-    if (part.length > 0 && (records + tape.rows > TOGETHER || part.length === MOST_TOGETHER)) {
+    if (part.length > 0 && (records + tape.rows > together.records || part.length === together.tapes)) {
       parts.push(part);
       [part, records] = [[], 0];
     }
@@ -41,14 +51,15 @@ async function rowsOf(tapes: StoredTape[], choices: Omit<RollPartInput, 'tapes'>
   }
 }
 
-/** Does the parts on as many threads as there are processors, and tells the rows of each as it is done. */
+/** Does the parts on as many threads as there are processors, or servers, and tells the rows of each as it is done. */
 async function roll(
   tapes: readonly StoredTape[],
   choices: Omit<RollPartInput, 'tapes'>,
   who: TaskClient,
   told: (rows: RollRow[]) => void,
 ): Promise<void> {
-  const waiting = partsOf(tapes);
+  const isShared = jobs() !== undefined;
+  const waiting = partsOf(tapes, isShared ? togetherElsewhere(tapes) : TOGETHER);
   const failed = new AbortController();
   const signal = who.signal ? AbortSignal.any([who.signal, failed.signal]) : failed.signal;
   const worker = async () => {
@@ -57,7 +68,8 @@ async function roll(
     }
   };
   try {
-    await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, worker));
+    const atOnce = isShared ? PARTS_ELSEWHERE : Math.max(2, availableParallelism());
+    await Promise.all(Array.from({ length: atOnce }, worker));
   } catch (error) {
     failed.abort(); // the other threads stop too
     throw error;

@@ -1,16 +1,12 @@
 import { refuse } from '$lib/api/problems';
 import { GenerationWriter } from '../store/generations';
+import { endJob } from '../store/jobs';
 import type { Rows, Store } from '../store/store';
 import { findTape, findTapes, insertLeftOut, insertTape, nameTaken, tapeNames, type StoredTape } from '../store/tapes';
 import { preparedAppend } from './appendTape';
 import type { FileFacts, FileImport, IncomingTape } from './fileImport';
+import type { Entering, ImportOrder } from './importProtocol';
 import type { PreparedTape } from './preparedTape';
-
-/**
- * Where the records of a file go: to tapes of their own, to the tape of the name that is there already, or to those of
- * its names that are there and to new ones for the others.
- */
-export type Entering = 'new' | 'append' | 'join';
 
 /** A merge is made anew where somebody else has changed the tape meanwhile; more often it is given up. */
 const MOST_ATTEMPTS = 20;
@@ -25,10 +21,16 @@ export async function enterFile(
   store: Store,
   file: FileImport,
   facts: FileFacts,
-  entering: Entering,
+  { entering, job, untouchable = [] }: Pick<ImportOrder, 'entering' | 'job' | 'untouchable'>,
 ): Promise<string[]> {
   for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
     const goals = await store.read((rows) => goalsOf(rows, file, entering));
+    const others = goals.find(([, tape]) => tape && untouchable.includes(tape.id));
+    if (others)
+      throw refuse(
+        'not-allowed',
+        `${others[1]!.name} is somebody else's, and others may only read it. Nothing was entered.`,
+      );
     const prepared: PreparedTape[] = [];
     try {
       for (const [incoming, tape] of goals)
@@ -39,6 +41,10 @@ export async function enterFile(
         );
       await store.write(async (rows) => {
         for (const tape of prepared) if (!(await tape.enter(rows))) throw new ChangedMeanwhile();
+        // a job ends with what it enters: both are kept, or neither
+        const answer = JSON.stringify(prepared.map(({ name }) => name));
+        if (job && !(await endJob(rows, job, { state: 'done', answer }, Date.now())))
+          throw refuse('store-busy', 'The file was taken over by another server.');
       });
       return prepared.map(({ name }) => name);
     } catch (error) {

@@ -2,7 +2,6 @@ import { createHash } from 'node:crypto';
 import { join, resolve } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { refuse, Refusal } from '$lib/api/problems';
-import type { RequestBody } from '../http/bodies';
 import { log } from '../log';
 import { settings } from '../settings';
 import type { FromImport, ImportId, ImportOrder, ToImport } from './importProtocol';
@@ -13,6 +12,11 @@ const BLOCKS_AHEAD = 8;
 const BLOCK_BYTES = 1 << 18;
 /** Slow senders share a thread; so a few are enough, however many send. */
 const MOST_THREADS = 2;
+
+/** A file as it comes; what is not wanted of it any more is given up. */
+export interface ImportBody extends AsyncIterable<Uint8Array> {
+  abandon: () => void;
+}
 
 /** An import from the side of the server. */
 interface InHand {
@@ -104,7 +108,7 @@ export const importsInHand = (): number => [...threads].reduce((sum, { inHand })
  * @throws {Refusal} where the file is refused, breaks off, or the caller gives up; nothing is entered then
  */
 export async function importFile(
-  body: RequestBody,
+  body: ImportBody,
   order: ImportOrder,
   signal: AbortSignal,
   progress: (bytes: number, rows: number) => void,

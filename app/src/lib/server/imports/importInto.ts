@@ -4,6 +4,7 @@ import type { ImportQuery } from '$lib/api/tapes';
 import type { Asked } from '../http/endpoint';
 import { RequestBody } from '../http/bodies';
 import { readBy } from '../http/problem';
+import { jobs } from '../jobs/jobs';
 import { settings } from '../settings';
 import { calendarOf } from '../store/calendars';
 import { findProfile } from '../store/profiles';
@@ -12,20 +13,33 @@ import { importFile } from './importFile';
 import type { ImportOrder } from './importProtocol';
 import { beginImport } from './importsUnderWay';
 
-/** The body of a request, on its way into the store. Its `x-import` header is the number that progress is asked by. */
+/**
+ * The body of a request, on its way into the store: read as it comes, or kept for another server that reads it.
+ * Its `x-import` header is the number that progress is asked by.
+ */
 export async function importInto(
-  { event: { request, locals }, signal }: Pick<Asked, 'event' | 'signal'>,
+  { event: { request, locals }, signal, client }: Pick<Asked, 'event' | 'signal' | 'client'>,
   order: Omit<ImportOrder, 'now'>,
 ): Promise<string[]> {
   const id = request.headers.get('x-import')?.slice(0, 100);
   const { uploadMegabytes, silenceSeconds } = settings.limits;
   const body = new RequestBody(request, { mostBytes: uploadMegabytes * 2 ** 20, silenceMs: silenceSeconds * 1000 });
+  const dated = { ...order, now: Date.now() * 1000 };
   const underWay = beginImport(locals.store, id);
-  try {
-    return await importFile(body, { ...order, now: Date.now() * 1000 }, signal, underWay.reached);
-  } finally {
-    underWay.end();
-  }
+  const queue = settings.JAUNTY_ROLE === 'web' ? jobs() : undefined;
+  if (!queue) return importFile(body, dated, signal, underWay.reached).finally(() => void underWay.end());
+  const file = {
+    body,
+    order: dated,
+    progressId: id,
+    kept: (bytes: number) => underWay.reached(bytes, 0),
+    isKept: underWay.end,
+  };
+  // the server that enters it tells from here on how far it is
+  return queue.enter(file, { client, signal }).finally(() => {
+    body.abandon();
+    void underWay.end();
+  });
 }
 
 /** The reading that a request asks for: its own choices, over those of the profile that it names. */

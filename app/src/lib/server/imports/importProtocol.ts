@@ -1,10 +1,16 @@
-import type { Entering } from './enterFile';
 import type { Problem } from '$lib/api/problems';
 import type { ImportQuery } from '$lib/api/tapes';
+import type { Attempt } from '../store/jobs';
 import type { ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 
 /** The number of an import: a thread may have several in hand. */
 export type ImportId = number;
+
+/**
+ * Where the records of a file go: to tapes of their own, to the tape of the name that is there already, or to those of
+ * its names that are there and to new ones for the others.
+ */
+export type Entering = 'new' | 'append' | 'join';
 
 /** What the thread of an import is told first. */
 export interface ImportOrder {
@@ -14,6 +20,10 @@ export interface ImportOrder {
   /** The instant at which it is entered, in microseconds. */
   now: number;
   entering: Entering;
+  /** Tapes by their numbers that whoever sends it may only read. */
+  untouchable?: readonly number[];
+  /** The job that it is, where another server may take it over. */
+  job?: Attempt;
 }
 
 export type ToImport =

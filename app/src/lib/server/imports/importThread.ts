@@ -12,7 +12,7 @@ import type { FromImport, ImportId, ImportOrder, ToImport } from './importProtoc
 
 const port = parentPort!;
 const say = (message: FromImport, transfer: ArrayBuffer[] = []) => port.postMessage(message, transfer);
-const store = connectStore(settings.JAUNTY_STORE);
+const store = connectStore(settings.JAUNTY_STORE, settings.JAUNTY_STORE_READ);
 const inHand = new Map<ImportId, Incoming>();
 
 class Stopped extends Error {}
@@ -81,13 +81,14 @@ class Incoming implements AsyncIterable<Uint8Array> {
 }
 
 /** Carries an order out, and gives what is to be said of it. */
-async function outcomeOf(id: ImportId, { query, choices, now, entering }: ImportOrder, incoming: Incoming) {
+async function outcomeOf(id: ImportId, order: ImportOrder, incoming: Incoming) {
+  const { query, choices, now } = order;
   const file = new FileImport(settings.JAUNTY_DATA, query, choices, now, settings.limits, incoming.goOn);
   try {
     await file.read(incoming, (rows, through) => incoming.taken(rows, through));
     incoming.goOn();
     const facts = incoming.facts ?? { bytes: 0, sha256: '' };
-    return { kind: 'entered' as const, id, names: await enterFile(store, file, facts, entering) };
+    return { kind: 'entered' as const, id, names: await enterFile(store, file, facts, order) };
   } catch (error) {
     if (error instanceof Stopped) return { kind: 'stopped' as const, id };
     return { kind: 'failed' as const, id, problem: problemOf(storeError(error)) };

@@ -22,11 +22,12 @@ export async function progressOf(store: Store, id: string): Promise<ImportProgre
 /** An import that begins. */
 export interface UnderWay {
   reached: (bytes: number, rows: number) => void;
-  end: () => void;
+  /** After this nothing is told of it any more. */
+  end: () => Promise<void>;
 }
 
 export function beginImport(store: Store, id: string | undefined): UnderWay {
-  if (id === undefined) return { reached: () => undefined, end: () => undefined };
+  if (id === undefined) return { reached: () => undefined, end: async () => undefined };
   const startedAt = Date.now();
   const failed = (error: unknown) => log.warn({ err: error }, 'the progress of an import could not be noted');
   let telling: Promise<void> = Promise.resolve();
@@ -44,10 +45,10 @@ export function beginImport(store: Store, id: string | undefined): UnderWay {
   reached(0, 0);
   return {
     reached,
-    end: () => {
+    end: async () => {
       underWay.delete(id);
       clearTimeout(timer);
-      if (store.isShared) void telling.then(() => store.write((rows) => dropProgress(rows, id))).catch(failed);
+      if (store.isShared) await telling.then(() => store.write((rows) => dropProgress(rows, id))).catch(failed);
     },
   };
 }

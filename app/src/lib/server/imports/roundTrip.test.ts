@@ -13,7 +13,8 @@ import { chunksBetween } from '../store/chunks';
 import { holdStore, type HeldStore } from '../store/openStore';
 import type { Store } from '../store/store';
 import { findTape } from '../store/tapes';
-import { enterFile, type Entering } from './enterFile';
+import { enterFile } from './enterFile';
+import type { Entering } from './importProtocol';
 import { FileImport } from './fileImport';
 
 /* What the book hands out it takes in again, to the last digit; and what comes in two files is as if it came in one. */
@@ -45,7 +46,7 @@ async function imported(bytes: Uint8Array, entering: Entering, name: string, mor
       })(),
       () => undefined,
     );
-    await enterFile(store, file, { bytes: 0, sha256: '' }, entering);
+    await enterFile(store, file, { bytes: 0, sha256: '' }, { entering });
   } finally {
     await file.close();
   }
@@ -221,7 +222,7 @@ describe('columns of the file’s own', () => {
       })(),
       () => undefined,
     );
-    await enterFile(store, incoming, { bytes: 0, sha256: '' }, 'new');
+    await enterFile(store, incoming, { bytes: 0, sha256: '' }, { entering: 'new' });
     await incoming.close();
     const tape = await tapeOf(name);
     const records = await stored(name);

@@ -16,7 +16,7 @@ import { TapeFeed } from './tapeFeed';
 
 const port = parentPort!;
 const say = (message: FromLive) => port.postMessage(message);
-const store = connectStore(settings.JAUNTY_STORE);
+const store = connectStore(settings.JAUNTY_STORE, settings.JAUNTY_STORE_READ);
 const { limits } = settings;
 
 const feeds = new Map<LiveId, Feed>();

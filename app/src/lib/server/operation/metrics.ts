@@ -33,6 +33,13 @@ const took = new Histogram({
   registers,
 });
 
+const jobs = new Counter({
+  name: 'jaunty_jobs',
+  help: 'Jobs of servers that share a store which this one has brought to an end, by their kind and how they ended',
+  labelNames: ['kind', 'state'],
+  registers,
+});
+
 function gauge(name: string, help: string, value: () => number): void {
   new Gauge({
     ...{ name, help, registers },
@@ -51,6 +58,10 @@ export function noteAnswer(method: string, route: string | null, status: number,
   const labels = { method, route: route ?? 'none' };
   answered.inc({ ...labels, status });
   took.observe(labels, seconds);
+}
+
+export function noteJob(kind: string, state: string): void {
+  jobs.inc({ kind, state });
 }
 
 export async function metricsAnswer(): Promise<Response> {

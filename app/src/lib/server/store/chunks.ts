@@ -49,21 +49,35 @@ export async function* chunksBetween(
 ): AsyncGenerator<StoredChunk> {
   const parts = await store.read(async (rows) => {
     const found = await partsBetween(rows, tape, from, to, fromSequence);
+    if (tape.generationId === '') return []; // it has no records yet
     // none may be in the range, or none be there any more
     if (found.length === 0 && !(await rows('generation').where({ id: tape.generationId }).first('id')))
       throw changedMeanwhile(tape);
     return found;
   });
   for (let at = 0; at < parts.length; at += CHUNKS_AT_ONCE)
-    yield* await store.read((rows) => chunksOf(rows, tape, parts.slice(at, at + CHUNKS_AT_ONCE)));
+    yield* await chunksOf(store, tape, parts.slice(at, at + CHUNKS_AT_ONCE));
 }
 
 const changedMeanwhile = ({ name }: { name: string }) =>
   refuse('tape-changed', `${name} was changed or deleted while it was read. Ask again.`);
 
-async function chunksOf(rows: Rows, { name }: Source, parts: readonly TapePart[]): Promise<StoredChunk[]> {
+async function chunksOf(store: Store, { name }: Source, parts: readonly TapePart[]): Promise<StoredChunk[]> {
+  // a copy of the store may not have the latest of them yet
+  const some = await store.readLasting((rows) => foundChunks(rows, parts));
+  const found = some.size === parts.length ? some : await store.read((rows) => foundChunks(rows, parts));
+  return parts.map((part) => {
+    const chunk = found.get(keyOf(part.chunk));
+    if (!chunk) throw changedMeanwhile({ name });
+    return { ...part, checksum: Number(chunk.checksum), data: bytesOf(chunk.data) };
+  });
+}
+
+const keyOf = ({ generationId, sequence }: TapePart['chunk']): string => `${generationId} ${sequence}`;
+
+/** The chunks of some parts, by their keys. */
+async function foundChunks(rows: Rows, parts: readonly TapePart[]): Promise<Map<string, ChunkRow>> {
   const found = new Map<string, ChunkRow>();
-  const keyOf = (generationId: string, sequence: number) => `${generationId} ${sequence}`;
   for (const generationId of new Set(parts.map(({ chunk }) => chunk.generationId))) {
     const sequences = parts.filter(({ chunk }) => chunk.generationId === generationId);
     const chunks = await rows<ChunkRow>('chunk')
@@ -72,13 +86,9 @@ async function chunksOf(rows: Rows, { name }: Source, parts: readonly TapePart[]
         'sequence',
         sequences.map(({ chunk }) => chunk.sequence),
       );
-    for (const chunk of chunks) found.set(keyOf(chunk.generation_id, chunk.sequence), chunk);
+    for (const chunk of chunks) found.set(keyOf({ generationId, sequence: chunk.sequence }), chunk);
   }
-  return parts.map((part) => {
-    const chunk = found.get(keyOf(part.chunk.generationId, part.chunk.sequence));
-    if (!chunk) throw changedMeanwhile({ name });
-    return { ...part, checksum: Number(chunk.checksum), data: bytesOf(chunk.data) };
-  });
+  return found;
 }
 
 /** The records of a stored chunk. @throws {Refusal} where it is damaged, with the part of the tape that it is */

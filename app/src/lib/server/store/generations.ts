@@ -87,17 +87,21 @@ export class GenerationWriter {
   private async writeWaiting(): Promise<void> {
     const { chunks, parts, isBegun, id, now } = this;
     if (isBegun) await setTimeout(PAUSE_MS);
+    // chunks may lie on other databases, which keep them even where this one fails: what is begun is found, and cleared away
+    else await this.store.write((rows) => rows<GenerationRow>('generation').insert({ id, state: 'making', at: now }));
+    this.isBegun = true;
     await this.store.write(async (rows) => {
-      if (!isBegun) await rows<GenerationRow>('generation').insert({ id, state: 'making', at: now });
       // other servers clear away one that is not written on for long
-      else
+      if (isBegun)
         await rows<GenerationRow>('generation')
           .where({ id })
           .update({ at: Date.now() * 1000 });
+      // some may be there from an attempt that failed
+      const sequences = chunks.map(({ sequence }) => sequence);
+      await rows<ChunkRow>('chunk').where({ generation_id: id }).whereIn('sequence', sequences).delete();
       await insertAll(rows, 'chunk', chunks);
       await insertAll(rows, 'tape_part', parts);
     });
-    this.isBegun = true;
     this.chunks = [];
     this.parts = [];
     this.waitingBytes = 0;
@@ -120,10 +124,9 @@ const partRow = (id: string, { chunk, sequence, rows, firstAt, lastAt, least, gr
 export async function addPart(rows: Rows, id: string, sequence: number, chunk: TapeChunk): Promise<void> {
   const { checksum, data, ...part } = chunk;
   const { buffer, byteOffset, byteLength } = data;
-  await rows<ChunkRow>('chunk').insert({
-    ...{ generation_id: id, sequence, checksum },
-    data: Buffer.from(buffer, byteOffset, byteLength),
-  });
+  const key = { generation_id: id, sequence };
+  await rows<ChunkRow>('chunk').where(key).delete(); // one may be there from an attempt that failed
+  await rows<ChunkRow>('chunk').insert({ ...key, checksum, data: Buffer.from(buffer, byteOffset, byteLength) });
   await rows('tape_part').insert(partRow(id, { ...part, sequence, chunk: { generationId: id, sequence } }));
 }
 
@@ -181,6 +184,12 @@ async function clearGeneration(store: Store, id: string): Promise<void> {
     });
   }
   await store.write(async (rows) => {
+    // those of an attempt that failed have no part
+    const used = rows<PartRow>('tape_part').where({ chunk_generation_id: id }).whereNot({ generation_id: id });
+    await rows<ChunkRow>('chunk')
+      .where({ generation_id: id })
+      .whereNotIn('sequence', used.select('chunk_sequence'))
+      .delete();
     await rows<PartRow>('tape_part').where({ generation_id: id }).delete();
     await rows<GenerationRow>('generation').where({ id }).delete();
   });

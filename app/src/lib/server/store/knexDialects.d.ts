@@ -18,5 +18,6 @@ declare module 'knex/lib/dialects/postgres/index.js' {
   export default class PostgresClient {
     constructor(...args: unknown[]);
     prepBindings(bindings: unknown[] | undefined): unknown[] | undefined;
+    _query(connection: unknown, asked: object): Promise<unknown>;
   }
 }

@@ -1,4 +1,6 @@
 import { openPostgresStore, PostgresStore } from './postgres/postgresStore';
+import type { JobQueue } from './jobQueue';
+import { PostgresJobQueue } from './postgres/postgresJobQueue';
 import { lockFolder } from './sqlite/folderLock';
 import { openSqliteStore, SqliteStore } from './sqlite/sqliteStore';
 import type { Store } from './store';
@@ -16,15 +18,16 @@ export interface HeldStore {
  * folder is this server's alone; one on a database server is shared with others.
  * @param changed     told after each write to a folder
  * @param workFolder  of files on their way in, which is this server's alone wherever the store is
+ * @param readAddress of a standby of the database, which chunks are read from
  * @throws in a sentence where another server has it, or nothing that is known lies at the address
  */
 export async function holdStore(
   address: string,
-  { changed, workFolder }: { changed?: () => void; workFolder?: string } = {},
+  { changed, workFolder, readAddress }: { changed?: () => void; workFolder?: string; readAddress?: string } = {},
 ): Promise<HeldStore> {
   if (isOnServer(address)) {
     const lock = workFolder === undefined ? undefined : lockFolder(workFolder);
-    const store = await openPostgresStore(address);
+    const store = await openPostgresStore(address, readAddress);
     return { store, release: () => store.close().finally(() => lock?.release()) };
   }
   const folder = folderOf(address);
@@ -34,5 +37,9 @@ export async function holdStore(
 }
 
 /** The store at an address for one more thread of the server that holds it. */
-export const connectStore = (address: string): Store =>
-  isOnServer(address) ? new PostgresStore(address) : new SqliteStore(folderOf(address));
+export const connectStore = (address: string, readAddress?: string): Store =>
+  isOnServer(address) ? new PostgresStore(address, readAddress) : new SqliteStore(folderOf(address));
+
+/** The queue of the servers that share the store at an address; none where one server has it alone. */
+export const connectJobQueue = async (address: string): Promise<JobQueue | undefined> =>
+  isOnServer(address) ? PostgresJobQueue.open(address) : undefined;

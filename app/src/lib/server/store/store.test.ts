@@ -208,6 +208,28 @@ describe.each(storeKinds())('a store in %s', (kind) => {
       expect(await countOf('chunk')).toBe(3);
     });
 
+    it('that an attempt left which failed elsewhere are written over, and go with their generation', async () => {
+      const before = await countOf('chunk');
+      const generation = new GenerationWriter(store, 0);
+      const left = (sequence: number) => {
+        const { checksum, data } = chunk([1]);
+        return { generation_id: generation.id, sequence, checksum, data: Buffer.from(data) };
+      };
+      // as another database server has kept them
+      await store.write((rows) => rows('chunk').insert([left(0), left(9)]));
+      await generation.add(chunk([7, 8]));
+      await generation.finish();
+      await insert('TIDE', generation.id);
+      const tide = await find('TIDE');
+      const times: number[] = [];
+      for await (const part of chunksBetween(store, tide, -Infinity, Infinity)) times.push(...decodeChunk(part).time);
+      expect(times).toEqual([7, 8]);
+      await store.write((rows) => tapes.deleteTape(rows, tide, 1));
+      await store.write((rows) => tapes.clearDeleted(rows, 2, 2));
+      await sweepGenerations(store, Infinity);
+      expect(await countOf('chunk')).toBe(before);
+    });
+
     it('of a deleted tape go once it cannot come back', async () => {
       await store.write((rows) => tapes.deleteTape(rows, kelp, 1));
       await store.write((rows) => tapes.clearDeleted(rows, 2, 50));

@@ -11,6 +11,11 @@ export interface Store {
   /** Reads; `work` may be called more than once. Each statement sees what was written before it; records of a tape do not change under its generation. */
   read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
   /**
+   * Reads what never changes once it is written, such as chunks. A copy of the store may answer, which lags: what it lacks is
+   * there for `read`.
+   */
+  readLasting<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
+  /**
    * Writes all of something, or nothing. What it reads first still holds when it writes. It waits for its turn, or begins
    * anew, without keeping the thread from other work: `work` may be called more than once.
    * @throws {Refusal} where the store is full, cannot be reached, or has been busy for too long

@@ -4,11 +4,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex from 'knex';
 import { inject } from 'vitest';
+import { openPostgresStore } from './postgres/postgresStore';
+import { spreadChunks } from './postgres/spreadChunks';
 import type { NewTape } from './tapes';
 
 declare module 'vitest' {
   export interface ProvidedContext {
     databasePort: number;
+    secondDatabasePort: number;
   }
 }
 
@@ -19,25 +22,59 @@ export interface TestStore {
 }
 
 /** Makes empty stores of a kind. */
-export type StoreKind = 'a folder' | 'a database server';
+export type StoreKind = 'a folder' | 'a database server' | 'several database servers';
 
 /** The kinds of stores that this machine can make. */
 export const storeKinds = (): StoreKind[] =>
-  inject('databasePort') > 0 ? ['a folder', 'a database server'] : ['a folder'];
+  inject('databasePort') > 0 ? ['a folder', 'a database server', 'several database servers'] : ['a folder'];
+
+const serverAt = (port: number): string => `postgres://jaunty@127.0.0.1:${port}`;
+
+/** An empty database. */
+async function emptyDatabase(port: number): Promise<TestStore> {
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  const asked = async (statement: string) => {
+    const database = knex({ client: 'pg', connection: `${serverAt(port)}/postgres` });
+    await database.raw(statement).finally(() => database.destroy());
+  };
+  await asked(`create database ${name}`);
+  return { address: `${serverAt(port)}/${name}`, clear: () => asked(`drop database ${name} with (force)`) };
+}
 
 export async function emptyStore(kind: StoreKind): Promise<TestStore> {
   if (kind === 'a folder') {
     const folder = mkdtempSync(join(tmpdir(), 'jaunty-store-'));
     return { address: `sqlite:${folder}`, clear: async () => rmSync(folder, { recursive: true, force: true }) };
   }
-  const name = `test_${randomUUID().replaceAll('-', '')}`;
-  const server = `postgres://jaunty@127.0.0.1:${inject('databasePort')}`;
-  const asked = async (statement: string) => {
-    const database = knex({ client: 'pg', connection: `${server}/postgres` });
-    await database.raw(statement).finally(() => database.destroy());
-  };
-  await asked(`create database ${name}`);
-  return { address: `${server}/${name}`, clear: () => asked(`drop database ${name} with (force)`) };
+  if (kind === 'a database server') return emptyDatabase(inject('databasePort'));
+  return (spread ??= spreadStore()).then((store) => ({ ...store, clear: () => emptied(store.address) }));
+}
+
+let spread: Promise<TestStore> | undefined;
+
+/** A store whose chunks lie on two servers, which all tests of a file share: to make one takes a while. */
+async function spreadStore(): Promise<TestStore> {
+  const main = await emptyDatabase(inject('databasePort'));
+  const others = [await emptyDatabase(inject('databasePort')), await emptyDatabase(inject('secondDatabasePort'))];
+  await (await openPostgresStore(main.address)).close();
+  await spreadChunks(
+    main.address,
+    others.map(({ address }) => address),
+  );
+  return main;
+}
+
+async function emptied(address: string): Promise<void> {
+  const database = knex({ client: 'pg', connection: address });
+  try {
+    const { rows } = await database.raw<{ rows: { name: string }[] }>(
+      `select quote_ident(relname) as name from pg_class
+       where relkind in ('r', 'p') and relnamespace = 'public'::regnamespace and relname not like 'knex%'`,
+    );
+    await database.raw(`truncate ${rows.map(({ name }) => name).join(', ')}`);
+  } finally {
+    await database.destroy();
+  }
 }
 
 /** A tape of some records, or of none. */

@@ -138,10 +138,10 @@ export async function findTape(rows: Rows, name: string): Promise<StoredTape | u
   return row && toTape(row);
 }
 
-/** A tape that is on the shelf, by its number: its name may be another one by now. */
-export async function tapeOfId(rows: Rows, id: number): Promise<StoredTape | undefined> {
-  const row = await rows<TapeRow>('tape').where({ id }).whereNull('deleted_at').first();
-  return row && toTape(row);
+/** A tape that is on the shelf, by its number: its name may be another one by now. On request also one that is deleted. */
+export async function tapeOfId(rows: Rows, id: number, isDeletedToo = false): Promise<StoredTape | undefined> {
+  const row = await rows<TapeRow>('tape').where({ id }).first();
+  return row && (isDeletedToo || row.deleted_at === null) ? toTape(row) : undefined;
 }
 
 /**

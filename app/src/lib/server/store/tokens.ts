@@ -1,6 +1,7 @@
 import type { Access, Token } from '$lib/api/tokens';
 import { rfc3339 } from '@jaunty-ledger/core';
-import type { Rows } from './store';
+import { isNameTaken } from './people';
+import { KeyTakenError, type Rows } from './store';
 
 interface TokenRow {
   name: string;
@@ -24,12 +25,13 @@ export async function findToken(rows: Rows, by: { name: string } | { hash: strin
   return row && { ...toToken(row), hash: row.hash };
 }
 
-/** @throws {KeyTakenError} where one has the name already */
+/** @throws {KeyTakenError} where a token or a person has the name already */
 export async function insertToken(
   rows: Rows,
   { name, hash, access }: Pick<StoredToken, 'name' | 'hash' | 'access'>,
   madeAt: number,
 ): Promise<Token> {
+  if (await isNameTaken(rows, name)) throw new KeyTakenError('a token or a person has the name already');
   const row = { name, hash, access, made_at: madeAt, used_at: null };
   await rows<TokenRow>('access_token').insert(row);
   return toToken(row);

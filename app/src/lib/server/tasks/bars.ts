@@ -15,6 +15,7 @@ export const bars: TaskKind<{
   writing: TableWriting;
 }> = {
   records: ({ tape, range }) => recordsInRange(tape, range),
+  bars: (input) => (isWhole(input.range) ? input : undefined),
   answerKey: ({ tape, rule, flagged, range, writing }) =>
     JSON.stringify([tape.id, tape.version, rule, flagged, range, writing]),
   run: async ({ tape, rule: text, flagged, range, writing }, { bars: tapeBars, course, limits }) => {

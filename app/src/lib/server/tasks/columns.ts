@@ -52,6 +52,7 @@ export const useOtherThread = (thread: OtherThread): void => void (other = threa
 export const columns: TaskKind<ColumnsInput> = {
   // to work out an entry takes about as long as to read its records
   records: ({ tape, entries }) => tape.rows * (1 + entries.length),
+  bars: (input) => input,
   run: async (input, tools) => {
     const { tape, entries, range, writing } = input;
     const { course, limits } = tools;

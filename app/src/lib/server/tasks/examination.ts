@@ -34,6 +34,7 @@ interface ExaminationInput extends OneColumnInput {
 export const examination: TaskKind<ExaminationInput> = {
   // several regressions, and memory held against many copies
   records: ({ tape, shuffles }) => tape.rows * (10 + shuffles / 10),
+  bars: (input) => input,
   run: async (input, tools) => {
     const { tape, lags, season, turns, shuffles, seed } = input;
     const { frame, rule, phrase, unit, values } = await oneColumn(input, MOST_EXAMINED_ROWS, tools);

@@ -1,5 +1,6 @@
 import { barRecords } from './barRecords';
 import { bars } from './bars';
+import { barStretch } from './barStretch';
 import { calendarEffect } from './calendarEffect';
 import { changeTape } from './changeTape';
 import { comparison } from './comparison';
@@ -17,6 +18,7 @@ import { summary } from './summary';
 export const TASKS = {
   barRecords,
   bars,
+  barStretch,
   calendarEffect,
   changeTape,
   columns,

@@ -45,6 +45,15 @@ export class Lane {
     });
   }
 
+  get threads(): number {
+    return this.options.threads;
+  }
+
+  /** Whether a task begins at once. */
+  get isFree(): boolean {
+    return this.running < this.threads;
+  }
+
   /**
    * Has a task done.
    * @returns nothing where it has turned out not to be light
@@ -70,7 +79,7 @@ export class Lane {
   /** Waits until a thread is free. */
   private async turn({ client, signal }: TaskClient): Promise<void> {
     if (signal?.aborted) throw new StoppedError();
-    if (this.running < this.options.threads) {
+    if (this.isFree) {
       this.running++;
       return;
     }

@@ -2,7 +2,7 @@ import { BAR_COLUMNS, frameOf, makeCalendar, planEntries, type Frame } from '@ja
 import { fittingRule } from '$lib/api/fittingRule';
 import { calendarOptions } from '$lib/api/tapes';
 import { listTapes, type StoredTape } from '../store/tapes';
-import type { BarChoice } from './tapeBars';
+import type { BarChoice } from './tapeStretches';
 import type { Tools } from './taskKind';
 
 /** Bars of the other tapes that the entries read, on the same rule. */

@@ -42,6 +42,7 @@ const WAYS = [5, 20, 50, 100] as const;
 /** What models say of rows to come, as JSON. */
 export const projection: TaskKind<ProjectionInput> = {
   records: ({ tape, models }) => tape.rows + 300_000 * models.filter((model) => /arima/i.test(model)).length,
+  bars: (input) => input,
   run: async (input, tools) => {
     const { tape, horizon } = input;
     const { frame, calendar, rule, phrase, values } = await oneColumn(input, MOST_PROJECTED_ROWS, tools);

@@ -30,6 +30,7 @@ const USUAL_SEARCHES = 5;
 /** How far projections from many origins were from what came, as JSON. */
 export const projectionAccuracy: TaskKind<AccuracyInput> = {
   records: ({ tape, models }) => 20 * tape.rows * models.length,
+  bars: (input) => input,
   run: async (input, tools) => {
     const { tape, horizon, intervals } = input;
     const { frame, rule, phrase, values } = await oneColumn(input, MOST_PROJECTED_ROWS, tools);

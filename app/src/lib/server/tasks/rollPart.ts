@@ -27,6 +27,7 @@ export interface RollPartInput {
 
 /** Some rows of a roll: the last values of a ledger's entries on some tapes, as JSON. */
 export const rollPart: TaskKind<RollPartInput> = {
+  isPart: true,
   records: ({ tapes, entries }) => tapes.reduce((sum, { rows }) => sum + rows, 0) * (1 + entries.length / 4),
   answerKey: ({ tapes, ...rest }) => JSON.stringify([tapes.map(({ id, version }) => [id, version]), rest]),
   run: async (input, tools) => {

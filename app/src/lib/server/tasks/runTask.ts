@@ -1,38 +1,22 @@
-import { availableParallelism } from 'node:os';
 import { LRUCache } from 'lru-cache';
 import { settleSoon } from '../imports/importFile';
+import { jobs } from '../jobs/jobs';
 import { settings } from '../settings';
 import { TASKS, type TaskInput, type TaskName } from './kinds';
-import { Lane, type TaskClient } from './lane';
+import { keptStretches } from '../store/barStretches';
+import type { StoredTape } from '../store/tapes';
+import type { TaskClient } from './lane';
+import { openLanes } from './lanes';
+import { stretchesOf, type BarChoice } from './tapeStretches';
 import type { TaskKind } from './taskKind';
 
 /*
- * Light tasks have threads of their own, so that none of them waits for heavy ones; and heavy threads are the less urgent
- * ones to the operating system, so that they do not slow light ones down where there are more threads than processors. What
- * was taken for light and is not begins anew as a heavy task.
+ * Light tasks are done at once. What was taken for light and is not begins anew as a heavy task. A heavy one is done here
+ * where a thread is free, and else waits for its turn: with servers that share a store, for the first thread of any of them.
  */
 
 /** Records that a task goes through and is light. */
 const LIGHT_RECORDS = 400_000;
-/** Where it takes longer by the clock, it was not; a thread that has just begun is slow, and so is a machine at work. */
-const LIGHT_MS = 600;
-
-let lanes: { light: Lane; heavy: Lane } | undefined;
-
-/** Starts the threads, so that the first page finds them running. */
-export function openLanes(): { light: Lane; heavy: Lane } {
-  const milliseconds = settings.limits.taskSeconds * 1000;
-  return (lanes ??= {
-    light: new Lane({ isLight: true, threads: 2, nice: 0, milliseconds: LIGHT_MS }),
-    heavy: new Lane({ isLight: false, threads: Math.max(1, availableParallelism() - 1), nice: 10, milliseconds }),
-  });
-}
-
-export async function closeLanes(): Promise<void> {
-  const open = lanes;
-  lanes = undefined;
-  await Promise.all([open?.light.close(), open?.heavy.close()]);
-}
 
 let tasks = 0;
 
@@ -59,16 +43,47 @@ export async function runTask<Name extends TaskName>(
   const key = kind.answerKey && `${name} ${kind.answerKey(input)}`;
   const known = key === undefined ? undefined : answers.get(key);
   if (known) return known;
-  const { light, heavy } = openLanes();
+  const { light } = openLanes();
   tasks++;
   let body: Uint8Array;
   try {
-    const quick = kind.records(input) <= LIGHT_RECORDS ? await light.run(name, input, who) : undefined;
-    body = quick ?? (await heavy.run(name, input, who))!;
+    const isLight = kind.records(input) <= LIGHT_RECORDS && !(kind.isPart && jobs());
+    body = (isLight && (await light.run(name, input, who))) || (await runHeavy(name, input, who, kind.writes));
   } finally {
     tasks--;
   }
   if (key !== undefined) answers.set(key, body);
   if (kind.writes) settleSoon();
   return body;
+}
+
+/** Of what writes only the server itself knows whether it was done, so it is nobody else's. */
+async function runHeavy<Name extends TaskName>(
+  name: Name,
+  input: TaskInput<Name>,
+  who: TaskClient,
+  writes = false,
+): Promise<Uint8Array> {
+  const { heavy } = openLanes();
+  const queue = writes ? undefined : jobs();
+  const kind = TASKS[name] as unknown as TaskKind<typeof input>;
+  const wanted = queue && kind.bars?.(input);
+  if (wanted) await cutTogether(wanted, who);
+  const isHere = !queue || (settings.JAUNTY_ROLE === 'both' && heavy.isFree);
+  return isHere ? (await heavy.run(name, input, who))! : queue.run(name, input, who);
+}
+
+/** Has the bars of a very long tape cut by several servers, a stretch each. They are kept for the task that needs them. */
+async function cutTogether({ tape, rule, flagged }: BarChoice & { tape: StoredTape }, who: TaskClient): Promise<void> {
+  const store = jobs()!.store;
+  const stretches = await stretchesOf(store, tape, { rule, flagged }, settings.limits);
+  if (stretches.length === 0) return;
+  const kept = await store.read((rows) =>
+    keptStretches(
+      rows,
+      stretches.map(({ key }) => key),
+    ),
+  );
+  const missing = stretches.filter(({ key }) => !kept.has(key));
+  await Promise.all(missing.map((stretch) => runHeavy('barStretch', { tape, rule, flagged, stretch }, who)));
 }

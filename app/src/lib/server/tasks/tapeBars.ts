@@ -10,6 +10,7 @@ import {
   refuseFinerThan,
   TooManyBarsError,
   type Bars,
+  type BarStretch,
   type BuiltBars,
 } from '@jaunty-ledger/core';
 import { LRUCache } from 'lru-cache';
@@ -23,13 +24,8 @@ import type { Store } from '../store/store';
 import type { StoredTape } from '../store/tapes';
 import type { Course } from './course';
 import { recordsBetween, rowsWithin, withoutFlagged } from './tapeRecords';
-import { WHOLE, type Range } from './range';
-
-/** Which bars of a tape: its rule, and whether flagged records are in them. */
-export interface BarChoice {
-  rule: string;
-  flagged: boolean;
-}
+import { isWhole, WHOLE, type Range } from './range';
+import { keptBars, stretchesOf, type BarChoice } from './tapeStretches';
 
 /** Bars of tapes, cut from their records. Those that were cut last are kept, for other columns or stretches of the same. */
 export class TapeBars {
@@ -57,26 +53,55 @@ export class TapeBars {
     const calendar = makeCalendar(calendarOptions(tape));
     const covering = coveringRange(parsed, calendar, wanted) ?? WHOLE;
     const builder = new BarBuilder(parsed, calendar, new BuildCourse(this.limits.bars, course.goOn));
+    const whole = isWhole(covering);
+    const stretches = whole ? await stretchesOf(this.store, tape, { rule, flagged }, this.limits) : [];
+    const cut = stretches.length > 0 ? await keptBars(this.store, stretches) : undefined;
+    const bars = await orTooMany(rule, async () => {
+      if (cut) return builder.joined(cut);
+      await this.fill(builder, tape, { rule, flagged }, covering, course);
+      return builder.finish();
+    });
+    if (!whole) return { bars: completeByTape(bars, tape), rule };
+    this.kept.set(key, bars);
+    return { bars, rule };
+  }
+
+  /** The bars of one of the stretches in which a tape is cut. */
+  async stretchOf(tape: StoredTape, choice: BarChoice, course: Course, range: Range): Promise<BarStretch> {
+    const calendar = makeCalendar(calendarOptions(tape));
+    const parsed = parseBarRule(choice.rule);
+    const builder = new BarBuilder(parsed, calendar, new BuildCourse(this.limits.bars, course.goOn));
+    return orTooMany(printBarRule(parsed), async () => {
+      await this.fill(builder, tape, choice, range, course);
+      return builder.stretch();
+    });
+  }
+
+  private async fill(
+    builder: BarBuilder,
+    tape: StoredTape,
+    { rule, flagged }: BarChoice,
+    range: Range,
+    course: Course,
+  ): Promise<void> {
+    const parsed = parseBarRule(rule);
     const without = flagged ? ['line', 'flags'] : ['line'];
-    const isPart = covering.from !== -Infinity || covering.to !== Infinity;
-    try {
-      for await (const columns of recordsBetween(this.store, tape, covering, {
-        without,
-        room: new DecodeRoom(),
-        course,
-      })) {
-        const block = blockOf(tape, within(flagged ? columns : withoutFlagged(columns), covering));
-        if ('open' in block) refuseFinerThan(block, parsed);
-        builder.add(block);
-      }
-      const bars = builder.finish();
-      if (isPart) return { bars: completeByTape(bars, tape), rule };
-      this.kept.set(key, bars);
-      return { bars, rule };
-    } catch (error) {
-      if (!(error instanceof TooManyBarsError)) throw error;
-      throw refuse('too-many-bars', `\`${rule}\`: ${error.message}.`, {}, { cause: error });
+    const wanted = { without, room: new DecodeRoom(), course };
+    for await (const columns of recordsBetween(this.store, tape, range, wanted)) {
+      const block = blockOf(tape, within(flagged ? columns : withoutFlagged(columns), range));
+      if ('open' in block) refuseFinerThan(block, parsed);
+      builder.add(block);
     }
+  }
+}
+
+/** @throws {Refusal} where there would be too many bars */
+async function orTooMany<Result>(rule: string, work: () => Promise<Result>): Promise<Result> {
+  try {
+    return await work();
+  } catch (error) {
+    if (!(error instanceof TooManyBarsError)) throw error;
+    throw refuse('too-many-bars', `\`${rule}\`: ${error.message}.`, {}, { cause: error });
   }
 }
 

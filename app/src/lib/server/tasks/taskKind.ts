@@ -1,7 +1,9 @@
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
 import type { Course } from './course';
+import type { StoredTape } from '../store/tapes';
 import type { TapeBars } from './tapeBars';
+import type { BarChoice } from './tapeStretches';
 
 /** What a thread has for its tasks. */
 export interface Tools {
@@ -20,6 +22,10 @@ export interface TaskKind<Input> {
   records: (input: Input) => number;
   /** What an answer can be kept by, for whoever asks the same again; it is not kept if not given. */
   answerKey?: (input: Input) => string;
+  /** The bars of a whole tape that it begins with, where it does. */
+  bars?: (input: Input) => (BarChoice & { tape: StoredTape }) | undefined;
+  /** Whether it is a part of large work, which several servers share where they share a store. */
+  isPart?: true;
   /** Whether it writes to the store. */
   writes?: true;
   /** @throws {Refusal} where it is refused; and whatever the course of the work throws */

@@ -15,7 +15,7 @@ import type { TaskKind } from './taskKind';
 /* A thread that does tasks, one after the other. */
 
 const { limits } = settings;
-const store = connectStore(settings.JAUNTY_STORE);
+const store = connectStore(settings.JAUNTY_STORE, settings.JAUNTY_STORE_READ);
 const bars = new TapeBars(store, limits);
 
 let helper: Worker | undefined;

@@ -28,6 +28,6 @@ export const POST = endpoint(
       range: rangeOf(body),
       writing,
     };
-    return tableAnswer(await runTask('columns', input, { client, signal }), format, tape);
+    return tableAnswer(event, await runTask('columns', input, { client, signal }), format, tape);
   },
 );

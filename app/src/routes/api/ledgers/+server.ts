@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Ledger, NewLedger } from '$lib/api/ledgers';
+import { made } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
 import { ledgers } from '$lib/server/store/ledgers';
 
@@ -10,5 +11,10 @@ export const GET = endpoint(
 
 export const POST = endpoint(
   { says: 'Makes a ledger.', body: NewLedger, answer: Ledger, status: 201, writes: true },
-  ({ event, body: ledger }) => event.locals.store.write((rows) => ledgers.insert(rows, ledger, Date.now() * 1000)),
+  ({ event, body: ledger }) =>
+    event.locals.store.write(async (rows) => {
+      const kept = await ledgers.insert(rows, ledger, Date.now() * 1000);
+      await made(event, rows, 'ledger', kept.id);
+      return kept;
+    }),
 );

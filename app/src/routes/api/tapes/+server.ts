@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { EnteredTapes, ImportQuery, Tape } from '$lib/api/tapes';
 import { json } from '@sveltejs/kit';
 import { choicesOfQuery, hoursOfQuery, importInto } from '$lib/server/imports/importInto';
+import { made, readOnly } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
 import { findTape, findTapes, listTapes, nameTaken, shownTape } from '$lib/server/store/tapes';
@@ -19,6 +20,7 @@ export const POST = endpoint(
     status: 201,
     refuses: [
       'name-taken',
+      'not-allowed',
       'unknown-calendar',
       'tape-changed',
       'damaged-tape',
@@ -45,10 +47,12 @@ export const POST = endpoint(
     const names = await importInto(asked, {
       query: { ...query, ...hours },
       choices,
-      entering: query.join ? 'join' : 'new',
+      ...(query.join ? { entering: 'join', untouchable: await readOnly(event, 'tape') } : { entering: 'new' }),
     });
     logged(event, 'entered', { tapes: names, file: query.file });
-    const tapes = (await store.read((rows) => findTapes(rows, names))).map(shownTape);
+    const entered = await store.read((rows) => findTapes(rows, names));
+    for (const { id } of entered) await store.write((rows) => made(event, rows, 'tape', id));
+    const tapes = entered.map(shownTape);
     const [first] = tapes;
     const headers = { location: `/api/tapes/${first.name}` };
     return json(tapes.length > 1 ? { tapes } : first, { status: 201, headers });

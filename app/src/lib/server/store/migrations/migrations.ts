@@ -10,6 +10,9 @@ import * as pages from './008-pages';
 import * as handovers from './009-handovers';
 import * as feeds from './010-feeds';
 import * as importProgress from './011-import-progress';
+import * as jobs from './012-jobs';
+import * as barStretches from './013-bar-stretches';
+import * as people from './014-people';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -23,6 +26,9 @@ const steps: Record<string, Knex.Migration> = {
   '009-handovers': handovers,
   '010-feeds': feeds,
   '011-import-progress': importProgress,
+  '012-jobs': jobs,
+  '013-bar-stretches': barStretches,
+  '014-people': people,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

@@ -1,17 +1,35 @@
 import type { Knex } from 'knex';
 import KnexPostgresClient from 'knex/lib/dialects/postgres/index.js';
+import { isLate } from './postgresErrors';
 
 /** The sign for a zero byte. */
 const ZERO_SIGN = '\u2400';
 
-/** The database takes no zero bytes in texts, as a damaged file may have them: the sign for one stands for them. */
-class ZeroKeepingClient extends KnexPostgresClient {
+/** A connection as the driver has it. */
+interface Raw {
+  connection?: { stream?: { destroy: (error: Error) => void } };
+}
+
+/**
+ * The database takes no zero bytes in texts, as a damaged file may have them: the sign for one stands for them. And a connection
+ * over which no answer came in time is given up: nothing may come over it any more.
+ */
+class StoreClient extends KnexPostgresClient {
   prepBindings(bindings: unknown[] | undefined): unknown[] | undefined {
     return super
       .prepBindings(bindings)
       ?.map((value) => (typeof value === 'string' ? value.replaceAll('\0', ZERO_SIGN) : value));
   }
+
+  async _query(raw: Raw, asked: object): Promise<unknown> {
+    try {
+      return await super._query(raw, asked);
+    } catch (error) {
+      if (isLate(error)) raw.connection?.stream?.destroy(error as Error);
+      throw error;
+    }
+  }
 }
 
 /** The client that a store on a database server makes its connections with. */
-export const PostgresClient = ZeroKeepingClient as unknown as typeof Knex.Client;
+export const PostgresClient = StoreClient as unknown as typeof Knex.Client;

@@ -14,9 +14,15 @@ export const isMadeElsewhere = (error: unknown): boolean =>
 
 const AWAY = /^(08|57P0[123]|53300|ECONN|EPIPE|ETIMEDOUT|EHOSTUNREACH|ENETUNREACH|ENOTFOUND|EAI_AGAIN)/;
 
+/** Whether no answer came in the time that is allowed for one. */
+export const isLate = (error: unknown): boolean =>
+  // the statement stands before it
+  error instanceof Error && error.message.endsWith('Query read timeout');
+
 /** Whether the database cannot be reached, or has broken the connection off. */
 export const isAway = (error: unknown): boolean =>
   AWAY.test(codeOf(error)) ||
+  isLate(error) ||
   (error instanceof Error &&
     (error.name === 'KnexTimeoutError' || /connection (terminated|ended)|not queryable/i.test(error.message))) ||
   (error instanceof AggregateError && error.errors.some(isAway));

@@ -53,6 +53,8 @@ export class SqliteStore implements Store {
     }
   }
 
+  readonly readLasting = this.read.bind(this);
+
   async write<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
     const until = performance.now() + RETRY_MS.inAll;
     for (let wait = RETRY_MS.least; ; wait = Math.min(RETRY_MS.most, 2 * wait)) {

@@ -1,5 +1,6 @@
 import { CalendarBody, CalendarChanged, changeTo, ListedCalendar } from '$lib/api/calendars';
 import { Refusal, refuse } from '$lib/api/problems';
+import { readOnly } from '$lib/server/auth/sharing';
 import { calendarFrom } from '$lib/server/calendars/calendarFrom';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
@@ -25,13 +26,22 @@ export const PUT = endpoint(
     body: CalendarBody,
     bodyMegabytes: 4,
     answer: CalendarChanged,
-    refuses: ['name-taken', 'unreadable-lines'],
+    refuses: ['name-taken', 'not-allowed', 'unreadable-lines'],
     writes: true,
   },
   async ({ event, body, client, signal }) => {
     const { store } = event.locals;
     const known = event.params.name!;
     const calendar = calendarFrom(known, body);
+    const untouchable = await readOnly(event, 'tape');
+    const others = (await store.read((rows) => followersOf(rows, calendar))).filter(({ id }) =>
+      untouchable.includes(id),
+    );
+    if (others.length > 0)
+      throw refuse(
+        'not-allowed',
+        `${others.map(({ name }) => name).join(', ')} would change, which others may only read. Keep the hours as another calendar.`,
+      );
     await store.write((rows) => keepCalendar(rows, known, calendar));
     logged(event, 'calendar kept', { calendar: calendar.name });
     const followers = await store.read((rows) => followersOf(rows, calendar));

@@ -1,5 +1,6 @@
 import { changeTo } from '$lib/api/calendars';
 import { Tape, TapeChange } from '$lib/api/tapes';
+import { requireChange } from '$lib/server/auth/sharing';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { withTapeHeld } from '$lib/server/live/liveService';
@@ -19,11 +20,20 @@ export const PATCH = endpoint(
     says: 'Changes what is told of a tape: its name, calendar, unit or note.',
     body: TapeChange,
     answer: Tape,
-    refuses: ['unknown-tape', 'unknown-calendar', 'name-taken', 'tape-changed', 'too-much-work', 'damaged-tape'],
+    refuses: [
+      'unknown-tape',
+      'not-allowed',
+      'unknown-calendar',
+      'name-taken',
+      'tape-changed',
+      'too-much-work',
+      'damaged-tape',
+    ],
     writes: true,
   },
   async ({ event, body: change, client, signal }) => {
     const tape = await tapeOf(event);
+    await requireChange(event, 'tape', tape.id);
     const { name, rows } = tape;
     const { calendar } = change;
     const kept = calendar ? await event.locals.store.read((read) => calendarOf(read, calendar)) : undefined;
@@ -42,11 +52,12 @@ export const PATCH = endpoint(
 export const DELETE = endpoint(
   {
     says: 'Takes a tape off the shelf. `POST …/restore` brings it back within a day.',
-    refuses: ['unknown-tape'],
+    refuses: ['unknown-tape', 'not-allowed'],
     writes: true,
   },
   async ({ event }) => {
     const tape = await tapeOf(event);
+    await requireChange(event, 'tape', tape.id);
     const { name } = tape;
     await withTapeHeld(tape, () =>
       event.locals.store.write(async (rows) => {

@@ -6,6 +6,7 @@ import { refuse } from '$lib/api/problems';
 import { formatOf } from '$lib/server/http/answer';
 import { documentOf } from '$lib/server/http/documents';
 import { endpoint } from '$lib/server/http/endpoint';
+import { logged } from '$lib/server/log';
 import { HANDOVERS } from '$lib/server/http/handovers';
 
 export const GET = endpoint(
@@ -17,7 +18,7 @@ export const GET = endpoint(
     writes: false,
   },
   async ({ event, query }) => {
-    const { body } = await documentOf(event, HANDOVERS);
+    const { body, title } = await documentOf(event, HANDOVERS);
     const block = body.blocks.find(({ id }) => id === query.block);
     if (block?.kind !== 'chart' || !block.kept) {
       const charts = body.blocks.filter(({ kind }) => kind === 'chart').map(({ id }) => id);
@@ -28,6 +29,7 @@ export const GET = endpoint(
     }
     const format = query.format ?? formatOf(event.request);
     const bytes = writeTable(tableOf(block.kept), { format, about: { tape: block.kept.origin.tape } });
+    logged(event, 'exported', { page: title, block: query.block, format, bytes: bytes.length });
     const type = Object.entries(TABLE_FORMATS).find(([, name]) => name === format)![0];
     return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': type, vary: 'accept' } });
   },

@@ -1,4 +1,5 @@
 import { AppendQuery, Tape } from '$lib/api/tapes';
+import { requireChange } from '$lib/server/auth/sharing';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { choicesOfQuery, importInto } from '$lib/server/imports/importInto';
@@ -14,6 +15,7 @@ export const POST = endpoint(
     answer: Tape,
     refuses: [
       'unknown-tape',
+      'not-allowed',
       'tape-changed',
       'damaged-tape',
       'empty-file',
@@ -31,6 +33,7 @@ export const POST = endpoint(
   async (asked) => {
     const { event } = asked;
     const tape = await tapeOf(event);
+    await requireChange(event, 'tape', tape.id);
     const { name, kind, zone, session, weekdays, closed, closeIncluded } = tape;
     const query = {
       ...asked.query,

@@ -17,6 +17,6 @@ export const GET = endpoint(
     const { rule, flagged = true, csv } = query;
     const writing = { format, forSpreadsheet: csv === 'spreadsheet' };
     const body = await runTask('bars', { tape, rule, flagged, range: rangeOf(query), writing }, { client, signal });
-    return tableAnswer(body, format, tape);
+    return tableAnswer(event, body, format, tape);
   },
 );

@@ -1,4 +1,5 @@
 import { FeedLine, FeedQuery } from '$lib/api/live';
+import { requireChange } from '$lib/server/auth/sharing';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { feedAnswer } from '$lib/server/live/liveService';
@@ -10,11 +11,12 @@ export const POST = endpoint(
     query: FeedQuery,
     takesLines: true,
     answer: { lines: FeedLine },
-    refuses: ['unknown-tape', 'too-busy'],
+    refuses: ['unknown-tape', 'not-allowed', 'too-busy'],
     writes: true,
   },
   async ({ event, query: { sender = '', format } }) => {
     const tape = await tapeOf(event);
+    await requireChange(event, 'tape', tape.id);
     const type = event.request.headers.get('content-type') ?? '';
     const told = type.includes('csv') ? 'csv' : /json/.test(type) ? 'json' : undefined;
     logged(event, 'fed', { tape: tape.name, ...(sender && { sender }) });

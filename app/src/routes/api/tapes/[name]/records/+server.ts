@@ -20,6 +20,7 @@ export const GET = endpoint(
     if (bar !== undefined && rule !== undefined) {
       const flagged = query.flagged !== 'no';
       return tableAnswer(
+        event,
         await runTask('barRecords', { tape, rule, flagged, row: bar, limit, writing }, who),
         format,
         tape,
@@ -27,6 +28,7 @@ export const GET = endpoint(
     }
     const flagged = query.flagged === 'no' ? undefined : query.flagged;
     return tableAnswer(
+      event,
       await runTask('records', { tape, range: rangeOf(query), limit, offset, flagged, writing }, who),
       format,
       tape,

@@ -1,0 +1,67 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { ask, askLatest } from '$lib/api/ask';
+  import { Ownership } from '$lib/api/people';
+  import { reasonOf } from '$lib/api/problems';
+
+  /** Where it is told whose something is, such as `/api/ledgers/3/sharing`. */
+  let { path, of }: { path: string; of: string } = $props();
+
+  let ownership = $state<Ownership>();
+  let problem = $state('');
+  const visitor = $derived(page.data.visitor);
+  const isOwn = $derived(ownership?.owner === visitor?.who);
+  const maySay = $derived(isOwn || visitor?.access === 'keep');
+
+  $effect(() => {
+    ownership = undefined;
+    return askLatest(
+      async (fetcher) => Ownership.parse(await (await ask(fetcher, path)).json()),
+      (found) => (ownership = found),
+      (error) => (problem = reasonOf(error)),
+    );
+  });
+
+  async function share(others: string): Promise<void> {
+    problem = '';
+    try {
+      const answer = await ask(fetch, path, { method: 'PUT', body: JSON.stringify({ others }) });
+      ownership = Ownership.parse(await answer.json());
+    } catch (error) {
+      problem = reasonOf(error);
+    }
+  }
+</script>
+
+{#if ownership?.owner}
+  <span class="sharing">
+    {isOwn ? 'Yours' : `${ownership.owner}'s`}; others
+    {#if maySay}
+      <select aria-label="What others may do with {of}" onchange={(event) => share(event.currentTarget.value)}>
+        <option value="change" selected={ownership.others === 'change'}>may change it</option>
+        <option value="read" selected={ownership.others === 'read'}>only read it</option>
+      </select>
+    {:else}
+      {ownership.others === 'change' ? 'may change it' : 'only read it'}
+    {/if}
+  </span>
+{/if}
+{#if problem}<span class="problem" role="alert">{problem}</span>{/if}
+
+<style>
+  .sharing {
+    color: var(--quiet);
+    font-size: 14px;
+    white-space: nowrap;
+  }
+  select {
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  .problem {
+    color: var(--wrong);
+  }
+</style>

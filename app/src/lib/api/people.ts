@@ -1,0 +1,52 @@
+import { z } from 'zod';
+import { Access, KEEPER } from './tokens';
+
+export const PersonName = z
+  .string()
+  .regex(/^[A-Za-z0-9][A-Za-z0-9_.-]{0,39}$/, 'must be of letters, digits, _, . and -, 40 at most')
+  .refine((name) => name !== KEEPER, `\`${KEEPER}\` is whoever has the token that the server is started with`);
+export const LEAST_PASSWORD = 10;
+export const MOST_PASSWORD = 200;
+const Password = z.string().min(LEAST_PASSWORD, `needs at least ${LEAST_PASSWORD} characters`).max(MOST_PASSWORD);
+
+/** Somebody who works with the book under a name of his own. */
+export const Person = z.object({
+  name: z.string(),
+  access: Access,
+  /** Whether he signs in by a password here, or by a provider elsewhere. */
+  signsIn: z.enum(['here', 'elsewhere']),
+  madeAt: z.string(),
+  usedAt: z.string().nullable(),
+});
+export type Person = z.infer<typeof Person>;
+
+export const NewPerson = z.strictObject({ name: PersonName, access: Access, password: Password });
+export const PersonChange = z
+  .strictObject({ access: Access.optional(), password: Password.optional() })
+  .refine((change) => Object.keys(change).length > 0, 'needs `access` or `password`');
+export type PersonChange = z.infer<typeof PersonChange>;
+
+/** Whose something is, and what others may do with it. */
+export const Ownership = z.object({
+  /** Nobody's where it was made before people had names. */
+  owner: z.string().nullable(),
+  others: z.enum(['change', 'read']),
+});
+export type Ownership = z.infer<typeof Ownership>;
+export const OwnershipChange = z.strictObject({ others: z.enum(['change', 'read']) });
+
+/** Something that somebody has done to what is kept. */
+export const Act = z.object({
+  at: z.string(),
+  who: z.string(),
+  address: z.string(),
+  act: z.string(),
+  what: z.record(z.string(), z.unknown()),
+});
+export type Act = z.infer<typeof Act>;
+
+export const AuditQuery = z.strictObject({
+  who: z.string().max(40).optional(),
+  before: z.string().max(40).optional().describe('Acts before this instant; the latest without'),
+  limit: z.coerce.number().int().min(1).max(1000).default(100),
+});

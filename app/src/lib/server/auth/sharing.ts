@@ -1,0 +1,53 @@
+import type { RequestEvent } from '@sveltejs/kit';
+import { refuse } from '$lib/api/problems';
+import type { Ownership } from '$lib/api/people';
+import { noteOwner, ownershipOf, readOnlyFor, shareWith, type OwnedKind } from '../store/ownership';
+import type { Rows } from '../store/store';
+
+/* Whose something is, and who may change it. Where nobody signs in, nothing is anybody's. */
+
+/** Notes that whoever asks has made something, within the write that makes it. */
+export async function made({ locals }: RequestEvent, rows: Rows, kind: OwnedKind, id: number): Promise<void> {
+  if (locals.gate.isShut) await noteOwner(rows, kind, id, locals.who);
+}
+
+const isOwn = ({ locals }: RequestEvent, { owner }: Ownership): boolean =>
+  owner === null || owner === locals.who || locals.access === 'keep';
+
+/** @throws {Refusal} where it is somebody else's who lets others read it only */
+export async function requireChange(event: RequestEvent, kind: OwnedKind, id: number): Promise<void> {
+  if (!event.locals.gate.isShut) return;
+  const ownership = await event.locals.store.read((rows) => ownershipOf(rows, kind, id));
+  if (ownership.others === 'read' && !isOwn(event, ownership))
+    throw refuse(
+      'not-allowed',
+      `This is ${ownership.owner}'s, and others may only read it. Ask ${ownership.owner}, or make a copy.`,
+    );
+}
+
+/** Says what others may do with something. @throws {Refusal} where it is somebody else's */
+export async function share(
+  event: RequestEvent,
+  kind: OwnedKind,
+  id: number,
+  others: Ownership['others'],
+): Promise<Ownership> {
+  const { store, who } = event.locals;
+  return store.write(async (rows) => {
+    const now = await ownershipOf(rows, kind, id);
+    if (!isOwn(event, now))
+      throw refuse('not-allowed', `This is ${now.owner}'s: only ${now.owner} says what others may do with it.`);
+    await shareWith(rows, kind, id, { owner: who, others });
+    return { owner: now.owner ?? who, others };
+  });
+}
+
+/** The numbers of what whoever asks may only read. */
+export async function readOnly({ locals }: RequestEvent, kind: OwnedKind): Promise<number[]> {
+  const { gate, access, who, store } = locals;
+  return gate.isShut && access !== 'keep' ? store.read((rows) => readOnlyFor(rows, kind, who)) : [];
+}
+
+/** Whether whoever asks may see and stop the work of a client: his own, as `clientOf` tells it. */
+export const mayStop = ({ locals: { who, access } }: RequestEvent, client: string): boolean =>
+  access === 'keep' || client.startsWith(`${who} `);

@@ -1,0 +1,42 @@
+import type { Ownership } from '$lib/api/people';
+import type { Rows } from './store';
+
+/** What belongs to somebody. */
+export type OwnedKind = 'tape' | 'ledger';
+
+interface OwnershipRow {
+  kind: OwnedKind;
+  document_id: number;
+  owner: string;
+  others: Ownership['others'];
+}
+
+/** Notes whose something is that was just made; others may change it until its owner says otherwise. */
+export async function noteOwner(rows: Rows, kind: OwnedKind, id: number, owner: string): Promise<void> {
+  await rows<OwnershipRow>('ownership')
+    .insert({ kind, document_id: id, owner, others: 'change' })
+    .onConflict(['kind', 'document_id'])
+    .ignore();
+}
+
+export async function ownershipOf(rows: Rows, kind: OwnedKind, id: number): Promise<Ownership> {
+  const row = await rows<OwnershipRow>('ownership').where({ kind, document_id: id }).first();
+  return { owner: row?.owner ?? null, others: row?.others ?? 'change' };
+}
+
+/** Lets others change something, or read it only. What is nobody's becomes the one's who says so. */
+export async function shareWith(
+  rows: Rows,
+  kind: OwnedKind,
+  id: number,
+  { owner, others }: { owner: string; others: Ownership['others'] },
+): Promise<void> {
+  await rows<OwnershipRow>('ownership')
+    .insert({ kind, document_id: id, owner, others })
+    .onConflict(['kind', 'document_id'])
+    .merge(['others']);
+}
+
+/** What others than its owner may only read, of a kind: all that is not of one person. */
+export const readOnlyFor = (rows: Rows, kind: OwnedKind, who: string): Promise<number[]> =>
+  rows<OwnershipRow>('ownership').where({ kind, others: 'read' }).whereNot({ owner: who }).pluck('document_id');

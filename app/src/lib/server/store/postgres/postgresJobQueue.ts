@@ -1,0 +1,64 @@
+import PgBoss from 'pg-boss';
+import { log } from '../../log';
+import type { JobQueue } from '../jobQueue';
+import type { Rows } from '../store';
+
+const QUEUE = 'jobs';
+/** How often a job is taken out is counted where its attempts are. */
+const MOST_TAKEN = 1000;
+/** Longer than any job takes: that its server has gone is seen otherwise. */
+const EXPIRES_SECONDS = 23 * 3600;
+
+/** What a statement of the queue is sent over. */
+interface Connection {
+  query(text: string, values: unknown[]): Promise<{ rows: object[] }>;
+}
+
+/** A queue in tables of its own beside those of the store. */
+export class PostgresJobQueue implements JobQueue {
+  private constructor(private readonly boss: PgBoss) {}
+
+  static async open(address: string): Promise<PostgresJobQueue> {
+    const boss = new PgBoss({
+      ...{ connectionString: address, application_name: 'jaunty-ledger jobs', max: 2 },
+      // it makes its tables and keeps them; nothing is done by the clock
+      ...{ schema: 'job_queue', schedule: false, maintenanceIntervalSeconds: 600 },
+    });
+    boss.on('error', (error) => log.warn({ err: error }, 'the queue of jobs'));
+    await boss.start();
+    await boss.createQueue(QUEUE, { name: QUEUE, policy: 'standard' });
+    return new PostgresJobQueue(boss);
+  }
+
+  async put(rows: Rows, id: string, priority: number): Promise<void> {
+    // within a write the connection is that of the write
+    const connection = (await (
+      rows.client as { acquireConnection(): Promise<unknown> }
+    ).acquireConnection()) as Connection;
+    const db: PgBoss.Db = { executeSql: (text, values) => connection.query(text, values) };
+    const options = { id, priority, db, retryLimit: MOST_TAKEN, retryDelay: 0, expireInSeconds: EXPIRES_SECONDS };
+    await this.boss.send(QUEUE, {}, options);
+  }
+
+  async next(): Promise<string | undefined> {
+    const [job] = await this.boss.fetch(QUEUE, { batchSize: 1 });
+    return job?.id;
+  }
+
+  async isOut(id: string): Promise<boolean> {
+    const job = await this.boss.getJobById(QUEUE, id);
+    return job !== null && job.state === 'active';
+  }
+
+  async again(id: string): Promise<void> {
+    await this.boss.fail(QUEUE, id);
+  }
+
+  async forget(id: string): Promise<void> {
+    await this.boss.deleteJob(QUEUE, id);
+  }
+
+  async close(): Promise<void> {
+    await this.boss.stop({ graceful: false, close: true });
+  }
+}

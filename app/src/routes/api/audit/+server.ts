@@ -1,0 +1,21 @@
+import { instantOf } from '@jaunty-ledger/core';
+import { z } from 'zod';
+import { Act, AuditQuery } from '$lib/api/people';
+import { requireKeeper } from '$lib/server/auth/keeper';
+import { endpoint } from '$lib/server/http/endpoint';
+import { listActs } from '$lib/server/store/audit';
+
+export const GET = endpoint(
+  {
+    says: 'What people have done: imports, changes, deletions, exports and who was let in, the latest first.',
+    query: AuditQuery,
+    answer: z.array(Act),
+    refuses: ['not-allowed'],
+    writes: false,
+  },
+  async ({ event, query: { before, ...query } }) => {
+    requireKeeper(event);
+    const instant = before === undefined ? undefined : instantOf(before);
+    return event.locals.store.read((rows) => listActs(rows, { ...query, before: instant }));
+  },
+);
