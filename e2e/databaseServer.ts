@@ -5,16 +5,20 @@ declare module 'vitest' {
   export interface ProvidedContext {
     /** The port of a PostgreSQL to throw away; 0 where there is none on this machine. */
     databasePort: number;
+    /** Of a second one, which chunks are spread over; 0 likewise. */
+    secondDatabasePort: number;
   }
 }
 
 export default async function setup({ provide }: TestProject) {
   if (!postgresPrograms()) {
     console.warn('PostgreSQL is not on this machine: the tests of stores on a database server are left out.');
-    return provide('databasePort', 0);
+    provide('databasePort', 0);
+    return provide('secondDatabasePort', 0);
   }
-  const server = await startPostgres();
+  const [server, second] = await Promise.all([startPostgres(), startPostgres()]);
   provide('databasePort', server.port);
+  provide('secondDatabasePort', second.port);
   process.env.E2E_DATABASE_PORT = String(server.port); // of the servers that tests start themselves
-  return () => server.end();
+  return () => Promise.all([server.end(), second.end()]);
 }

@@ -40,7 +40,7 @@ const TOPOLOGY = process.env.E2E_TOPOLOGY;
 export const isInFolder = TOPOLOGY === undefined;
 
 /** The store that stands for a folder: a database of its own. */
-async function databaseOf(folder: string): Promise<string> {
+export async function databaseOf(folder: string): Promise<string> {
   const server = `postgres://jaunty@127.0.0.1:${process.env.E2E_DATABASE_PORT}`;
   const name = `e2e_${createHash('sha256').update(folder).digest('hex').slice(0, 20)}`;
   const database = knex({ client: 'pg', connection: `${server}/postgres` });
@@ -63,17 +63,20 @@ export interface Served {
 
 /**
  * Starts the application as its users do, with an empty folder, and waits until it says its address.
- * @param heard  told what it has printed so far, each time that it prints
+ * @param heard    told what it has printed so far, each time that it prints
+ * @param through  a command that it is started by
  * @throws with what it has printed, where it ends before that
  */
 export async function serve(
   folder: string,
   settings: Record<string, string> = {},
   heard: (printed: string, server: ChildProcess) => void = () => undefined,
+  through: readonly string[] = [],
 ): Promise<Served> {
   const port = Number(settings.PORT ?? (await freePort()));
   const root = fileURLToPath(new URL('..', import.meta.url));
-  const server = spawn(process.execPath, SERVER_ARGUMENTS, {
+  const [program, ...told] = [...through, process.execPath, ...SERVER_ARGUMENTS];
+  const server = spawn(program, told, {
     cwd: root,
     env: {
       ...process.env,

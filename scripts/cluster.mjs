@@ -6,7 +6,8 @@ import { roundRobin } from './proxy.mjs';
 import { SERVER_ARGUMENTS } from './serverArguments.mjs';
 
 /*
- * Two servers on one database behind a proxy, on this machine: what docs/servers.md sets up on several.
+ * Two servers on one database behind a proxy, and one that works for them, on this machine: what docs/servers.md sets up on
+ * several.
  *
  *   npm run cluster                                     a database to throw away
  *   JAUNTY_STORE=postgres://… npm run cluster           one that is there
@@ -14,6 +15,7 @@ import { SERVER_ARGUMENTS } from './serverArguments.mjs';
 
 const PORT = Number(process.env.PORT ?? 4180);
 const COUNT = Number(process.env.SERVERS ?? 2);
+const WORKERS = Number(process.env.WORKERS ?? 1);
 
 try {
   requireNode();
@@ -42,12 +44,13 @@ async function start() {
   };
   for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => void end());
   const targets = [];
-  for (let number = 1; number <= COUNT; number++) {
+  for (let number = 1; number <= COUNT + WORKERS; number++) {
     const env = {
       ...process.env,
       PORT: String(PORT + number),
       ORIGIN: `http://127.0.0.1:${PORT}`,
       JAUNTY_STORE: store,
+      JAUNTY_ROLE: number > COUNT ? 'worker' : 'both',
       JAUNTY_DATA: join(process.env.JAUNTY_DATA ?? join(root, 'data'), `server-${number}`),
     };
     const server = spawn(process.execPath, SERVER_ARGUMENTS, { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
@@ -59,8 +62,8 @@ async function start() {
       });
       server.once('exit', (code) => reject(new Error(`Server ${number} ended with ${code}.`)));
     });
-    targets.push(`http://127.0.0.1:${PORT + number}`);
+    if (number <= COUNT) targets.push(`http://127.0.0.1:${PORT + number}`);
   }
   await roundRobin(targets, PORT);
-  console.log(`${COUNT} servers are behind http://127.0.0.1:${PORT}`);
+  console.log(`${COUNT} servers and ${WORKERS} that work for them are behind http://127.0.0.1:${PORT}`);
 }

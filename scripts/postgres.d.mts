@@ -8,4 +8,8 @@ export interface ThrowAwayPostgres {
   end: () => Promise<void>;
 }
 export function postgresPrograms(): string | undefined;
-export function startPostgres(options?: { settings?: Record<string, string | number> }): Promise<ThrowAwayPostgres>;
+export function startPostgres(options?: {
+  settings?: Record<string, string | number>;
+  parent?: string;
+  standbyOf?: string;
+}): Promise<ThrowAwayPostgres>;

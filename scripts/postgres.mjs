@@ -43,12 +43,17 @@ function freePort() {
   });
 }
 
-/** Starts a database server with an empty folder, which goes with it. */
-export async function startPostgres({ settings = {} } = {}) {
+/**
+ * Starts a database server with a folder of its own, which goes with it.
+ * @param settings   of the server
+ * @param parent     the folder that its own is made in
+ * @param standbyOf  the address of a database server whose changes it follows; an empty server without
+ */
+export async function startPostgres({ settings = {}, parent = tmpdir(), standbyOf } = {}) {
   const programs = postgresPrograms();
   if (!programs) throw new Error('PostgreSQL is not on this machine. On Debian: apt-get install postgresql.');
   const user = userOfServer();
-  const folder = mkdtempSync(join(tmpdir(), 'jaunty-postgres-'));
+  const folder = mkdtempSync(join(parent, 'jaunty-postgres-'));
   const data = join(folder, 'data');
   mkdirSync(data);
   for (const path of [folder, data]) {
@@ -56,12 +61,11 @@ export async function startPostgres({ settings = {} } = {}) {
     chmodSync(path, 0o700);
   }
   const env = { ...process.env, LC_ALL: 'C.UTF-8', HOME: folder };
-  const made = spawnSync(
-    join(programs, 'initdb'),
-    ['-D', data, '-U', 'jaunty', '-A', 'trust', '-E', 'UTF8', '--no-sync'],
-    { ...user, env, cwd: folder, encoding: 'utf8' },
-  );
-  if (made.status !== 0) throw new Error(`initdb failed: ${made.error?.message ?? made.stderr}`);
+  const [program, ...options] = standbyOf
+    ? ['pg_basebackup', '-D', data, '-d', standbyOf, '-R', '-X', 'stream', '--checkpoint=fast', '--no-sync']
+    : ['initdb', '-D', data, '-U', 'jaunty', '-A', 'trust', '-E', 'UTF8', '--no-sync'];
+  const made = spawnSync(join(programs, program), options, { ...user, env, cwd: folder, encoding: 'utf8' });
+  if (made.status !== 0) throw new Error(`${program} failed: ${made.error?.message ?? made.stderr}`);
   const port = await freePort();
   const told = {
     port,

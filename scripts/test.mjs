@@ -1,11 +1,26 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { bin, build, buildCommand, findChromium, findPostgres, install, requireNode, root, run } from './prepare.mjs';
+import { bin, build, buildCommand, findChromium, findPostgres, install, requireNode, root } from './prepare.mjs';
 
 /* Everything that has to hold: types, lint, unit tests, end-to-end tests. Installs what they need first. */
 
 const report = join(root, 'test-results', 'vitest.json');
+
+/** Runs a script of the package; what it prints comes when it is done, so that two of them can run at once. */
+function script(name) {
+  return new Promise((resolve, reject) => {
+    const running = spawn('npm', ['run', '--silent', name], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    let printed = '';
+    for (const stream of [running.stdout, running.stderr]) stream.on('data', (text) => (printed += text));
+    running.on('error', reject);
+    running.on('close', (status) => {
+      console.log(printed.trimEnd());
+      if (status === 0) resolve();
+      else reject(new Error(`npm run ${name} failed.`));
+    });
+  });
+}
 
 try {
   requireNode();
@@ -14,10 +29,8 @@ try {
   findPostgres();
   build();
   buildCommand();
-  console.log('Types…');
-  run('npm', ['run', '--silent', 'types']);
-  console.log('Lint…');
-  run('npm', ['run', '--silent', 'lint']);
+  console.log('Types and lint…');
+  await Promise.all(['types', 'lint'].map(script));
   console.log('Tests…');
   rmSync(report, { force: true });
   const vitest = spawnSync(

@@ -1,0 +1,266 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
+import { startProvider } from '../scripts/identityProvider.mjs';
+import { csvOf, trades } from './follower';
+import { databaseOf, serve, type Served } from './servedApp';
+
+/* People with names: how they sign in, what is theirs, what others may do with it, and what is noted of what they do. */
+
+const TOKEN = 'a-token-of-the-keeper';
+const keeper = { authorization: `Bearer ${TOKEN}` };
+const PASSWORDS: Record<string, string> = {
+  anna: 'seven small boats',
+  ben: 'a net of nine yarns',
+  ruth: 'rope and tar, tar',
+};
+
+describe('people', () => {
+  let folder: string;
+  let provider: Awaited<ReturnType<typeof startProvider>>;
+  /** One server; two of one database where there is one on this machine. */
+  let servers: Served[];
+  let origin: string;
+  beforeAll(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'jaunty-people-'));
+    provider = await startProvider();
+    const settings: Record<string, string> = {
+      ...{ JAUNTY_DEMO: 'off', JAUNTY_TOKEN: TOKEN, JAUNTY_OIDC_ISSUER: provider.issuer },
+      ...{ JAUNTY_OIDC_CLIENT: provider.client, JAUNTY_OIDC_SECRET: provider.secret },
+    };
+    if (inject('databasePort') > 0) settings.JAUNTY_STORE = await databaseOf(folder);
+    const names = inject('databasePort') > 0 ? ['first', 'second'] : ['first'];
+    servers = await Promise.all(names.map((name) => serve(join(folder, name), settings)));
+    origin = servers[0].origin;
+    for (const [name, access] of Object.entries({ anna: 'write', ben: 'write', ruth: 'read' }))
+      expect(await statusOf(ask('/api/people', keeper, 'POST', { name, access, password: PASSWORDS[name] }))).toBe(201);
+  });
+  afterAll(() => {
+    for (const { process } of servers) process.kill('SIGKILL');
+    provider.end();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  type Headers = Record<string, string>;
+  const ask = (path: string, headers: Headers, method = 'GET', body?: object | string, at = origin) =>
+    fetch(at + path, {
+      method,
+      headers,
+      redirect: 'manual',
+      body: typeof body === 'object' ? JSON.stringify(body) : body,
+    });
+  const statusOf = async (answer: Promise<Response>) => (await answer).status;
+  async function signIn(name: string, password: string): Promise<{ status: number; headers: Headers }> {
+    const body = new URLSearchParams({ name, token: password });
+    const answer = await fetch(`${origin}/signin`, {
+      ...{ method: 'POST', body, redirect: 'manual' },
+      headers: { origin, accept: 'text/html' },
+    });
+    const cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+    return { status: answer.status, headers: { cookie } };
+  }
+  const signedIn = async (name: string) => (await signIn(name, PASSWORDS[name])).headers;
+
+  it('sign in by name and password, on all servers at once, until they sign out', async () => {
+    for (const [name, password] of [
+      ['anna', 'seven small boat'],
+      ['nobody', PASSWORDS.anna],
+      ['Anna', PASSWORDS.anna],
+      ['anna', ''],
+    ]) {
+      const { status, headers } = await signIn(name, password);
+      expect([status, headers.cookie]).toEqual([expect.toSatisfy((code: number) => [401, 429].includes(code)), '']);
+      await new Promise((resolve) => setTimeout(resolve, 600)); // whoever guesses is slowed down
+    }
+    await expect.poll(async () => (await signIn('anna', PASSWORDS.anna)).status, { timeout: 20_000 }).toBe(303);
+    const anna = await signedIn('anna');
+    for (const server of servers)
+      expect(await statusOf(ask('/api/tapes', anna, 'GET', undefined, server.origin))).toBe(200);
+    expect(await statusOf(ask('/api/people', anna))).toBe(403);
+    const out = await fetch(`${origin}/access?/signOut`, {
+      ...{ method: 'POST', body: new URLSearchParams(), redirect: 'manual' },
+      headers: { ...anna, origin, accept: 'text/html' },
+    });
+    expect(out.status).toBe(303);
+    for (const server of servers)
+      expect(await statusOf(ask('/api/tapes', anna, 'GET', undefined, server.origin))).toBe(401);
+  });
+
+  it('own what they make, and say whether others may change it', async () => {
+    const [anna, ben, ruth] = [await signedIn('anna'), await signedIn('ben'), await signedIn('ruth')];
+    const enter = (who: Headers, query: string) =>
+      ask(`/api/tapes?kind=ticks&zone=UTC&${query}`, who, 'POST', csvOf(trades(50)));
+    expect(await statusOf(enter(ruth, 'name=HERS'))).toBe(403);
+    expect(await statusOf(enter(anna, 'name=HERS'))).toBe(201);
+    const lanes = [{ id: 'p', base: 'price', weight: 1, entries: [] }];
+    const ledger = { title: 'Hers', body: { tape: 'HERS', rule: '1 hour', view: null, lanes } };
+    const made = (await (await ask('/api/ledgers', anna, 'POST', ledger)).json()) as { id: number; version: number };
+    const save = (who: Headers, version: number) =>
+      ask(`/api/ledgers/${made.id}`, who, 'PUT', { ...ledger, title: `at ${version}`, version });
+    const note = (who: Headers, text: string) => ask('/api/tapes/HERS', who, 'PATCH', { note: text });
+
+    // as long as she says nothing, others may
+    expect(await statusOf(note(ben, 'mine too'))).toBe(200);
+    expect(await statusOf(save(ben, 1))).toBe(200);
+    expect(await (await ask('/api/tapes/HERS/sharing', ben)).json()).toEqual({ owner: 'anna', others: 'change' });
+    for (const path of ['/api/tapes/HERS/sharing', `/api/ledgers/${made.id}/sharing`]) {
+      expect(await statusOf(ask(path, ben, 'PUT', { others: 'read' }))).toBe(403);
+      expect(await (await ask(path, anna, 'PUT', { others: 'read' })).json()).toEqual({
+        owner: 'anna',
+        others: 'read',
+      });
+    }
+    const refused = await note(ben, 'again');
+    expect([refused.status, await refused.json()]).toMatchObject([403, { detail: expect.stringContaining("anna's") }]);
+    expect(await statusOf(save(ben, 2))).toBe(403);
+    expect(await statusOf(ask(`/api/ledgers/${made.id}?version=2`, ben, 'DELETE'))).toBe(403);
+    expect(await statusOf(ask('/api/tapes/HERS', ben, 'DELETE'))).toBe(403);
+    expect(await statusOf(enter(ben, 'name=HERS&join=yes'))).toBe(403);
+    expect(await statusOf(ask('/api/tapes/HERS/append', ben, 'POST', csvOf(trades(60))))).toBe(403);
+    expect(
+      await statusOf(ask('/api/tapes/HERS/feed', ben, 'POST', '{"time":"2026-03-01T00:00:00Z","price":1}\n')),
+    ).toBe(403);
+    expect(await statusOf(ask('/api/tapes/HERS/records', ben))).toBe(200);
+    // nor by a calendar that it goes by
+    const hours = { zone: 'UTC', session: '09:00-17:00', weekdays: null, closed: null, closeIncluded: false };
+    expect(await statusOf(ask('/api/calendars/Quay', anna, 'PUT', { name: 'Quay', ...hours }))).toBe(200);
+    expect(await statusOf(ask('/api/tapes/HERS', anna, 'PATCH', { calendar: 'Quay' }))).toBe(200);
+    expect(await statusOf(ask('/api/calendars/Quay', ben, 'PUT', { name: 'Quay', ...hours, zone: 'Asia/Tokyo' }))).toBe(
+      403,
+    );
+    expect(await statusOf(save(anna, 2))).toBe(200);
+    expect(await statusOf(note(keeper, 'of the keeper'))).toBe(200);
+  });
+
+  it('are told of in a trail of what they entered, took away and carried off', async () => {
+    const [anna, ben] = [await signedIn('anna'), await signedIn('ben')];
+    await ask('/api/tapes/HERS/bars?rule=1+minute', { ...ben, accept: 'text/csv' });
+    await ask('/api/tapes/HERS', anna, 'DELETE');
+    const trail = async (query = '') => (await (await ask(`/api/audit${query}`, keeper)).json()) as object[];
+    await expect
+      .poll(() => trail('?limit=1000'))
+      .toEqual(
+        expect.arrayContaining([
+          expect.objectContaining({ who: 'anna', act: 'deleted', what: { tape: 'HERS' } }),
+          expect.objectContaining({
+            who: 'ben',
+            act: 'exported',
+            what: expect.objectContaining({ tape: 'HERS', format: 'csv' }),
+          }),
+          expect.objectContaining({
+            who: 'ben',
+            act: 'exported',
+            what: expect.objectContaining({ of: 'records', format: 'json' }),
+          }),
+          expect.objectContaining({ who: 'anna', act: 'shared', what: { tape: 'HERS', others: 'read' } }),
+          expect.objectContaining({ who: 'anna', act: 'entered', what: expect.objectContaining({ tapes: ['HERS'] }) }),
+          expect.objectContaining({ who: 'keeper', act: 'let somebody in', what: { person: 'anna', access: 'write' } }),
+        ]),
+      );
+    expect(JSON.stringify(await trail())).not.toContain(PASSWORDS.anna);
+    expect((await trail('?who=ben')).every((act) => (act as { who: string }).who === 'ben')).toBe(true);
+    expect(await statusOf(ask('/api/audit', anna))).toBe(403);
+  });
+
+  it('are out at once by another password, another right, or when they are let in no more', async () => {
+    const ben = await signedIn('ben');
+    expect(await statusOf(ask('/api/people/ben', keeper, 'PATCH', { access: 'read' }))).toBe(204);
+    expect(await statusOf(ask('/api/ledgers', ben, 'POST', {}))).toBe(403);
+    expect(await statusOf(ask('/api/people/ben', keeper, 'PATCH', { password: 'another net of nine' }))).toBe(204);
+    expect(await statusOf(ask('/api/tapes', ben))).toBe(401);
+    const again = (await signIn('ben', 'another net of nine')).headers;
+    expect(await statusOf(ask('/api/tapes', again))).toBe(200);
+    expect(await statusOf(ask('/api/people/ben', keeper, 'DELETE'))).toBe(204);
+    expect(await statusOf(ask('/api/tapes', again))).toBe(401);
+    expect(await statusOf(ask('/api/people/ben', keeper, 'DELETE'))).toBe(404);
+    for (const name of ['keeper', '__proto__', 'a b', ''])
+      expect(
+        await statusOf(ask('/api/people', keeper, 'POST', { name, access: 'read', password: 'long enough' })),
+      ).toBe(400);
+    expect(
+      await statusOf(ask('/api/people', keeper, 'POST', { name: 'anna', access: 'read', password: 'long enough' })),
+    ).toBe(409);
+    // what was done under a name is told by it
+    expect(await statusOf(ask('/api/tokens', keeper, 'POST', { name: 'anna', access: 'read' }))).toBe(409);
+  });
+
+  describe('in a browser', () => {
+    let browser: Browser;
+    let page: Page;
+    beforeAll(async () => {
+      browser = await puppeteer.launch({
+        executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+        userDataDir: mkdtempSync(join(tmpdir(), 'jaunty-visitor-')),
+        args: CHROMIUM_FLAGS,
+      });
+      page = await browser.newPage();
+    });
+    afterAll(() => browser.close());
+    const says = (words: string) =>
+      page.waitForFunction((wanted) => document.body.innerText.includes(wanted), { timeout: 10_000 }, words);
+
+    async function byProvider(name: string): Promise<void> {
+      await page.goto(`${origin}/records`);
+      await says('Sign in at 127.0.0.1');
+      await page.click('a[href^="/signin/provider"]');
+      await page.waitForSelector('input[name="name"]:not([type="hidden"])');
+      await page.type('input[name="name"]:not([type="hidden"])', name);
+      await page.click('button');
+    }
+
+    it('sign in at the provider, come back to the page they wanted, and are the same the next time', async () => {
+      for (const round of [1, 2]) {
+        await byProvider('anna');
+        await says(round === 1 ? 'drop some anywhere' : 'Records');
+        expect(new URL(page.url()).pathname).toBe('/records');
+        const people = (await (await ask('/api/people', keeper)).json()) as object[];
+        // another one has the name already
+        expect(people).toEqual([
+          expect.objectContaining({ name: 'anna', signsIn: 'here' }),
+          expect.objectContaining({ name: 'anna_2', access: 'read', signsIn: 'elsewhere' }),
+          expect.objectContaining({ name: 'ruth' }),
+        ]);
+        await browser.deleteCookie(...(await browser.cookies()));
+      }
+      // a password beside the provider lets him in by either; once he is taken out neither does
+      expect(await statusOf(ask('/api/people/anna_2', keeper, 'PATCH', { password: PASSWORDS.ruth }))).toBe(204);
+      await byProvider('anna');
+      await says('Records');
+      expect(new URL(page.url()).pathname).toBe('/records');
+      expect((await signIn('anna_2', PASSWORDS.ruth)).status).toBe(303);
+      await browser.deleteCookie(...(await browser.cookies()));
+      expect(await statusOf(ask('/api/people/anna_2', keeper, 'DELETE'))).toBe(204);
+      expect((await signIn('anna_2', PASSWORDS.ruth)).status).not.toBe(303);
+      await byProvider('anna');
+      await says('You are let in no more');
+    });
+
+    it('are not let in by an answer of the provider that they did not ask for', async () => {
+      for (const query of ['', '?code=x&state=y', '?error=access_denied&state=z']) {
+        const answer = await page.goto(`${origin}/signin/provider${query}`);
+        expect(answer!.status()).toBe(403);
+      }
+      expect((await browser.cookies()).some(({ name }) => name === 'jaunty-session')).toBe(false);
+    });
+
+    it('of the keeper are let in, changed and removed on a page', async () => {
+      await page.goto(`${origin}/access`);
+      await page.type('input[name="token"]', TOKEN);
+      await page.click('main button[type="submit"]');
+      await says('What was done');
+      await page.type('form[action="?/letIn"] input[name="name"]', 'carl');
+      await page.type('form[action="?/letIn"] input[name="password"]', 'twelve green bottles');
+      await page.click('form[action="?/letIn"] button');
+      await says('let somebody in: person carl');
+      await page.select('select[aria-label="What carl may"]', 'keep');
+      await page.click('button[aria-label="Apply what carl may"]');
+      await says('changed what somebody may: person carl, access keep');
+      expect(await statusOf(ask('/api/people', (await signIn('carl', 'twelve green bottles')).headers))).toBe(200);
+      await page.click('button[aria-label="Remove carl"]');
+      await page.waitForFunction(() => !document.querySelector('button[aria-label="Remove carl"]'));
+    });
+  });
+});

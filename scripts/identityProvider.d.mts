@@ -1,0 +1,6 @@
+export function startProvider(options?: { port?: number; client?: string; secret?: string }): Promise<{
+  issuer: string;
+  client: string;
+  secret: string;
+  end: () => void;
+}>;
