@@ -77,7 +77,11 @@ export async function startPostgres({ settings = {}, parent = tmpdir(), standbyO
   let server;
   const addressOf = (database) => `postgres://jaunty@127.0.0.1:${port}/${database}`;
 
+  const runs = () => server !== undefined && server.exitCode === null && server.signalCode === null;
+
+  /** Starts it, unless it runs. */
   async function start() {
+    if (runs()) return;
     let printed = '';
     const options = Object.entries(told).flatMap(([name, value]) => ['-c', `${name}=${value}`]);
     server = spawn(join(programs, 'postgres'), ['-D', data, ...options], {
@@ -122,7 +126,7 @@ export async function startPostgres({ settings = {}, parent = tmpdir(), standbyO
       return addressOf(name);
     },
     end: async () => {
-      if (server.exitCode === null) await stop();
+      if (runs()) await stop();
       rmSync(folder, { recursive: true, force: true });
     },
   };
