@@ -135,6 +135,43 @@ describe('people', () => {
     expect(await statusOf(note(keeper, 'of the keeper'))).toBe(200);
   });
 
+  it('keep a ledger to themselves, and come back to their own', async () => {
+    const [anna, ben] = [await signedIn('anna'), await signedIn('ben')];
+    const lanes = [{ id: 'p', base: 'price', weight: 1, entries: [] }];
+    const keep = async (who: Headers, title: string) => {
+      const body = { tape: 'HERS', rule: '1 hour', view: null, lanes };
+      return (await (await ask('/api/ledgers', who, 'POST', { title, body })).json()) as { id: number };
+    };
+    /** What a page is given by the server. */
+    const given = async (who: Headers, path: string, query = '') =>
+      (await ask(`${path}/__data.json${query}`, who)).text();
+    const first = async (who: Headers) => (await ask('/', who)).headers.get('location');
+    const hidden = await keep(anna, 'A first thought');
+    const bens = await keep(ben, 'Of ben');
+    expect(await first(anna)).toBe(`/ledger/${hidden.id}`);
+    expect(await given(anna, '/ledger', '?tape=HERS')).toContain(`/ledger/${hidden.id}`);
+    expect(await given(ben, '/ledger', '?tape=HERS')).toContain(`/ledger/${bens.id}`);
+    const path = `/api/ledgers/${hidden.id}`;
+    expect(await statusOf(ask(`${path}/sharing`, anna, 'PUT', { others: 'nothing' }))).toBe(200);
+    expect(await statusOf(ask('/api/tapes/HERS/sharing', anna, 'PUT', { others: 'nothing' }))).toBe(400);
+    for (const [at, method] of [
+      [path, 'GET'],
+      [`${path}?version=1`, 'DELETE'],
+      [`${path}/sharing`, 'GET'],
+    ]) {
+      expect(await statusOf(ask(at, ben, method)), at).toBe(404);
+      if (method === 'GET') expect(await statusOf(ask(at, anna)), at).toBe(200);
+    }
+    for (const page of ['/roll', '/beside', `/ledger/${hidden.id}`]) {
+      expect(await given(ben, page), page).not.toContain('A first thought');
+      expect(await given(keeper, page), page).toContain('A first thought');
+    }
+    const titles = async (who: Headers) => (await (await ask('/api/ledgers', who)).json()) as { title: string }[];
+    expect((await titles(anna)).map(({ title }) => title)).toContain('A first thought');
+    expect((await titles(ben)).map(({ title }) => title)).not.toContain('A first thought');
+    expect(await first(await signedIn('ruth'))).toBe(`/ledger/${bens.id}`); // she has none
+  });
+
   it('are told of in a trail of what they entered, took away and carried off', async () => {
     const [anna, ben] = [await signedIn('anna'), await signedIn('ben')];
     await ask('/api/tapes/HERS/bars?rule=1+minute', { ...ben, accept: 'text/csv' });

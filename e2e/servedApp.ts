@@ -109,7 +109,13 @@ export default async function setup({ provide }: TestProject) {
   const servers = cluster?.servers ?? [await serve(folder)];
   provide('origin', cluster?.origin ?? servers[0].origin);
   provide('folders', cluster?.folders ?? [folder]);
+  let isOver = false;
+  for (const { process, printed } of servers)
+    process.once('exit', (code, signal) => {
+      if (!isOver) console.error(`The server that the tests run on has ended (${code ?? signal}):\n${printed()}`);
+    });
   return () => {
+    isOver = true;
     for (const one of servers) one.process.kill();
     cluster?.proxy.close();
     cluster?.proxy.closeAllConnections();

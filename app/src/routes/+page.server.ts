@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
-import { ledgers } from '$lib/server/store/ledgers';
+import { lastLedger } from '$lib/server/http/ledgers';
 
-/** The book opens where it was closed: at the ledger saved last, else at the records. */
+/** The book opens where it was closed: at one's own ledger saved last, else at the records. */
 export async function load({ locals }) {
-  const last = await locals.store.read((rows) => ledgers.last(rows));
+  const last = await locals.store.read((rows) => lastLedger(rows, locals));
   redirect(307, last ? `/ledger/${last.id}` : '/records');
 }

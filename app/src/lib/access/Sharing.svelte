@@ -4,8 +4,17 @@
   import { Ownership } from '$lib/api/people';
   import { reasonOf } from '$lib/api/problems';
 
-  /** Where it is told whose something is, such as `/api/ledgers/3/sharing`. */
-  let { path, of }: { path: string; of: string } = $props();
+  /**
+   * @property path     where it is told whose something is, such as `/api/ledgers/3/sharing`
+   * @property choices  what others may do with it
+   */
+  let { path, of, choices }: { path: string; of: string; choices: Ownership['others'][] } = $props();
+
+  const SAYS: Record<Ownership['others'], string> = {
+    change: 'may change it',
+    read: 'only read it',
+    nothing: 'do not see it',
+  };
 
   let ownership = $state<Ownership>();
   let problem = $state('');
@@ -38,11 +47,12 @@
     {isOwn ? 'Yours' : `${ownership.owner}'s`}; others
     {#if maySay}
       <select aria-label="What others may do with {of}" onchange={(event) => share(event.currentTarget.value)}>
-        <option value="change" selected={ownership.others === 'change'}>may change it</option>
-        <option value="read" selected={ownership.others === 'read'}>only read it</option>
+        {#each choices as choice (choice)}
+          <option value={choice} selected={ownership.others === choice}>{SAYS[choice]}</option>
+        {/each}
       </select>
     {:else}
-      {ownership.others === 'change' ? 'may change it' : 'only read it'}
+      {SAYS[ownership.others]}
     {/if}
   </span>
 {/if}

@@ -30,10 +30,13 @@ export type PersonChange = z.infer<typeof PersonChange>;
 export const Ownership = z.object({
   /** Nobody's where it was made before people had names. */
   owner: z.string().nullable(),
-  others: z.enum(['change', 'read']),
+  /** A ledger that others may do nothing with is not there for them, but for whoever keeps the book. */
+  others: z.enum(['change', 'read', 'nothing']),
 });
 export type Ownership = z.infer<typeof Ownership>;
-export const OwnershipChange = z.strictObject({ others: z.enum(['change', 'read']) });
+export const LedgerSharing = z.strictObject({ others: Ownership.shape.others });
+/** Records can be read by all who are let in. */
+export const TapeSharing = z.strictObject({ others: z.enum(['change', 'read']) });
 
 /** Something that somebody has done to what is kept. */
 export const Act = z.object({

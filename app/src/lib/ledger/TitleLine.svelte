@@ -74,7 +74,11 @@
   {:else if follower.isOn}
     <span class="saving">{followText}</span>
   {/if}
-  {#if page.data.visitor && keptId !== undefined}<Sharing path="/api/ledgers/{keptId}/sharing" of="this ledger" />{/if}
+  {#if page.data.visitor && keptId !== undefined}<Sharing
+      path="/api/ledgers/{keptId}/sharing"
+      of="this ledger"
+      choices={['change', 'read', 'nothing']}
+    />{/if}
   <div class="acts" role="toolbar" aria-label="The ledger">
     <button type="button" class="aside" disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}>undo</button>
     <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}>redo</button>

@@ -73,7 +73,11 @@
       <a class="open" href="/ledger?tape={tape.name}">Open its ledger</a>
     </h1>
     {#if tape.note}<p class="note">{tape.note}</p>{/if}
-    {#if page.data.visitor}<Sharing path="/api/tapes/{encodeURIComponent(tape.name)}/sharing" of={tape.name} />{/if}
+    {#if page.data.visitor}<Sharing
+        path="/api/tapes/{encodeURIComponent(tape.name)}/sharing"
+        of={tape.name}
+        choices={['change', 'read']}
+      />{/if}
   </header>
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 

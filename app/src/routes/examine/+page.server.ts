@@ -1,3 +1,3 @@
 import { columnPage } from '$lib/server/http/columnPage';
 
-export const load = ({ locals, url }) => columnPage(locals.store, url, 'examine');
+export const load = ({ locals, url }) => columnPage(locals, url, 'examine');

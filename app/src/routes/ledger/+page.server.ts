@@ -3,7 +3,7 @@ import { fittingOrSame } from '$lib/api/fittingRule';
 import type { Ledger, NewLedger } from '$lib/api/ledgers';
 import type { Tape } from '$lib/api/tapes';
 import { ledgerFor } from '$lib/ledger/firstLedger';
-import { ledgers } from '$lib/server/store/ledgers';
+import { findLedger, lastLedger } from '$lib/server/http/ledgers';
 import { listKeptEntries } from '$lib/server/store/keptEntries';
 import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
 
@@ -13,7 +13,7 @@ import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
  */
 export async function load({ locals, url }) {
   const name = url.searchParams.get('tape');
-  const last = await locals.store.read((rows) => ledgers.last(rows, name ?? undefined));
+  const last = await locals.store.read((rows) => lastLedger(rows, locals, name ?? undefined));
   // a formula that is brought along is put where entries are written, and entered by whoever looks at it
   const written = url.searchParams.get('write');
   const like = url.searchParams.get('like');
@@ -24,7 +24,7 @@ export async function load({ locals, url }) {
     const tape = await findTape(rows, name);
     if (!tape) error(404, `No tape is called ${name.slice(0, 100)}.`);
     const tapes = (await listTapes(rows)).map(shownTape);
-    const other = like !== null && /^\d{1,15}$/.test(like) ? await ledgers.find(rows, Number(like)) : undefined;
+    const other = like !== null ? await findLedger(rows, locals, like) : undefined;
     if (other?.body.tape === tape.name) redirect(307, `/ledger/${other.id}`);
     const draft = other ? onTape(other, shownTape(tape)) : ledgerFor(shownTape(tape));
     return { draft, kept: await listKeptEntries(rows), tapes };

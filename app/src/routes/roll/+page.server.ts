@@ -1,5 +1,5 @@
 import { error, redirect } from '@sveltejs/kit';
-import { ledgers } from '$lib/server/store/ledgers';
+import { listLedgers } from '$lib/server/http/ledgers';
 import { pages } from '$lib/server/store/pages';
 import { listTapes, shownTape } from '$lib/server/store/tapes';
 
@@ -12,6 +12,6 @@ export async function load({ locals, url }) {
     if (number && !kept) error(404, `No such roll is kept as number ${number.slice(0, 20)}.`);
     const tapes = (await listTapes(rows)).map(shownTape);
     if (tapes.length === 0) redirect(307, '/records');
-    return { tapes, kept, ledgers: await ledgers.list(rows) };
+    return { tapes, kept, ledgers: await listLedgers(rows, locals) };
   });
 }

@@ -1,24 +1,28 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import { refuse } from '$lib/api/problems';
 import type { Ownership } from '$lib/api/people';
+import type { Gate } from './gate';
 import { noteOwner, ownershipOf, readOnlyFor, shareWith, type OwnedKind } from '../store/ownership';
 import type { Rows } from '../store/store';
 
 /* Whose something is, and who may change it. Where nobody signs in, nothing is anybody's. */
+
+/** Who asks, and what he may. */
+export type Visitor = Pick<App.Locals, 'who' | 'access'> & { gate: Pick<Gate, 'isShut'> };
 
 /** Notes that whoever asks has made something, within the write that makes it. */
 export async function made({ locals }: RequestEvent, rows: Rows, kind: OwnedKind, id: number): Promise<void> {
   if (locals.gate.isShut) await noteOwner(rows, kind, id, locals.who);
 }
 
-const isOwn = ({ locals }: RequestEvent, { owner }: Ownership): boolean =>
+const isOwn = ({ locals }: { locals: Visitor }, { owner }: Ownership): boolean =>
   owner === null || owner === locals.who || locals.access === 'keep';
 
 /** @throws {Refusal} where it is somebody else's who lets others read it only */
 export async function requireChange(event: RequestEvent, kind: OwnedKind, id: number): Promise<void> {
   if (!event.locals.gate.isShut) return;
   const ownership = await event.locals.store.read((rows) => ownershipOf(rows, kind, id));
-  if (ownership.others === 'read' && !isOwn(event, ownership))
+  if (ownership.others !== 'change' && !isOwn(event, ownership))
     throw refuse(
       'not-allowed',
       `This is ${ownership.owner}'s, and others may only read it. Ask ${ownership.owner}, or make a copy.`,
@@ -46,6 +50,13 @@ export async function share(
 export async function readOnly({ locals }: RequestEvent, kind: OwnedKind): Promise<number[]> {
   const { gate, access, who, store } = locals;
   return gate.isShut && access !== 'keep' ? store.read((rows) => readOnlyFor(rows, kind, who)) : [];
+}
+
+/** Whether something is not there for whoever asks, since its owner keeps it to himself. */
+export async function isHidden(rows: Rows, who: Visitor, kind: OwnedKind, id: number): Promise<boolean> {
+  if (!who.gate.isShut) return false;
+  const ownership = await ownershipOf(rows, kind, id);
+  return ownership.others === 'nothing' && !isOwn({ locals: who }, ownership);
 }
 
 /** Whether whoever asks may see and stop the work of a client: his own, as `clientOf` tells it. */

@@ -1,5 +1,5 @@
 import type { RequestEvent } from '@sveltejs/kit';
-import { Ownership, OwnershipChange } from '$lib/api/people';
+import { LedgerSharing, Ownership, TapeSharing } from '$lib/api/people';
 import type { ProblemCode } from '$lib/api/problems';
 import { endpoint } from '../http/endpoint';
 import { logged } from '../log';
@@ -26,8 +26,8 @@ export function sharingEndpoints(
   );
   const PUT = endpoint(
     {
-      says: `Lets others change a ${kind}, or read it only. Its owner says so, or whoever keeps the book.`,
-      body: OwnershipChange,
+      says: `Lets others change a ${kind}, or ${kind === 'ledger' ? 'read it only, or not see it' : 'read it only'}. Its owner says so, or whoever keeps the book.`,
+      body: kind === 'ledger' ? LedgerSharing : TapeSharing,
       answer: Ownership,
       refuses: [unknown, 'not-allowed'],
       writes: true,

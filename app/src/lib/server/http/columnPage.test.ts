@@ -45,8 +45,10 @@ const keepLedger = (name: string, rule: string, at: number) =>
   });
 const take = (name: string) =>
   held.store.write(async (rows) => deleteTape(rows, (await findTape(rows, name))!, Date.now()));
-const start = async (query = '') =>
-  (await columnPage(held.store, new URL(`http://localhost/examine${query}`), 'examine')).usual;
+const start = async (query = '') => {
+  const locals = { store: held.store, gate: { isShut: false }, who: '', access: 'keep' as const };
+  return (await columnPage(locals, new URL(`http://localhost/examine${query}`), 'examine')).usual;
+};
 
 it('is the tape of the ledger saved last, in its bars', async () => {
   await enter('AMBR');

@@ -1,25 +1,25 @@
 import { error, redirect } from '@sveltejs/kit';
 import type { PageBody } from '$lib/api/pages';
 import { ledgerFor } from '$lib/ledger/firstLedger';
-import { ledgers } from '../store/ledgers';
 import { pages } from '../store/pages';
-import type { Store } from '../store/store';
 import { findTape, listTapes, shownTape } from '../store/tapes';
+import type { Visitor } from '../auth/sharing';
+import { lastLedger } from './ledgers';
 
 /**
  * What a page about one column starts from: the tape that its address names, else that of the ledger saved last, if it is
  * still on the shelf, else the first; with the bars that its last ledger has; and the page that is kept under a number, where it names one.
  */
-export async function columnPage(store: Store, address: URL, page: PageBody['page']) {
+export async function columnPage(locals: Visitor & Pick<App.Locals, 'store'>, address: URL, page: PageBody['page']) {
   const name = address.searchParams.get('tape');
   const number = address.searchParams.get('kept');
-  return store.read(async (rows) => {
+  return locals.store.read(async (rows) => {
     const stored = number && /^\d{1,15}$/.test(number) ? await pages.find(rows, Number(number)) : undefined;
     const kept = stored?.body.page === page ? stored : undefined;
     if (number && !kept) error(404, `No such page is kept as number ${number.slice(0, 20)}.`);
     const tapes = (await listTapes(rows)).map(shownTape);
     if (tapes.length === 0) redirect(307, '/records');
-    const remembered = await ledgers.last(rows, name ?? undefined);
+    const remembered = await lastLedger(rows, locals, name ?? undefined);
     // a ledger outlives its tape: one whose tape is gone says nothing about where to start
     const wanted = name ?? remembered?.body.tape;
     const found = wanted === undefined ? undefined : await findTape(rows, wanted);

@@ -1,9 +1,10 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import { refuse, type ProblemCode } from '$lib/api/problems';
-import { requireChange } from '../auth/sharing';
+import { isHidden, requireChange, type Visitor } from '../auth/sharing';
 import { logged } from '../log';
 import type { Documents, KeptDocument } from '../store/documents';
 import type { OwnedKind } from '../store/ownership';
+import type { Rows } from '../store/store';
 
 /** A kind of documents, and how its refusals are told. */
 export interface DocumentKind<Body extends object> {
@@ -20,12 +21,24 @@ export interface DocumentKind<Body extends object> {
 /** The document that a request names. */
 export async function documentOf<Body extends object>(
   { locals, params }: RequestEvent,
-  { documents, says, unknown, list }: DocumentKind<Body>,
+  kind: DocumentKind<Body>,
 ): Promise<KeptDocument<Body>> {
-  const id = /^\d{1,15}$/.test(params.id!) ? Number(params.id) : undefined;
-  const document = id === undefined ? undefined : await locals.store.read((rows) => documents.find(rows, id));
+  const { says, unknown, list } = kind;
+  const document = await locals.store.read((rows) => seenDocument(rows, locals, kind, params.id!));
   if (!document) throw refuse(unknown, `There is no ${says} ${params.id}. GET ${list} lists them.`);
   return document;
+}
+
+/** The document of a number as an address has it; undefined where there is none for whoever asks. */
+export async function seenDocument<Body extends object>(
+  rows: Rows,
+  who: Visitor,
+  { documents, owned }: DocumentKind<Body>,
+  number: string,
+): Promise<KeptDocument<Body> | undefined> {
+  const id = /^\d{1,15}$/.test(number) ? Number(number) : undefined;
+  if (id === undefined || (owned && (await isHidden(rows, who, owned, id)))) return undefined;
+  return documents.find(rows, id);
 }
 
 /** Saves a change, on the version that it was made on. */

@@ -1,3 +1,4 @@
+import type { Knex } from 'knex';
 import { rfc3339 } from '@jaunty-ledger/core';
 import { fromJson, toJson } from './json';
 import type { Rows } from './store';
@@ -25,6 +26,8 @@ interface SummaryRow extends Omit<DocumentRow, 'body'> {
   summary: string;
 }
 
+const anyOf: Knex.QueryCallback = () => undefined;
+
 const tapeKeyOf = (name: string): string => name.toLowerCase();
 
 /** Documents of one kind: a table that holds their bodies as JSON, found by the tape that each is about. */
@@ -43,9 +46,10 @@ export class Documents<Body extends object> {
     private readonly summaryOf?: (body: Body) => object,
   ) {}
 
-  /** All of them, the one saved last first. */
-  async list(rows: Rows): Promise<KeptDocument<Body>[]> {
-    return (await rows<DocumentRow>(this.table).orderBy('saved_at', 'desc')).map((row) => this.document(row));
+  /** All of them, or those that are wanted; the one saved last first. */
+  async list(rows: Rows, wanted: Knex.QueryCallback = anyOf): Promise<KeptDocument<Body>[]> {
+    const found = await rows<DocumentRow>(this.table).where(wanted).orderBy('saved_at', 'desc');
+    return found.map((row) => this.document(row));
   }
 
   /** What a list tells of all of them, the one saved last first; without their bodies. */
@@ -60,9 +64,9 @@ export class Documents<Body extends object> {
     }));
   }
 
-  /** The one that was saved last; of a tape, if one is named. */
-  async last(rows: Rows, tape?: string): Promise<KeptDocument<Body> | undefined> {
-    const all = rows<DocumentRow>(this.table).orderBy('saved_at', 'desc');
+  /** The one that was saved last of those that are wanted; of a tape, if one is named. */
+  async last(rows: Rows, tape?: string, wanted: Knex.QueryCallback = anyOf): Promise<KeptDocument<Body> | undefined> {
+    const all = rows<DocumentRow>(this.table).where(wanted).orderBy('saved_at', 'desc');
     const row = await (tape === undefined ? all : all.where({ tape_key: tapeKeyOf(tape) })).first();
     return row && this.document(row);
   }

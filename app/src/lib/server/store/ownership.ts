@@ -1,3 +1,4 @@
+import type { Knex } from 'knex';
 import type { Ownership } from '$lib/api/people';
 import type { Rows } from './store';
 
@@ -40,3 +41,18 @@ export async function shareWith(
 /** What others than its owner may only read, of a kind: all that is not of one person. */
 export const readOnlyFor = (rows: Rows, kind: OwnedKind, who: string): Promise<number[]> =>
   rows<OwnershipRow>('ownership').where({ kind, others: 'read' }).whereNot({ owner: who }).pluck('document_id');
+
+/** Leaves out what others than one person keep to themselves. */
+export const seenBy =
+  (rows: Rows, kind: OwnedKind, who: string): Knex.QueryCallback =>
+  (query) =>
+    void query.whereNotIn(
+      'id',
+      rows<OwnershipRow>('ownership').where({ kind, others: 'nothing' }).whereNot({ owner: who }).select('document_id'),
+    );
+
+/** Leaves what one person has made. */
+export const madeBy =
+  (rows: Rows, kind: OwnedKind, who: string): Knex.QueryCallback =>
+  (query) =>
+    void query.whereIn('id', rows<OwnershipRow>('ownership').where({ kind, owner: who }).select('document_id'));

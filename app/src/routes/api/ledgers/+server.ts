@@ -2,11 +2,12 @@ import { z } from 'zod';
 import { Ledger, NewLedger } from '$lib/api/ledgers';
 import { made } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
+import { listLedgers } from '$lib/server/http/ledgers';
 import { ledgers } from '$lib/server/store/ledgers';
 
 export const GET = endpoint(
   { says: 'All ledgers, the one saved last first.', answer: z.array(Ledger), writes: false },
-  ({ event }) => event.locals.store.read((rows) => ledgers.list(rows)),
+  ({ event: { locals } }) => locals.store.read((rows) => listLedgers(rows, locals)),
 );
 
 export const POST = endpoint(
