@@ -8,6 +8,14 @@ const alias = {
   $lib: at('app/src/lib'),
 };
 
+const endToEnd = {
+  setupFiles: ['e2e/description.ts'],
+  // two servers and a database on one machine take longer
+  testTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
+  hookTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
+  fileParallelism: false,
+};
+
 export default defineConfig({
   resolve: { alias },
   test: {
@@ -39,14 +47,19 @@ export default defineConfig({
       { test: { name: 'cli', include: ['cli/test/**/*.test.ts'], testTimeout: 60_000 } },
       {
         test: {
+          ...endToEnd,
           name: 'e2e',
-          include: ['e2e/**/*.test.ts'],
+          include: ['e2e/*.test.ts'],
           globalSetup: ['e2e/databaseServer.ts', 'e2e/servedApp.ts'],
-          setupFiles: ['e2e/description.ts'],
-          // two servers and a database on one machine take longer
-          testTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
-          hookTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
-          fileParallelism: false,
+        },
+      },
+      // whose tests start servers of their own
+      {
+        test: {
+          ...endToEnd,
+          name: 'servers',
+          include: ['e2e/servers/*.test.ts'],
+          globalSetup: ['e2e/databaseServer.ts'],
         },
       },
     ],

@@ -48,9 +48,13 @@ describe('a request for a WebSocket', () => {
     // more of them than there may be feeds
     for (let one = 0; one < 70; one++)
       await answerTo(upgrade('/api/tapes/HALF_OPEN/feed', one % 2 === 0 ? 'bad key' : undefined), 10);
-    const feeder = new Feeder(origin, 'HALF_OPEN');
-    feeder.send([{ time: at(1), price: 2 }]);
-    expect((await feeder.end()).at(-1)!.ended).toMatchObject({ records: 1 });
+    // as soon as the server has seen the last of them go
+    const fed = async () => {
+      const feeder = new Feeder(origin, 'HALF_OPEN');
+      feeder.send([{ time: at(1), price: 2 }]);
+      return (await feeder.end()).at(-1)!.ended;
+    };
+    await expect.poll(fed, { timeout: 5000 }).toMatchObject({ records: 1 });
   }, 120_000);
 });
 

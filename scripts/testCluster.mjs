@@ -8,7 +8,7 @@ try {
   build();
   buildCommand();
   if (!findPostgres()) throw new Error('These tests need PostgreSQL.');
-  run(bin('vitest'), ['run', '--project', 'e2e', ...process.argv.slice(2)], {
+  run(bin('vitest'), ['run', '--project', 'e2e', '--project', 'servers', ...process.argv.slice(2)], {
     env: { CHROMIUM: findChromium(), E2E_TOPOLOGY: 'cluster' },
   });
 } catch (error) {

@@ -40,9 +40,8 @@ class Feed {
 
   constructor(
     private readonly id: LiveId,
-    private readonly sender: string,
     private readonly reader: FeedReader,
-    private readonly feed: TapeFeed,
+    private readonly put: ReturnType<TapeFeed['open']>,
     private readonly tapeId: number,
   ) {}
 
@@ -52,7 +51,7 @@ class Feed {
       const { refused, ...sent } = this.reader.read(bytes);
       for (const { line, says } of refused.slice(0, MOST_TOLD)) this.line({ refused: line, says });
       this.refused += refused.length;
-      const entered = sent.rows > 0 ? this.feed.put(this.sender, sent) : undefined;
+      const entered = sent.rows > 0 ? this.put(sent) : undefined;
       // a failure is told where its answer is waited for
       entered?.catch(() => undefined);
       this.then(async () => {
@@ -147,7 +146,7 @@ async function begin({ id, tapeId, sender, format }: Extract<ToLive, { kind: 'fe
     try {
       const sequence = sender === '' ? null : await tapeFeed.sequenceOf(sender);
       const reader = new FeedReader(tape, format, tapeFeed.codeOf);
-      feeds.set(id, new Feed(id, sender, reader, tapeFeed, tapeId));
+      feeds.set(id, new Feed(id, reader, tapeFeed.open(sender), tapeId));
       say({ kind: 'told', id, text: JSON.stringify({ feeding: tape.name, sequence } satisfies FeedLine) });
     } catch (error) {
       leaveTape(tapeId);

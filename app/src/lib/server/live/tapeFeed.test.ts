@@ -80,7 +80,7 @@ describe.each(storeKinds())('records that are fed to %s', (kind) => {
           : []),
       ];
       all.push(...some);
-      const { late } = await feed.put('', sent(some));
+      const { late } = await feed.open('')(sent(some));
       expect(late?.records).toBe(write % 5 === 4 ? 1 : undefined);
     }
     const wanted = all.map((one, order) => ({ ...one, order })).sort((a, b) => a.at - b.at || a.order - b.order);
@@ -93,24 +93,24 @@ describe.each(storeKinds())('records that are fed to %s', (kind) => {
   });
 
   it('are not seen by whoever has read the tape before', async () => {
-    await feed.put('', sent([{ at: 1, price: 2 }]));
+    await feed.open('')(sent([{ at: 1, price: 2 }]));
     const before = await tape();
-    await feed.put('', sent([{ at: 2, price: 3 }]));
-    await feed.put('', sent([{ at: 1.5, price: 2.5 }]));
+    await feed.open('')(sent([{ at: 2, price: 3 }]));
+    await feed.open('')(sent([{ at: 1.5, price: 2.5 }]));
     expect(await pricesOf(before)).toEqual([1, 2]);
     expect(await pricesOf(await tape())).toEqual([1, 2, 2.5, 3]);
   });
 
   it('are entered once by their numbers, each sender by its own', async () => {
     const some = [1, 2, 3, 4].map((at) => ({ at, price: at }));
-    expect(await feed.put('a', sent(some.slice(0, 3), [10, 11, 12]))).toMatchObject({
+    expect(await feed.open('a')(sent(some.slice(0, 3), [10, 11, 12]))).toMatchObject({
       records: 3,
       repeated: 0,
       sequence: 12,
     });
     const [again, other] = await Promise.all([
-      feed.put('a', sent(some, [10, 11, 12, 13])),
-      feed.put('b', sent([{ at: 5, price: 5 }], [10])),
+      feed.open('a')(sent(some, [10, 11, 12, 13])),
+      feed.open('b')(sent([{ at: 5, price: 5 }], [10])),
     ]);
     expect([again, other]).toMatchObject([
       { records: 1, repeated: 3, sequence: 13 },
@@ -127,7 +127,7 @@ describe.each(storeKinds())('records that are fed to %s', (kind) => {
       const feeds = [feed, new TapeFeed(other, await tape(), 100, (change) => changes.push(change))];
       const put = async (turn: number) => {
         for (let at = 0; at < 12; at++)
-          await feeds[turn].put(`sender ${turn}`, sent([{ at: 1 + 2 * at + turn, price: 2 + 2 * at + turn }], [at]));
+          await feeds[turn].open(`sender ${turn}`)(sent([{ at: 1 + 2 * at + turn, price: 2 + 2 * at + turn }], [at]));
       };
       await Promise.all([put(0), put(1)]);
     } finally {
@@ -137,16 +137,47 @@ describe.each(storeKinds())('records that are fed to %s', (kind) => {
     expect((await tape()).rows).toBe(25);
   });
 
+  it('are left out behind some that could not be entered, so that their sender goes on where the tape has come to', async () => {
+    let begun: () => void;
+    const isBegun = new Promise<void>((resolve) => (begun = resolve));
+    let fail: () => void = () => undefined;
+    const store = Object.create(held.store) as typeof held.store;
+    store.write = (work) => {
+      delete (store as Partial<typeof store>).write; // once
+      begun();
+      return new Promise<Awaited<ReturnType<typeof work>>>((_, reject) => (fail = () => reject(new Error('away'))));
+    };
+    feed = new TapeFeed(store, await tape(), 100, (change) => changes.push(change));
+    const [a, b] = [feed.open('a'), feed.open('b')];
+    const one = (at: number) => sent([{ at, price: at }], [at]);
+    const lost = a(one(1));
+    await isBegun;
+    const behind = [a(one(2)), b(one(3))];
+    fail();
+    const outcomes = await Promise.allSettled([lost, ...behind, a(one(4))]);
+    expect(outcomes.map(({ status }) => status)).toEqual(['rejected', 'rejected', 'fulfilled', 'rejected']);
+    expect([await feed.sequenceOf('a'), await feed.sequenceOf('b')]).toEqual([-1, 3]);
+    await feed.open('a')(
+      sent(
+        [1, 2, 4].map((at) => ({ at, price: at })),
+        [1, 2, 4],
+      ),
+    );
+    expect(await pricesOf(await tape())).toEqual([1, 1, 2, 3, 4]);
+  });
+
   it('wait while somebody else changes the tape, and are refused once it is deleted', async () => {
     await feed.hold();
     let isSafe = false;
-    const put = feed.put('', sent([{ at: 1, price: 2 }])).then(() => (isSafe = true));
+    const put = feed
+      .open('')(sent([{ at: 1, price: 2 }]))
+      .then(() => (isSafe = true));
     await new Promise((resolve) => setTimeout(resolve, 150));
     expect(isSafe).toBe(false);
     feed.letGo();
     await put;
     await held.store.write(async (rows) => deleteTape(rows, (await findTape(rows, 'FED'))!, 1));
-    await expect(feed.put('', sent([{ at: 2, price: 3 }]))).rejects.toMatchObject({
+    await expect(feed.open('')(sent([{ at: 2, price: 3 }]))).rejects.toMatchObject({
       problem: { code: 'unknown-tape' },
     });
   });

@@ -58,8 +58,15 @@ export interface FedChange {
   lateFrom: number | undefined;
 }
 
-interface Waiting {
+/** Records that one sender sends one after the other. */
+interface SenderLine {
   sender: string;
+  /** Why some of them could not be entered: none that come behind them are. */
+  broken?: { error: unknown };
+}
+
+interface Waiting {
+  line: SenderLine;
   sent: SentRecords;
   safe: (entered: Entered) => void;
   failed: (error: unknown) => void;
@@ -104,10 +111,20 @@ export class TapeFeed {
     return (await this.store.read((rows) => lastSequences(rows, this.tape.id, [sender]))).get(sender)!;
   }
 
-  /** Enters records. @returns once they are safe @throws {Refusal} where they cannot be; none of them is entered then */
-  put(sender: string, sent: SentRecords): Promise<Entered> {
+  /**
+   * Takes what one sender sends over one connection. What it gives enters records, and comes back once they are safe. Where some
+   * cannot be entered it throws a {@link Refusal}, and does so for all that are put in after them, whether these could be or
+   * not: the number of a sender's last safe record says that all before it are safe.
+   */
+  open(sender: string): (sent: SentRecords) => Promise<Entered> {
+    const line: SenderLine = { sender };
+    return (sent) => this.put(line, sent);
+  }
+
+  private put(line: SenderLine, sent: SentRecords): Promise<Entered> {
     return new Promise((safe, failed) => {
-      this.waiting.push({ sender, sent, safe, failed });
+      if (line.broken) return failed(line.broken.error);
+      this.waiting.push({ line, sent, safe, failed });
       this.waitingRows += sent.rows;
       if (this.waitingRows >= GATHERED_ROWS) this.write();
       else this.timer ??= setTimeout(() => this.write(), GATHERED_MS);
@@ -137,7 +154,11 @@ export class TapeFeed {
       try {
         await this.enter(waiting);
       } catch (error) {
-        for (const { failed } of waiting) failed(error);
+        for (const { line } of waiting) line.broken ??= { error };
+        const behind = this.waiting.filter(({ line }) => line.broken);
+        this.waiting = this.waiting.filter(({ line }) => !line.broken);
+        this.waitingRows = this.waiting.reduce((sum, { sent }) => sum + sent.rows, 0);
+        for (const { failed } of [...waiting, ...behind]) failed(error);
       }
     });
   }
@@ -164,7 +185,7 @@ export class TapeFeed {
   /** Writes what has come; undefined where the tape was changed by somebody else in between. */
   private async attempt(waiting: readonly Waiting[]): Promise<{ entered: Entered[]; change?: FedChange } | undefined> {
     const { store } = this;
-    const senders = [...new Set(waiting.map(({ sender }) => sender))].filter((sender) => sender !== '');
+    const senders = [...new Set(waiting.map(({ line }) => line.sender))].filter((sender) => sender !== '');
     const [tape, last] = await store.read(async (rows) => [
       await tapeOfId(rows, this.tape.id),
       await lastSequences(rows, this.tape.id, senders),
@@ -172,7 +193,7 @@ export class TapeFeed {
     if (!tape) throw refuse('unknown-tape', `${this.tape.name} was deleted meanwhile.`);
     this.takeWords(tape);
     const gathered = new RecordGatherer(storedNames(tape));
-    const entered = waiting.map(({ sender, sent }): Entered => {
+    const entered = waiting.map(({ line: { sender }, sent }): Entered => {
       const fresh = freshRows(sent, sender === '' ? undefined : last.get(sender)!);
       gathered.append(fresh.columns);
       if (sender !== '' && sent.sequences) last.set(sender, fresh.last);
@@ -205,7 +226,7 @@ export class TapeFeed {
         }
         await feedTape(rows, tape, this.fed(tape, records, flagged, parts!));
         for (const sender of senders) {
-          const own = waiting.flatMap((one, at) => (one.sender === sender ? [entered[at]] : []));
+          const own = waiting.flatMap((one, at) => (one.line.sender === sender ? [entered[at]] : []));
           const count = own.reduce((sum, { records }) => sum + records, 0);
           if (count > 0)
             await noteSender(rows, tape.id, sender, { lastSequence: last.get(sender)!, records: count, at: now });

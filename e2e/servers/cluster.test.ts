@@ -3,10 +3,10 @@ import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { startPostgres, type ThrowAwayPostgres } from '../scripts/postgres.mjs';
-import { Feeder } from './feeder';
-import { csvOf, Follower, trades } from './follower';
-import { serve, serveCluster, type Served } from './servedApp';
+import { startPostgres, type ThrowAwayPostgres } from '../../scripts/postgres.mjs';
+import { Feeder } from '../feeder';
+import { csvOf, Follower, trades } from '../follower';
+import { serve, serveCluster, type Served } from '../servedApp';
 
 /* Two servers on one database, behind a proxy: each knows what the other does, and what is told to be safe outlives either. */
 

@@ -3,15 +3,15 @@ import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { startPostgres, type ThrowAwayPostgres } from '../scripts/postgres.mjs';
-import { Feeder } from './feeder';
-import { csvOf, trades } from './follower';
-import { serve, type Served } from './servedApp';
+import { startPostgres, type ThrowAwayPostgres } from '../../scripts/postgres.mjs';
+import { Feeder } from '../feeder';
+import { csvOf, trades } from '../follower';
+import { serve, type Served } from '../servedApp';
 
 /* Records on several database servers, and a book that is carried from one store to another, by the commands of the manual. */
 
 const jaunty = (...told: string[]) => {
-  const cwd = join(import.meta.dirname, '..');
+  const cwd = join(import.meta.dirname, '../..');
   const { status, stderr } = spawnSync(process.execPath, ['cli/dist/jaunty.js', ...told], { encoding: 'utf8', cwd });
   return { status, stderr };
 };
@@ -49,11 +49,11 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
     fetch(`${server.origin}/api/tapes/${name}/bars?rule=1+minute`, { headers: { accept: 'text/csv' } });
   const text = async (name: string) => (await bars(name)).text();
   /** So many tapes that some lie on either server. */
-  const names = Array.from({ length: 6 }, (_, at) => `T${at}`);
+  const names = Array.from({ length: 14 }, (_, at) => `T${at}`);
   let before: string[];
 
   it('is spread over several database servers by one command, while nobody works with it', async () => {
-    for (const [at, name] of names.entries()) expect((await enter(name, 3000, at)).status).toBe(201);
+    for (const [at, name] of names.entries()) expect((await enter(name, 1500, at)).status).toBe(201);
     before = await Promise.all(names.map(text));
     const over = [main.database('chunks'), further.database('chunks')].flatMap((address) => ['--over', address]);
     expect(jaunty('spread', '--from', store, ...over)).toMatchObject({
@@ -78,15 +78,16 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
     await further.stop('kill');
     // bars that are kept in memory are not asked for again
     const asked = await Promise.all(names.map((name) => fetch(`${server.origin}/api/tapes/${name}/records?limit=10`)));
+    const added = names.slice(0, 4);
+    const entered = await Promise.all(added.map((name) => enter(`${name}_more`, 500, 9)));
+    await further.start();
     const away = asked.filter(({ status }) => status !== 200);
     expect(away.length).toBeGreaterThan(0);
     expect(away.length).toBeLessThan(names.length);
     for (const answer of away)
       expect([answer.status, await answer.json()]).toMatchObject([503, { code: 'store-busy' }]);
-    const entered = await Promise.all(names.map((name) => enter(`${name}_more`, 500, 9)));
-    await further.start();
     const shelf = (await (await fetch(`${server.origin}/api/tapes`)).json()) as { name: string; rows: number }[];
-    for (const [at, name] of names.entries()) {
+    for (const [at, name] of added.entries()) {
       const tape = shelf.find((one) => one.name === `${name}_more`);
       expect(tape?.rows).toBe(entered[at].status === 201 ? 500 : undefined);
       if (entered[at].status !== 201) expect((await enter(`${name}_more`, 500, 9)).status).toBe(201);
@@ -105,7 +106,7 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
       }
     })();
     const backup = join(folder, 'backup');
-    expect(jaunty('backup', '--from', store, '--to', backup)).toMatchObject({ status: 0 });
+    expect(jaunty('backup', '--from', store, '--to', backup)).toEqual({ status: 0, stderr: expect.any(String) });
     isOver = true;
     await feeding;
     await feeder.end();

@@ -2,8 +2,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { databaseOf, serve, type Served } from './servedApp';
-import { csvOf, trades } from './follower';
+import { databaseOf, serve, type Served } from '../servedApp';
+import { csvOf, trades } from '../follower';
 
 /* One server that answers and two that work for it: large work goes to whoever is free, and outlives whoever has it. */
 

@@ -2,8 +2,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { Feeder } from './feeder';
-import { serve, type Served } from './servedApp';
+import { Feeder } from '../feeder';
+import { serve, type Served } from '../servedApp';
 
 /* A server that is killed while it is fed: what it has told to be safe is there when it comes back, each record once. */
 

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { serve, type Served } from './servedApp.js';
+import { serve, type Served } from '../servedApp.js';
 
 /* Several at once: nobody loses anything, and nobody light waits for somebody heavy. */
 

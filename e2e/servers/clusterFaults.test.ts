@@ -4,11 +4,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { startPostgres } from '../scripts/postgres.mjs';
+import { startPostgres } from '../../scripts/postgres.mjs';
 import { Between } from './cutConnection';
-import { Feeder } from './feeder';
-import { csvOf, Follower, trades } from './follower';
-import { databaseOf, serve, type Served } from './servedApp';
+import { Feeder } from '../feeder';
+import { csvOf, Follower, trades } from '../follower';
+import { databaseOf, serve, type Served } from '../servedApp';
 
 /*
  * What may happen to servers that share a database: they are killed, their connections are cut, nothing comes through, their

@@ -3,10 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
-import { startProvider } from '../scripts/identityProvider.mjs';
-import { csvOf, trades } from './follower';
-import { databaseOf, serve, type Served } from './servedApp';
+import { CHROMIUM_FLAGS } from '../../scripts/chromiumFlags.mjs';
+import { startProvider } from '../../scripts/identityProvider.mjs';
+import { csvOf, trades } from '../follower';
+import { databaseOf, serve, type Served } from '../servedApp';
 
 /* People with names: how they sign in, what is theirs, what others may do with it, and what is noted of what they do. */
 

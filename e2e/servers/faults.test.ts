@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { isInFolder, serve } from './servedApp.js';
+import { isInFolder, serve } from '../servedApp.js';
 
 /* What happens to an import happens to the import alone: what was entered before stays whole. */
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { serve, type Served } from './servedApp.js';
+import { serve, type Served } from '../servedApp.js';
 
 /* Everything that is taken has a bound, and each bound a refusal of its own. */
 
@@ -154,7 +154,7 @@ describe('refused beyond its bound', () => {
   });
 
   it('each is told of in docs/limits.md', () => {
-    const page = readFileSync(new URL('../docs/limits.md', import.meta.url), 'utf8');
+    const page = readFileSync(new URL('../../docs/limits.md', import.meta.url), 'utf8');
     for (const setting of Object.keys(SETTINGS)) expect(page).toContain(setting);
   });
 });
