@@ -2,9 +2,9 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from 'vitest';
-import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
+import { freshBrowser, pageSays, type FreshBrowser } from './browser.js';
 import { isInFolder, serve, type Served } from './servedApp.js';
 
 /* Who gets in, what he may, and what pages of other sites may not. */
@@ -115,17 +115,12 @@ describe('a server with a token', () => {
 describe('a browser', () => {
   let browser: Browser;
   let page: Page;
+  let close: FreshBrowser['close'];
   beforeAll(async () => {
-    browser = await puppeteer.launch({
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      userDataDir: mkdtempSync(join(tmpdir(), 'jaunty-visitor-')),
-      args: CHROMIUM_FLAGS,
-    });
-    page = await browser.newPage();
+    ({ browser, page, close } = await freshBrowser());
   });
-  afterAll(() => browser.close());
-  const says = (words: string) =>
-    page.waitForFunction((wanted) => document.body.innerText.includes(wanted), { timeout: 10_000 }, words);
+  afterAll(() => close());
+  const says = (words: string) => pageSays(page, words);
   const signIn = async (token: string) => {
     await page.type('input[name="token"]', token);
     await page.click('main button[type="submit"]');

@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, inject, it } from 'vitest';
 
 /* Whatever is asked, the answer is what was asked for, or a problem that says what is wrong: never a failure of ours. */
 
+const RUNS = Number(process.env.FUZZ_RUNS ?? 60);
 const origin = inject('origin');
 
 beforeAll(async () => {
@@ -121,7 +122,7 @@ describe('whatever is asked', () => {
         const asked = `/api/tapes/${where}?${new URLSearchParams(query)}`;
         await expectSaid(await fetch(origin + asked, { headers: { accept: type } }), `${asked} as ${type}`);
       }),
-      { numRuns: 150 },
+      { numRuns: RUNS },
     ));
 
   const json = fc.oneof(
@@ -148,7 +149,7 @@ describe('whatever is asked', () => {
         const answer = await fetch(`${origin}/api/${where}`, { method: 'POST', body: what, headers: { accept: type } });
         await expectSaid(answer, `${where} ${what}`);
       }),
-      { numRuns: 150 },
+      { numRuns: RUNS },
     ));
 
   const cell = fc.oneof(
@@ -192,7 +193,7 @@ describe('whatever is asked', () => {
         for (const name of names)
           expect((await fetch(`${origin}/api/tapes/${name}`, { method: 'DELETE' })).status).toBe(204);
       }),
-      { numRuns: 150 },
+      { numRuns: RUNS },
     );
   });
 });

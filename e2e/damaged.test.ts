@@ -107,7 +107,7 @@ describe.each(Object.keys(FILES))('%s', (format) => {
       fc.asyncProperty(fc.array(damage, { minLength: 1, maxLength: 4 }), (damages) =>
         tryToEnter(damages.reduce<Uint8Array>((file, one) => damaged(file, one), FILES[format])),
       ),
-      { numRuns: Number(process.env.FUZZ_RUNS ?? 40), seed: Number(process.env.FUZZ_SEED ?? 20_261_127) },
+      { numRuns: Number(process.env.FUZZ_RUNS ?? 20), seed: Number(process.env.FUZZ_SEED ?? 20_261_127) },
     ));
 });
 
@@ -139,6 +139,6 @@ it('an iCalendar file that is damaged is read, read in part, or refused', async 
       const { status } = await fetch(`${origin}/api/calendars/DAMAGED`, { method: 'PUT', body });
       expect([200, 400, 413, 422]).toContain(status);
     }),
-    { numRuns: Number(process.env.FUZZ_RUNS ?? 60) },
+    { numRuns: Number(process.env.FUZZ_RUNS ?? 30) },
   );
 });

@@ -1,10 +1,10 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+import type { ElementHandle, Page } from 'puppeteer-core';
 import { inject } from 'vitest';
+import { freshBrowser, pageSays, type FreshBrowser } from './browser.js';
 import { holdToDescription } from './description.js';
-import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 
 /** Someone who reads and works the book in a browser. What is awaited here appears within seconds or the test fails. */
 export class Reader {
@@ -12,32 +12,24 @@ export class Reader {
   /** Errors that the page has thrown; whoever leaves has met with none. */
   readonly errors: string[] = [];
 
-  private constructor(
-    private readonly browser: Browser,
-    private readonly profile: string,
-    readonly page: Page,
-  ) {
-    page.setDefaultTimeout(10_000);
+  readonly page: Page;
+
+  private constructor(private readonly fresh: FreshBrowser) {
+    const { page } = fresh;
+    this.page = page;
     page.on('pageerror', (error) => this.errors.push(String(error)));
     holdToDescription(page, (fault) => this.errors.push(fault));
   }
 
   static async arrive(width = 1280, height = 800): Promise<Reader> {
-    const profile = mkdtempSync(join(tmpdir(), 'jaunty-reader-'));
-    const browser = await puppeteer.launch({
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      userDataDir: profile,
-      args: CHROMIUM_FLAGS,
-    });
-    const page = await browser.newPage();
-    await page.setViewport({ width, height });
-    return new Reader(browser, profile, page);
+    const fresh = await freshBrowser();
+    await fresh.page.setViewport({ width, height });
+    return new Reader(fresh);
   }
 
   /** @throws where the page has thrown */
   async leave(): Promise<void> {
-    await this.browser.close();
-    rmSync(this.profile, { recursive: true, force: true });
+    await this.fresh.close();
     if (this.errors.length > 0) throw new Error(`the page has thrown: ${this.errors.join('; ')}`);
   }
 
@@ -71,7 +63,7 @@ export class Reader {
 
   /** Waits until the page says something. */
   async sees(words: string): Promise<void> {
-    const waiting = this.page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, words);
+    const waiting = pageSays(this.page, words);
     await waiting.catch(async () => {
       throw new Error(`"${words}" is not to be seen in:\n${await this.text()}`);
     });

@@ -32,15 +32,18 @@ export const init: ServerInit = async () => {
   await sweep(store, { isStart: true });
   if (settings.JAUNTY_DEMO === 'on' && (await isUnused(store))) await makeDemo(store, (line) => console.log(line));
   gate = new Gate(store);
-  // the first page and the first file find their threads running
-  openLanes();
-  openImports();
   const queue = await connectJobQueue(settings.JAUNTY_STORE);
   if (queue) openJobs(store, queue);
   const worker = queue && settings.JAUNTY_ROLE !== 'web' ? new JobWorker(store, queue) : undefined;
+  // the first page and the first file find their threads running; what is opened before them is not kept waiting by that
+  const opening = setTimeout(() => {
+    openLanes();
+    openImports();
+  }, OPENED_AFTER_MS);
   const sweeping = setInterval(() => void sweep(store).catch(noteFailedSweep), SWEEP_EVERY_MS);
   sweeping.unref();
   process.once('sveltekit:shutdown', () => {
+    clearTimeout(opening);
     clearInterval(sweeping);
     void (async () => {
       await worker?.close();
@@ -48,6 +51,8 @@ export const init: ServerInit = async () => {
     })().finally(held.release);
   });
 };
+
+const OPENED_AFTER_MS = 500;
 
 const noteFailedSweep = (error: unknown) => log.error({ err: error }, 'what was deleted could not be cleared away');
 

@@ -1,9 +1,9 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { CHROMIUM_FLAGS } from '../../scripts/chromiumFlags.mjs';
+import { freshBrowser, pageSays, type FreshBrowser } from '../browser';
 import { startProvider } from '../../scripts/identityProvider.mjs';
 import { csvOf, trades } from '../follower';
 import { databaseOf, serve, type Served } from '../servedApp';
@@ -227,17 +227,12 @@ describe('people', () => {
   describe('in a browser', () => {
     let browser: Browser;
     let page: Page;
+    let close: FreshBrowser['close'];
     beforeAll(async () => {
-      browser = await puppeteer.launch({
-        executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-        userDataDir: mkdtempSync(join(tmpdir(), 'jaunty-visitor-')),
-        args: CHROMIUM_FLAGS,
-      });
-      page = await browser.newPage();
+      ({ browser, page, close } = await freshBrowser());
     });
-    afterAll(() => browser.close());
-    const says = (words: string) =>
-      page.waitForFunction((wanted) => document.body.innerText.includes(wanted), { timeout: 10_000 }, words);
+    afterAll(() => close());
+    const says = (words: string) => pageSays(page, words);
 
     async function byProvider(name: string): Promise<void> {
       await page.goto(`${origin}/records`);
