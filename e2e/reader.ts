@@ -53,8 +53,11 @@ export class Reader {
     return this.find(`::-p-aria([name="${name}"][role="${role}"])`);
   }
 
+  /** Presses a control as soon as it can be pressed. */
   async click(role: string, name: string): Promise<void> {
-    await (await this.control(role, name)).click();
+    const control = await this.control(role, name);
+    await this.page.waitForFunction((element) => !element.matches(':disabled'), {}, control);
+    await control.click();
   }
 
   text(): Promise<string> {

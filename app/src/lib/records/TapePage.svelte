@@ -46,7 +46,11 @@
     );
   });
 
-  async function change(what: TapeChange): Promise<void> {
+  let changing = Promise.resolve();
+  /** One change after the other: each is made on what the one before has made of the tape. */
+  const change = (what: TapeChange) => (changing = changing.then(() => apply(what)));
+
+  async function apply(what: TapeChange): Promise<void> {
     problem = '';
     try {
       const changed = await changeTape(fetch, tape.name, what);

@@ -130,10 +130,12 @@ export class Jobs {
   private async handOver(id: string, who: TaskClient, made: (rows: Rows) => Promise<void>): Promise<Uint8Array> {
     const { client } = who;
     const before = this.inHand.get(client) ?? 0;
+    // those that are about to be put in are not among the jobs yet
+    const here = [...this.inHand.values()].reduce((sum, count) => sum + count, 0);
     this.inHand.set(client, before + 1);
     try {
       const { all, own } = await this.store.read((rows) => jobsInHand(rows, client));
-      if (all >= settings.limits.waiting)
+      if (Math.max(all, here) >= settings.limits.waiting)
         throw refuse('too-busy', 'Too many requests wait for their turn. Try again in a moment.');
       await this.store.write(async (rows) => {
         await made(rows);
