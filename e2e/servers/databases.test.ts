@@ -49,7 +49,7 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
     fetch(`${server.origin}/api/tapes/${name}/bars?rule=1+minute`, { headers: { accept: 'text/csv' } });
   const text = async (name: string) => (await bars(name)).text();
   /** So many tapes that some lie on either server. */
-  const names = Array.from({ length: 14 }, (_, at) => `T${at}`);
+  const names = Array.from({ length: 10 }, (_, at) => `T${at}`);
   let before: string[];
 
   it('is spread over several database servers by one command, while nobody works with it', async () => {
@@ -93,7 +93,7 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
       if (entered[at].status !== 201) expect((await enter(`${name}_more`, 500, 9)).status).toBe(201);
     }
     expect(await Promise.all(names.map(text))).toEqual(before);
-  });
+  }, 180_000);
 
   it('is backed up while it is fed, restored into a folder, and moved back to a database', async () => {
     const feeder = new Feeder(server.origin, 'T0', '?sender=backup');
@@ -123,5 +123,5 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
     expect(jaunty('move', '--from', restored, '--to', main.addressOf('again'))).toMatchObject({ status: 0 });
     server = await open(main.addressOf('again'));
     expect(await Promise.all(names.map(text))).toEqual([fed, ...before]);
-  });
+  }, 180_000);
 });

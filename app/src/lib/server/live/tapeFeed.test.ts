@@ -142,10 +142,10 @@ describe.each(storeKinds())('records that are fed to %s', (kind) => {
     const isBegun = new Promise<void>((resolve) => (begun = resolve));
     let fail: () => void = () => undefined;
     const store = Object.create(held.store) as typeof held.store;
-    store.write = (work) => {
+    store.write = () => {
       delete (store as Partial<typeof store>).write; // once
       begun();
-      return new Promise<Awaited<ReturnType<typeof work>>>((_, reject) => (fail = () => reject(new Error('away'))));
+      return new Promise((_, reject) => (fail = () => reject(new Error('away'))));
     };
     feed = new TapeFeed(store, await tape(), 100, (change) => changes.push(change));
     const [a, b] = [feed.open('a'), feed.open('b')];
