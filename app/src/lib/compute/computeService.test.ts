@@ -56,9 +56,11 @@ function service(sharesMemory = false) {
       spare: [],
       looked: [],
     });
-  const saidOf = (job: number) => said.filter((message) => message.job === job).map(({ kind }) => kind);
+  // how far a job has come is told only where the machine is slow
+  const answersTo = (job: number) => said.filter((message) => message.job === job && message.kind !== 'progress');
+  const saidOf = (job: number) => answersTo(job).map(({ kind }) => kind);
   const closeOf = (job: number) => {
-    const answer = said.find((message) => message.job === job);
+    const [answer] = answersTo(job);
     if (answer?.kind !== 'evaluated') return undefined;
     const [result] = answer.results;
     return result.state === 'drawn' ? result.columns[0].values[0] : undefined;
