@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
 import { setTimeout } from 'node:timers/promises';
 import { stringify } from 'devalue';
@@ -35,7 +35,6 @@ const ASKED_EVERY_MS = 60;
 export interface ImportInput {
   order: ImportOrder;
   bytes: number;
-  sha256: string;
   /** The number by which its page asks how far it is. */
   progressId?: string;
 }
@@ -91,19 +90,17 @@ export class Jobs {
     try {
       const job = { id, kind: IMPORT, input: '', client: who.client };
       await this.store.write((rows) => insertJob(rows, job, 'arriving', Date.now()));
-      const hash = createHash('sha256');
       const writer = new JobBytesWriter(this.store, { id, attempt: 0 });
       let bytes = 0;
       for await (const block of body) {
         if (who.signal?.aborted) throw new StoppedError();
-        hash.update(block);
         bytes += block.length;
         await writer.add(Uint8Array.from(block)); // the sender may use its memory anew
         kept(bytes);
       }
       await writer.write();
       await isKept();
-      input = { order, bytes, sha256: hash.digest('hex'), progressId };
+      input = { order, bytes, progressId };
     } catch (error) {
       this.drop(id);
       if (error instanceof Refusal || error instanceof StoppedError) throw error;
@@ -161,7 +158,7 @@ export class Jobs {
         case 'done': {
           const parts: Uint8Array[] = [];
           for await (const part of jobBytes(this.store, end)) parts.push(part);
-          return joined(parts);
+          return Buffer.concat(parts);
         }
         case 'failed':
           throw new Refusal(end.problem!);
@@ -221,16 +218,6 @@ export class Jobs {
       .then(() => this.store.write((rows) => dropJob(rows, id)))
       .catch((error: unknown) => log.warn({ err: error }, 'a job could not be cleared away'));
   }
-}
-
-function joined(parts: readonly Uint8Array[]): Uint8Array {
-  const all = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const part of parts) {
-    all.set(part, at);
-    at += part.length;
-  }
-  return all;
 }
 
 let shared: Jobs | undefined;
