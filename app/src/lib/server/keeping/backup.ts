@@ -8,7 +8,7 @@ import { decodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween } from '../store/chunks';
 import type { Store } from '../store/store';
 import { tapeOfId, type StoredTape } from '../store/tapes';
-import { allRows, allTapes, OTHER_TABLES, RecordSums, rowsOfTape, TAPE_TABLES } from '../store/whole';
+import { allRows, allTapes, OTHER_TABLES, RecordSums, rowsOfTape, TAPE_TABLES, tapeRow } from '../store/whole';
 import { BackupFiles, FORMAT, lastTables, recordsFile, tableFile, tapeFolder, type Contents } from './backupFiles';
 import { KeepingError, type Told } from './keepingError';
 
@@ -70,7 +70,7 @@ async function writeTape(
   id: number,
 ): Promise<Contents['tapes'][number] | undefined> {
   const { row, tape, about } = await store.read(async (rows) => ({
-    row: (await allTapes(rows)).find((one) => one.id === id),
+    row: await tapeRow(rows, id),
     tape: await tapeOfId(rows, id, true),
     about: await Promise.all(TAPE_TABLES.map((table) => rowsOfTape(rows, table, id))),
   }));

@@ -12,7 +12,7 @@ import { ledgers } from '../store/ledgers';
 import { holdStore, type HeldStore } from '../store/openStore';
 import { emptyStore, storeKinds, testTape, type StoreKind, type TestStore } from '../store/storesOfTests';
 import * as tapes from '../store/tapes';
-import { allTapes } from '../store/whole';
+import { allTapes, tapeRow } from '../store/whole';
 import { backUp } from './backup';
 import { moveStore } from './move';
 import { restore } from './restore';
@@ -81,7 +81,8 @@ describe.each(WAYS)('what is kept in %s comes to %s', (kindFrom, kindTo) => {
   /** Everything of a store: its shelf, the records of its tapes, its ledgers. */
   async function all({ store }: HeldStore) {
     const found: unknown[] = [];
-    for (const { generation_id: _, parts: __, ...row } of await store.read(allTapes)) {
+    for (const { id } of await store.read(allTapes)) {
+      const { generation_id: _, parts: __, ...row } = (await store.read((rows) => tapeRow(rows, id)))!;
       const tape = (await store.read((rows) => tapes.tapeOfId(rows, row.id, true)))!;
       const columns: Record<string, number[]> = {};
       for await (const chunk of chunksBetween(store, tape, -Infinity, Infinity))

@@ -11,7 +11,7 @@ import {
   rowsOfTape,
   sumOfTape,
   tapeMark,
-  type TapeRow,
+  tapeRow,
 } from '../store/whole';
 import { KeepingError, type Told } from './keepingError';
 
@@ -30,8 +30,8 @@ export async function moveStore(from: Store, to: Store, told: Told): Promise<voi
       told(`${share}: ${tape.name} is there already`);
       continue;
     }
-    await moveTape(from, to, tape);
-    told(`${share}: ${tape.name}, ${tape.rows.toLocaleString('en')} records`);
+    const records = await moveTape(from, to, tape.id);
+    told(`${share}: ${tape.name}, ${records.toLocaleString('en')} records`);
   }
   for (const table of OTHER_TABLES) {
     const list = await from.read((rows) => allRows(rows, table));
@@ -42,7 +42,7 @@ export async function moveStore(from: Store, to: Store, told: Told): Promise<voi
   told(`The records of ${tapes.length} tapes were read on both sides, and are the same.`);
 }
 
-async function refuseOthers(to: Store, tapes: readonly TapeRow[]): Promise<void> {
+async function refuseOthers(to: Store, tapes: readonly { id: number; name: string }[]): Promise<void> {
   const known = new Map(tapes.map(({ id, name }) => [id, name]));
   for (const { id, name } of await to.read(allTapes))
     if (known.get(id) !== name)
@@ -53,17 +53,19 @@ async function refuseOthers(to: Store, tapes: readonly TapeRow[]): Promise<void>
       throw new KeepingError('The store to move to holds something already. Take an empty one.');
 }
 
-async function moveTape(from: Store, to: Store, row: TapeRow): Promise<void> {
-  const tape = (await from.read((rows) => tapeOfId(rows, row.id, true)))!;
+/** @returns how many records it has */
+async function moveTape(from: Store, to: Store, id: number): Promise<number> {
+  const [row, tape] = await from.read(async (rows) => [(await tapeRow(rows, id))!, (await tapeOfId(rows, id, true))!]);
   const generation = new GenerationWriter(to, Date.now() * 1000);
   for await (const { sequence: _, chunk: __, ...chunk } of chunksBetween(from, tape, -Infinity, Infinity))
     await generation.add(chunk);
   await generation.finish();
   const about = {
-    left_out_file: await from.read((rows) => rowsOfTape(rows, 'left_out_file', row.id)),
-    feed_sender: await from.read((rows) => rowsOfTape(rows, 'feed_sender', row.id)),
+    left_out_file: await from.read((rows) => rowsOfTape(rows, 'left_out_file', id)),
+    feed_sender: await from.read((rows) => rowsOfTape(rows, 'feed_sender', id)),
   };
   await putTape(to, row, generation, about);
+  return row.rows;
 }
 
 async function compare(from: Store, to: Store, id: number, name: string): Promise<void> {

@@ -49,7 +49,12 @@ export const allRows = (rows: Rows, table: OtherTable): Promise<PlainRow[]> => r
 export const rowsOfTape = (rows: Rows, table: TapeTable, tapeId: number): Promise<PlainRow[]> =>
   rows<PlainRow>(table).where({ tape_id: tapeId });
 
-export const allTapes = (rows: Rows): Promise<TapeRow[]> => rows<TapeRow>('tape').orderBy('id');
+/** What tells the tapes apart: their rows are long, and there may be very many. */
+export const allTapes = (rows: Rows): Promise<Pick<TapeRow, 'id' | 'name' | 'version'>[]> =>
+  rows<TapeRow>('tape').orderBy('id').select('id', 'name', 'version');
+
+export const tapeRow = (rows: Rows, id: number): Promise<TapeRow | undefined> =>
+  rows<TapeRow>('tape').where({ id }).first() as Promise<TapeRow | undefined>;
 
 /** Puts rows in the place of all that a table has. */
 export async function replaceRows(rows: Rows, table: OtherTable, list: readonly PlainRow[]): Promise<void> {
@@ -86,7 +91,7 @@ export async function putTape(
  * @returns undefined where there is no such tape
  */
 export async function tapeMark(rows: Rows, id: number): Promise<string | undefined> {
-  const tape = await rows<TapeRow>('tape').where({ id }).first();
+  const tape = await tapeRow(rows, id);
   if (!tape) return undefined;
   const parts = rows<PartRow>('tape_part').where({ generation_id: tape.generation_id }).orderBy('sequence');
   const own = tape.parts === null ? parts : parts.where('sequence', '<', tape.parts);
