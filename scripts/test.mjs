@@ -8,12 +8,21 @@ import { bin, build, buildCommand, findChromium, findPostgres, install, requireN
 
 const reports = join(root, 'test-results');
 
+const children = new Set();
+/** Starts a program whose end is waited for. */
+function start(...told) {
+  const child = spawn(...told);
+  children.add(child);
+  child.once('close', () => children.delete(child));
+  return child;
+}
+
 /** Runs the tests of some projects. @returns how many have passed, and how many have not */
 async function test(projects) {
   const report = join(reports, `${projects[0]}.json`);
   const named = projects.flatMap((project) => ['--project', project]);
   const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
-  const running = spawn(bin('vitest'), ['run', '--maxWorkers=1', ...named, ...reporters], {
+  const running = start(bin('vitest'), ['run', '--maxWorkers=1', ...named, ...reporters], {
     ...{ cwd: root, stdio: ['ignore', 'inherit', 'inherit'] },
   });
   const status = await new Promise((resolve, reject) => running.once('error', reject).once('close', resolve));
@@ -28,7 +37,7 @@ async function test(projects) {
 /** Runs a script of the package; what it prints comes when it is done, so that two of them can run at once. */
 function script(name) {
   return new Promise((resolve, reject) => {
-    const running = spawn('npm', ['run', '--silent', name], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    const running = start('npm', ['run', '--silent', name], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
     let printed = '';
     for (const stream of [running.stdout, running.stderr]) stream.on('data', (text) => (printed += text));
     running.on('error', reject);
@@ -52,13 +61,16 @@ try {
   // servers and browsers leave processors free now and then: all else has what they leave, and does not slow them down
   const inTime = test(['e2e', 'servers']);
   setPriority(0, constants.priority.PRIORITY_LOW);
-  const found = [];
-  for (const name of ['types', 'lint']) await script(name);
-  found.push(await test(['core', 'files', 'app', 'cli']), await inTime);
+  const inBetween = (async () => {
+    for (const name of ['types', 'lint']) await script(name);
+    return test(['core', 'files', 'app', 'cli']);
+  })();
+  const found = await Promise.all([inBetween, inTime]);
   const sum = (what) => found.reduce((total, run) => total + run[what], 0);
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
   process.exitCode = sum('failed') > 0 ? 1 : 0;
 } catch (error) {
+  for (const child of children) child.kill();
   console.error(error.message);
   console.log('0 passed, 1 failed');
   process.exitCode = 1;
