@@ -62,6 +62,8 @@ describe('people', () => {
     const cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
     return { status: answer.status, headers: { cookie } };
   }
+  /** Where the book opens. */
+  const first = async (who: Headers) => (await ask('/', who)).headers.get('location');
   const signedIn = async (name: string) => (await signIn(name, PASSWORDS[name])).headers;
 
   it('sign in by name and password, on all servers at once, until they sign out', async () => {
@@ -145,7 +147,6 @@ describe('people', () => {
     /** What a page is given by the server. */
     const given = async (who: Headers, path: string, query = '') =>
       (await ask(`${path}/__data.json${query}`, who)).text();
-    const first = async (who: Headers) => (await ask('/', who)).headers.get('location');
     const hidden = await keep(anna, 'A first thought');
     const bens = await keep(ben, 'Of ben');
     expect(await first(anna)).toBe(`/ledger/${hidden.id}`);
@@ -213,6 +214,13 @@ describe('people', () => {
     expect(await statusOf(ask('/api/people/ben', keeper, 'DELETE'))).toBe(204);
     expect(await statusOf(ask('/api/tapes', again))).toBe(401);
     expect(await statusOf(ask('/api/people/ben', keeper, 'DELETE'))).toBe(404);
+    // let in again by his name he has what was his
+    const back = { name: 'ben', access: 'write', password: 'a third net of nine' };
+    expect(await statusOf(ask('/api/people', keeper, 'POST', back))).toBe(201);
+    expect(await statusOf(ask('/api/people', keeper, 'POST', back))).toBe(409);
+    expect(await statusOf(ask('/api/tapes', again))).toBe(401);
+    expect(await first((await signIn('ben', back.password)).headers)).toMatch(/^\/ledger\/\d+$/);
+    expect(await statusOf(ask('/api/people/ben', keeper, 'DELETE'))).toBe(204);
     for (const name of ['keeper', '__proto__', 'a b', ''])
       expect(
         await statusOf(ask('/api/people', keeper, 'POST', { name, access: 'read', password: 'long enough' })),
@@ -268,6 +276,11 @@ describe('people', () => {
       expect((await signIn('anna_2', PASSWORDS.ruth)).status).not.toBe(303);
       await byProvider('anna');
       await says('You are let in no more');
+      // nor does anybody come to what another one has who was taken out
+      await byProvider('ben');
+      await says('Records');
+      expect(JSON.stringify(await (await ask('/api/people', keeper)).json())).toContain('"ben_2"');
+      await browser.deleteCookie(...(await browser.cookies()));
     });
 
     it('are not let in by an answer of the provider that they did not ask for', async () => {

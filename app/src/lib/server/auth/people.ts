@@ -1,6 +1,7 @@
 import { refuse } from '$lib/api/problems';
 import { KEEPER } from '$lib/api/tokens';
 import { settings } from '../settings';
+import { ownsAnything } from '../store/ownership';
 import { findPerson, insertPerson, isNameTaken, isOut, type StoredPerson } from '../store/people';
 import type { Rows } from '../store/store';
 import type { Known } from './provider';
@@ -21,7 +22,10 @@ export async function knownPerson(rows: Rows, { subject, name }: Known, now: num
   if (await isOut(rows, subject)) throw refuse('not-allowed', 'You are let in no more. Ask whoever keeps this book.');
   const stem = plain(name);
   let free = stem;
-  for (let number = 2; free === KEEPER || (await isNameTaken(rows, free)); number++) free = `${stem}_${number}`;
+  // by the name of another one he would have what is that one's
+  const isAnothers = async (one: string) =>
+    one === KEEPER || (await isNameTaken(rows, one)) || (await ownsAnything(rows, one));
+  for (let number = 2; await isAnothers(free); number++) free = `${stem}_${number}`;
   const person = { name: free, access: settings.JAUNTY_OIDC_ACCESS, password: null, subject };
   await insertPerson(rows, person, now);
   return person;

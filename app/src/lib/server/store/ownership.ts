@@ -25,6 +25,10 @@ export async function ownershipOf(rows: Rows, kind: OwnedKind, id: number): Prom
   return { owner: row?.owner ?? null, others: row?.others ?? 'change' };
 }
 
+/** Whether something is somebody's: of a person, or of a token that was taken back since. */
+export const ownsAnything = async (rows: Rows, owner: string): Promise<boolean> =>
+  (await rows<OwnershipRow>('ownership').where({ owner }).first('owner')) !== undefined;
+
 /** Lets others change something, or read it only. What is nobody's becomes the one's who says so. */
 export async function shareWith(
   rows: Rows,

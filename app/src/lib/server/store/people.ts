@@ -1,6 +1,7 @@
 import { rfc3339 } from '@jaunty-ledger/core';
 import type { Person } from '$lib/api/people';
 import type { Access } from '$lib/api/tokens';
+import { deleteSessionsOf } from './sessions';
 import { KeyTakenError, type Rows } from './store';
 
 interface PersonRow {
@@ -39,8 +40,14 @@ export async function isNameTaken(rows: Rows, name: string): Promise<boolean> {
   return person !== undefined || token !== undefined;
 }
 
-/** @throws {KeyTakenError} where a person or a token has the name already */
+/**
+ * Lets somebody in. Who was taken out under this name comes back by it, also by way of his provider.
+ * @throws {KeyTakenError} where another person or a token has the name
+ */
 export async function insertPerson(rows: Rows, person: StoredPerson, madeAt: number): Promise<Person> {
+  const { name, access, password } = person;
+  if ((await rows<PersonRow>('person').where({ name, is_out: 1 }).update({ access, password, is_out: 0 })) > 0)
+    return toPerson((await people(rows).where({ name }).first())!);
   if (await isNameTaken(rows, person.name)) throw new KeyTakenError('a person or a token has the name already');
   const row = { ...person, is_out: 0, made_at: madeAt, used_at: null };
   await rows<PersonRow>('person').insert(row);
@@ -60,13 +67,13 @@ export async function noteSignIn(rows: Rows, name: string, at: number): Promise<
   await rows<PersonRow>('person').where({ name }).update({ used_at: at });
 }
 
-/** Takes somebody out: he is let in no more, whoever vouches for him. What is his stays. @returns whether there is such a person */
+/**
+ * Takes somebody out: he is let in no more, whoever vouches for him. What is his stays, and so his name is nobody else's.
+ * @returns whether there is such a person
+ */
 export async function takeOut(rows: Rows, name: string): Promise<boolean> {
-  const person = await findPerson(rows, { name });
-  if (!person) return false;
-  // a provider would bring him back as somebody new
-  if (person.subject !== null) await people(rows).where({ name }).update({ is_out: 1, password: null });
-  else await people(rows).where({ name }).delete();
+  if ((await people(rows).where({ name }).update({ is_out: 1, password: null })) === 0) return false;
+  await deleteSessionsOf(rows, name);
   return true;
 }
 

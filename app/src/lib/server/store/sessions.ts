@@ -35,6 +35,11 @@ export async function deleteSession(rows: Rows, hash: string): Promise<void> {
   await rows<SessionRow>('session').where({ hash }).delete();
 }
 
+/** Signs a person out wherever he is signed in. */
+export async function deleteSessionsOf(rows: Rows, who: string): Promise<void> {
+  await rows<SessionRow>('session').where({ who, kind: 'person' }).delete();
+}
+
 export async function sweepSessions(rows: Rows, now: number): Promise<void> {
   await rows<SessionRow>('session').where('until', '<', now).delete();
 }
