@@ -177,16 +177,33 @@ describe('a tape that is there', () => {
   });
 
   it('takes another name, a zone and a session, and refuses what is none', async () => {
-    const field = async (name: string, value: string) => {
+    const type = async (name: string, value: string) => {
       const input = await reader.control('textbox', name);
       await input.click({ count: 3 });
       await reader.page.keyboard.type(value);
+    };
+    const field = async (name: string, value: string) => {
+      await type(name, value);
       await reader.page.keyboard.press('Enter');
     };
     await field('Zone', 'Atlantic/Nowhere');
     await reader.sees('must be the IANA name');
+    // what is half typed stays when the answer to the change before it comes
+    await reader.page.evaluate(() => {
+      const { fetch } = window;
+      window.fetch = async (...asked) => {
+        await new Promise((go) => addEventListener('answered', go, { once: true }));
+        return fetch(...asked);
+      };
+    });
     await field('Zone', 'Atlantic/Faroe');
-    await field('Session', '08:30-08:32');
+    await type('Session', '08:30-');
+    await reader.page.evaluate(() => {
+      setInterval(() => dispatchEvent(new Event('answered')), 50);
+    });
+    await reader.sees('The calendar was changed');
+    await reader.page.keyboard.type('08:32');
+    await reader.page.keyboard.press('Enter');
     await reader.page.waitForFunction(
       async (origin) => {
         const tapes = (await (await fetch(`${origin}/api/tapes`)).json()) as { name: string; session: string | null }[];

@@ -2,6 +2,7 @@
   import { HandoverBody, type PageLink } from '$lib/api/handovers';
   import { linkToHandover } from '$lib/api/client';
   import { reasonOf } from '$lib/api/problems';
+  import TextField from '$lib/components/TextField.svelte';
   import type { PageKeeper } from '$lib/pages/pageKeeper.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
   import { fileName } from './blockHtml';
@@ -62,36 +63,31 @@
     </span>
   </div>
   <h1>
-    <input
-      class="word"
-      aria-label="Title"
-      value={title}
-      maxlength="120"
-      onchange={(event) => keeper.rename(event.currentTarget.value)}
-    />, for
-    <input
+    <TextField class="word" aria-label="Title" value={title} maxlength={120} change={(text) => keeper.rename(text)} />,
+    for
+    <TextField
       class="word"
       aria-label="Who it is for"
       placeholder="nobody yet"
       value={body.reader}
-      maxlength="120"
-      onchange={(event) => keeper.change({ reader: event.currentTarget.value.trim() })}
+      maxlength={120}
+      change={(text) => keeper.change({ reader: text.trim() })}
     />, by
-    <input
+    <TextField
       class="word"
       aria-label="Who it is by"
       placeholder="nobody yet"
       value={body.author}
-      maxlength="120"
-      onchange={(event) => keeper.change({ author: event.currentTarget.value.trim() })}
+      maxlength={120}
+      change={(text) => keeper.change({ author: text.trim() })}
     />, of
-    <input
+    <TextField
       class="word"
       aria-label="Of what day"
       placeholder="no day"
       title="Such as 2026-04-24"
       value={body.day}
-      onchange={(event) => setDay(event.currentTarget.value.trim())}
+      change={(text) => setDay(text.trim())}
     />.
   </h1>
   {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
@@ -122,7 +118,7 @@
     flex-wrap: wrap;
     gap: 4px 18px;
   }
-  h1 input.word {
+  h1 :global(input.word) {
     field-sizing: content;
     min-width: 3ch;
     max-width: 100%;

@@ -9,6 +9,7 @@
   import Sharing from '$lib/access/Sharing.svelte';
   import { rowsInView } from '$lib/chart/viewWindow';
   import { chartOfLedger, draftOf, settingOfLedger, tableOf, type HandedOver } from '$lib/handover/blocks';
+  import TextField from '$lib/components/TextField.svelte';
   import HandOver from '$lib/handover/HandOver.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
 
@@ -63,10 +64,10 @@
 
 <div class="title">
   <strong>Jaunty Ledger</strong>
-  <input
+  <TextField
     value={ledgerDocument.title}
     aria-label="Title of the ledger"
-    onchange={(event) => ledgerDocument.setTitle(event.currentTarget.value)}
+    change={(text) => ledgerDocument.setTitle(text)}
   />
   <span class="saving" role="status" class:failed={ledgerDocument.saver.saving.state === 'failed'}>{savedText}</span>
   {#if follower.problem}
@@ -119,7 +120,7 @@
     font-size: 16px;
     margin-bottom: 4px;
   }
-  .title input {
+  .title > :global(input) {
     flex: 1;
     min-width: 120px;
     font: inherit;
@@ -130,7 +131,7 @@
     padding: 0;
     text-overflow: ellipsis;
   }
-  .title input:focus {
+  .title > :global(input:focus) {
     box-shadow: none;
     outline: 0;
     border-bottom: 1px solid var(--blue);

@@ -8,6 +8,7 @@
   import type { MarketCalendar } from '$lib/api/calendars';
   import type { TapeSummary } from '$lib/api/summary';
   import type { Tape, TapeChange } from '$lib/api/tapes';
+  import TextField from '$lib/components/TextField.svelte';
   import Said from '$lib/components/Said.svelte';
   import { calendarText, listed } from './calendarText';
   import Provenance from './Provenance.svelte';
@@ -22,6 +23,7 @@
   const isNumbered = $derived(tape.precision === 'period');
 
   let summary = $state.raw<TapeSummary>();
+  let summaryOf = '';
   let problem = $state('');
 
   const rest = (error: unknown) => (problem = reasonOf(error));
@@ -38,7 +40,9 @@
   $effect(() => {
     void tape.version;
     const { name } = tape;
-    summary = undefined;
+    // what is known stays in place while the same tape is read again
+    if (name !== summaryOf) summary = undefined;
+    summaryOf = name;
     return askLatest(
       (fetcher) => fetchSummary(fetcher, name),
       (found) => (summary = found),
@@ -66,11 +70,11 @@
   <header class="page-head">
     <p class="book"><strong>Jaunty Ledger</strong> <em><a href="/records">Records</a></em></p>
     <h1>
-      <input
+      <TextField
         class="word"
         value={tape.name}
         aria-label="Name of the tape"
-        onchange={(event) => change({ name: event.currentTarget.value.trim() })}
+        change={(text) => change({ name: text.trim() })}
       />
       holds {tape.rows.toLocaleString('en')}
       {kindText(tape)}, {spanText(tape)}{gapText}.
@@ -83,7 +87,6 @@
         choices={['change', 'read']}
       />{/if}
   </header>
-  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 
   <div class="parts">
     <section aria-label="Figures">
@@ -112,12 +115,6 @@
     <section aria-label="Where it comes from">
       <Provenance {tape} />
       <h2>{isNumbered ? 'Tape' : 'Calendar'}</h2>
-      {#if summary?.session}
-        <p class="guess">
-          {guessText(summary.session, `All ${tape.rows.toLocaleString('en')} records`)}
-          <button type="button" class="word" onclick={() => change(summary!.session!)}>Take it as the session</button>
-        </p>
-      {/if}
       <dl>
         {#if !isNumbered}
           <dt>calendar</dt>
@@ -136,56 +133,52 @@
         {#if !tape.calendar && !isNumbered}
           <dt>zone</dt>
           <dd>
-            <input
-              value={tape.zone}
-              aria-label="Zone"
-              onchange={(event) => change({ zone: event.currentTarget.value.trim() })}
-            />
+            <TextField value={tape.zone} aria-label="Zone" change={(text) => change({ zone: text.trim() })} />
           </dd>
           <dt>session</dt>
           <dd>
-            <input
+            <TextField
               value={tape.session ?? ''}
               placeholder="none: the whole day"
               aria-label="Session"
-              onchange={(event) => change({ session: event.currentTarget.value.trim() || null })}
+              change={(text) => change({ session: text.trim() || null })}
             />
           </dd>
           <dt>weekdays</dt>
           <dd>
-            <input
+            <TextField
               value={tape.weekdays?.join(', ') ?? ''}
               placeholder="all seven"
               aria-label="Weekdays"
-              onchange={(event) => change({ weekdays: listed(event.currentTarget.value) })}
+              change={(text) => change({ weekdays: listed(text) })}
             />
           </dd>
           <dt>closed</dt>
           <dd>
-            <input
+            <TextField
               value={tape.closed?.join(', ') ?? ''}
               placeholder="no dates"
               aria-label="Closed dates"
-              onchange={(event) => change({ closed: listed(event.currentTarget.value) })}
+              change={(text) => change({ closed: listed(text) })}
             />
           </dd>
         {/if}
         <dt>tags</dt>
         <dd>
-          <input
+          <TextField
             value={tape.tags.join(', ')}
             placeholder="words to find it by"
             aria-label="Tags"
-            onchange={(event) => change({ tags: listed(event.currentTarget.value) ?? [] })}
+            change={(text) => change({ tags: listed(text) ?? [] })}
           />
         </dd>
         <dt>prices in</dt>
         <dd>
-          <input
+          <TextField
             value={tape.unit}
             placeholder="not told"
             aria-label="Unit of prices"
-            onchange={(event) => change({ unit: event.currentTarget.value.trim() })}
+            change={(text) => change({ unit: text.trim() })}
           />
         </dd>
         <dt>decimals</dt>
@@ -200,16 +193,23 @@
           />
         </dd>
       </dl>
+      {#if summary?.session}
+        <p class="guess">
+          {guessText(summary.session, `All ${tape.rows.toLocaleString('en')} records`)}
+          <button type="button" class="word" onclick={() => change(summary!.session!)}>Take it as the session</button>
+        </p>
+      {/if}
     </section>
   </div>
   <RecordsTable {tape} />
+  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 </div>
 
 <style>
   .page {
     padding-bottom: 24px;
   }
-  h1 input {
+  h1 :global(input) {
     field-sizing: content;
     min-width: 3ch;
   }
@@ -228,10 +228,15 @@
     color: var(--quiet);
     margin: 14px 0 4px;
   }
+  /* under all else, and in view wherever one is: what was about to be typed or pressed stays where it is */
   .problem {
+    position: sticky;
+    bottom: 0;
     color: var(--wrong);
+    background: var(--paper);
+    border-top: 1px solid var(--wrong);
     margin: 0;
-    padding: 10px 20px;
+    padding: 8px 20px;
   }
   .wait {
     color: var(--quiet);
@@ -309,7 +314,7 @@
     color: var(--quiet);
     margin-left: 8px;
   }
-  dd input {
+  dd :global(input) {
     font: inherit;
     color: var(--ink);
     background: none;
