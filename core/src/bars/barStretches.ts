@@ -3,6 +3,7 @@ import type { Instant } from '../time/instant.js';
 import { isTimed, type BarRule } from './barKind.js';
 import { BAR_FIELDS, type BuiltBars } from './bars.js';
 import { coveringRange } from './coveringRange.js';
+import { firstFrom } from '../numeric/search.js';
 
 /** Bars of one of several stretches of a source, and what of the whole depends on it. */
 export interface BarStretch {
@@ -15,46 +16,85 @@ export interface BarStretch {
   coveredTo: Instant;
   /** Which of the texts are numbers. */
   numbers: readonly string[];
+  /** How many of the records that follow belong to its last bar; NaN where that is not known. */
+  goesOn: number;
 }
+
+/** Whether bars run over the days, so that no instant parts them: they take so many trades, units, and so on. */
+export const runsOn = ({ kind, restart }: BarRule): boolean => !isTimed(kind) && restart === 'never';
 
 /**
  * The last instant up to `instant` at which records can be cut apart so that no bar has some of both sides, whatever came
- * before; nothing where there is none: running totals go on over the days unless they restart with each.
+ * before; `instant` itself where bars run on, and what they take of both sides is found out afterwards.
+ * @returns undefined where there is none: periods are numbered, and have no instants
  */
 export function cutBefore(rule: BarRule, calendar: Calendar, instant: Instant): Instant | undefined {
   if (calendar.undated) return undefined;
   if (isTimed(rule.kind))
     return coveringRange({ ...rule, empty: 'skip' }, calendar, { from: instant, to: Infinity })!.from;
-  return rule.restart === 'day' ? calendar.dayAt(instant).startsAt : undefined;
+  return runsOn(rule) ? instant : calendar.dayAt(instant).startsAt;
 }
 
-/** Puts the bars of stretches, in order of time, together to what they are without having been cut apart. */
-export function joinStretches(rule: BarRule, stretches: readonly BarStretch[]): BarStretch {
+/** Whether it is known of stretches, in order of time, what the last bar of each takes of those that follow. */
+export const areJoinable = (stretches: readonly BarStretch[]): boolean =>
+  upToLast(stretches)
+    .slice(0, -1)
+    .every(({ goesOn }) => !Number.isNaN(goesOn));
+
+/** The stretches up to the last that has records. */
+const upToLast = (stretches: readonly BarStretch[]): readonly BarStretch[] =>
+  stretches.slice(0, stretches.findLastIndex(({ records }) => records > 0) + 1);
+
+/** The bars of a stretch that are those of the whole, as rows [from, to), and how many records lie before it. */
+interface Part {
+  bars: BuiltBars;
+  from: number;
+  to: number;
+  before: number;
+}
+
+function partsOf(stretches: readonly BarStretch[]): Part[] {
+  const parts: Part[] = [];
+  let before = 0;
+  let taken = 0;
+  for (const { bars, records, goesOn } of stretches) {
+    const { firstRecord } = bars;
+    const isLast = parts.length === stretches.length - 1;
+    const from = firstFrom(firstRecord, taken, 0);
+    const to = isLast ? firstRecord.length : firstFrom(firstRecord, records + goesOn, from);
+    parts.push({ bars, from, to, before });
+    before += records;
+    // a bar may be larger than the stretch
+    taken = Math.max(goesOn, taken - records);
+  }
+  return parts.filter(({ from, to }) => to > from);
+}
+
+/** Puts the bars of stretches that are joinable together to what they are without having been cut apart. */
+export function joinStretches(rule: BarRule, stretches: readonly BarStretch[]): Omit<BarStretch, 'goesOn'> {
   const filled = stretches.filter(({ records }) => records > 0);
   const [first = stretches[0], last = first] = [filled[0], filled.at(-1)];
-  const withBars = filled.filter(({ bars }) => bars.time.length > 0);
-  const count = withBars.reduce((sum, { bars }) => sum + bars.time.length, 0);
+  const parts = partsOf(upToLast(stretches));
+  const count = parts.reduce((sum, { from, to }) => sum + to - from, 0);
   const column = (of: (bars: BuiltBars) => Float64Array) => {
     const all = new Float64Array(count);
     let at = 0;
-    for (const { bars } of withBars) {
-      all.set(of(bars), at);
-      at += bars.time.length;
+    for (const { bars, from, to } of parts) {
+      all.set(of(bars).subarray(from, to), at);
+      at += to - from;
     }
     return all;
   };
   const indexes = (of: (bars: BuiltBars) => Float64Array) => {
     const all = new Float64Array(count);
     let at = 0;
-    let before = 0;
-    for (const { bars, records } of filled) {
+    for (const { bars, from, to, before } of parts) {
       const own = of(bars);
-      for (let row = 0; row < own.length; row++) all[at++] = before + own[row];
-      before += records;
+      for (let row = from; row < to; row++) all[at++] = before + own[row];
     }
     return all;
   };
-  const names = Object.keys(withBars[0]?.bars.texts ?? {});
+  const names = Object.keys(parts[0]?.bars.texts ?? {});
   const fields = Object.fromEntries(BAR_FIELDS.map((name) => [name, column((bars) => bars[name])]));
   const bars: BuiltBars = {
     ...(fields as Record<(typeof BAR_FIELDS)[number], Float64Array>),
@@ -73,7 +113,7 @@ export function joinStretches(rule: BarRule, stretches: readonly BarStretch[]): 
     if (isTimed(rule.kind)) {
       if (bars.end[count - 1] > coveredTo) bars.complete[count - 1] = 0;
       if (bars.time[0] < coveredFrom) bars.complete[0] = 0;
-    } else bars.complete[count - 1] = withBars.at(-1)!.bars.complete.at(-1)!;
+    } else bars.complete[count - 1] = parts.at(-1)!.bars.complete.at(-1)!;
   }
   return {
     ...{ bars, coveredFrom, coveredTo, numbers: filled.find(({ numbers }) => numbers.length > 0)?.numbers ?? [] },

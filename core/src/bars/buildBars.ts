@@ -27,17 +27,21 @@ export class BarBuilder {
   private coveredFrom: Instant = NaN;
   private coveredTo: Instant = NaN;
 
-  /** @param course  how many bars there may be, and who may stop their making */
+  /**
+   * @param course  how many bars there may be, and who may stop their making
+   * @param skip    records of the session that come first and are in no bar, where bars run over the days
+   */
   constructor(
     private readonly rule: BarRule,
     private readonly calendar: Calendar,
     private readonly course = new BuildCourse(),
+    skip = 0,
   ) {
     const { kind } = rule;
     refuseDates(rule, calendar);
     this.builder = isTimed(kind)
       ? new TimeBarBuilder(timedKind(kind).intervals(kind, calendar, rule.allHours), course)
-      : new RunningBarBuilder(kind, rule, calendar, course);
+      : new RunningBarBuilder(kind, rule, calendar, course, skip);
   }
 
   /** A block may be written over after this. */
@@ -74,13 +78,15 @@ export class BarBuilder {
   }
 
   /** The bars of all that was added, to be put together with those of what comes before and after. */
-  stretch(): BarStretch {
+  stretch(): Omit<BarStretch, 'goesOn'> {
     const { records, coveredFrom, coveredTo, numbers } = this;
     return { bars: withSingleValues(this.builder.barsFrom(0)), records, coveredFrom, coveredTo, numbers };
   }
 
   /**
-   * The bars of stretches that were cut apart at instants of `cutBefore`, in order: the same as without, to the last bit.
+   * The bars of stretches that were cut apart at instants of `cutBefore`, in order, and are joinable: the same as without,
+   * to the last bit.
+   * @see StretchBuilder
    * @throws {TooManyBarsError} before empty intervals are filled with more than there may be
    */
   joined(stretches: readonly BarStretch[]): BuiltBars {

@@ -1,6 +1,6 @@
 import { ArgumentError } from '../arguments.js';
 import { decimalsOf, MOST_DECIMALS } from '../numeric/decimals.js';
-import type { Calendar } from '../time/calendar.js';
+import type { Calendar, TradingDay } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
 import { BarAssembler, Limits, type FillLimits } from './barAssembler.js';
 import type { BarRule, RunningKind } from './barKind.js';
@@ -28,9 +28,21 @@ interface StepScale {
  * Of a limit: how near to it a sum of doubles, or a distance of two, has to come before it is worked out in whole steps.
  * Rounding puts a sum of n terms off by n / 2^53 of itself at most, so this holds for bars of a million records.
  */
-const NEARLY = 1e-9;
+export const NEARLY = 1e-9;
 /** The same for a distance of prices, as a share of these: they are rounded once, by 2^-53 of themselves. */
-const NEARLY_OF_PRICE = 1e-12;
+export const NEARLY_OF_PRICE = 1e-12;
+
+/** Up to when the records from `instant` on are kept, or left out, and the day that it lies in. */
+export function keptUntil(
+  instant: Instant,
+  { allHours }: BarRule,
+  calendar: Calendar,
+): { kept: boolean; until: Instant; day: TradingDay } {
+  const day = calendar.dayAt(instant);
+  const outside = allHours ? undefined : outsideUntil(calendar, day, instant);
+  if (outside !== undefined) return { kept: false, until: outside, day };
+  return { kept: true, until: allHours ? day.endsAt : calendar.sessionEnd(day), day };
+}
 
 /** One limit alone. */
 function within(of: keyof Limits, near: number, sure: number): FillLimits {
@@ -70,6 +82,7 @@ export class RunningBarBuilder implements BlockBuilder {
     private readonly rule: BarRule,
     private readonly calendar: Calendar,
     course?: BuildCourse,
+    private skip = 0,
   ) {
     this.entry = runningKind(kind);
     this.assembler = new BarAssembler(course);
@@ -82,11 +95,16 @@ export class RunningBarBuilder implements BlockBuilder {
     const rows = time.length;
     this.measured = false;
     for (let row = 0; row < rows;) {
-      const until = this.keptUntil(time[row]);
+      const { kept, until, day } = keptUntil(time[row], this.rule, this.calendar);
       const from = row;
-      row = firstFrom(time, until.instant, row);
-      if (until.kept) this.cut(records, from, row);
-      else this.leftOut += row - from;
+      row = firstFrom(time, until, row);
+      if (!kept) {
+        this.leftOut += row - from;
+        continue;
+      }
+      if (this.rule.restart === 'day' && day.endsAt !== this.dayEndsAt) this.filling = false;
+      this.dayEndsAt = day.endsAt;
+      this.cut(records, from, row);
     }
     this.rows += rows;
     this.settle();
@@ -102,21 +120,11 @@ export class RunningBarBuilder implements BlockBuilder {
     return bars;
   }
 
-  /** Up to when the records from `instant` on are kept, or left out; with `restart: day` a new day ends the bar. */
-  private keptUntil(instant: Instant): { kept: boolean; instant: Instant } {
-    const { calendar, rule } = this;
-    const day = calendar.dayAt(instant);
-    if (!rule.allHours) {
-      const outside = outsideUntil(calendar, day, instant);
-      if (outside !== undefined) return { kept: false, instant: outside };
-    }
-    if (rule.restart === 'day' && day.endsAt !== this.dayEndsAt) this.filling = false;
-    this.dayEndsAt = day.endsAt;
-    return { kept: true, instant: rule.allHours ? day.endsAt : calendar.sessionEnd(day) };
-  }
-
   /** Cuts records [from, to), which lie in one stretch of kept time. */
-  private cut(records: Records, from: number, to: number): void {
+  private cut(records: Records, first: number, to: number): void {
+    const from = Math.min(to, first + this.skip);
+    this.skip -= from - first;
+    if (from === to) return;
     const { assembler, entry } = this;
     const { time, end: ends = time, trades } = records;
     let bounds = this.boundsOf(records, from);

@@ -97,7 +97,7 @@ export const LIMITS = {
   },
   splitRecords: {
     setting: 'JAUNTY_SPLIT_RECORDS',
-    usual: 4_000_000,
+    usual: 40_000_000,
     says: 'records of a tape whose bars one server cuts; bars of a longer one are cut by all that share the store',
     problem: 'too-much-work',
   },

@@ -1,5 +1,6 @@
 import { barRecords } from './barRecords';
 import { bars } from './bars';
+import { barStarts } from './barStarts';
 import { barStretch } from './barStretch';
 import { calendarEffect } from './calendarEffect';
 import { changeTape } from './changeTape';
@@ -18,6 +19,7 @@ import { summary } from './summary';
 export const TASKS = {
   barRecords,
   bars,
+  barStarts,
   barStretch,
   calendarEffect,
   changeTape,

@@ -1,3 +1,5 @@
+import { deserialize } from 'node:v8';
+import { firstStarts, parseBarRule, runsOn, type StretchStarts } from '@jaunty-ledger/core';
 import { LRUCache } from 'lru-cache';
 import { settleSoon } from '../imports/importFile';
 import { jobs } from '../jobs/jobs';
@@ -7,7 +9,7 @@ import { keptStretches } from '../store/barStretches';
 import type { StoredTape } from '../store/tapes';
 import type { TaskClient } from './lane';
 import { openLanes } from './lanes';
-import { stretchesOf, type BarChoice } from './tapeStretches';
+import { stretchesOf, type BarChoice, type TapeStretch } from './tapeStretches';
 import type { TaskKind } from './taskKind';
 
 /*
@@ -85,5 +87,23 @@ async function cutTogether({ tape, rule, flagged }: BarChoice & { tape: StoredTa
     ),
   );
   const missing = stretches.filter(({ key }) => !kept.has(key));
-  await Promise.all(missing.map((stretch) => runHeavy('barStretch', { tape, rule, flagged, stretch }, who)));
+  if (missing.length === 0) return;
+  const choice = { tape, rule, flagged };
+  const starts = runsOn(parseBarRule(rule)) ? await startsIn(stretches, choice, who) : [];
+  const cut = async (stretch: TapeStretch) => {
+    const at = stretches.indexOf(stretch);
+    const skips = { own: starts[at] ?? 0, next: starts[at + 1] ?? 0 };
+    await runHeavy('barStretch', { ...choice, stretch, skips }, who);
+  };
+  await Promise.all(missing.map(cut));
+}
+
+/** How many records of the session come before a bar begins in each stretch, where bars run on over the days. */
+async function startsIn(
+  stretches: readonly TapeStretch[],
+  choice: BarChoice & { tape: StoredTape },
+  who: TaskClient,
+): Promise<number[]> {
+  const found = stretches.map(({ range }) => runHeavy('barStarts', { ...choice, range }, who));
+  return firstStarts((await Promise.all(found)).map((bytes) => deserialize(bytes) as StretchStarts));
 }

@@ -1,4 +1,5 @@
 import {
+  areJoinable,
   BarBuilder,
   BAR_FIELDS,
   BuildCourse,
@@ -8,10 +9,14 @@ import {
   parseBarRule,
   printBarRule,
   refuseFinerThan,
+  RunningStarts,
+  StretchBuilder,
   TooManyBarsError,
   type Bars,
   type BarStretch,
   type BuiltBars,
+  type StretchSkips,
+  type StretchStarts,
 } from '@jaunty-ledger/core';
 import { LRUCache } from 'lru-cache';
 import { refuse } from '$lib/api/problems';
@@ -57,8 +62,8 @@ export class TapeBars {
     const stretches = whole ? await stretchesOf(this.store, tape, { rule, flagged }, this.limits) : [];
     const cut = stretches.length > 0 ? await keptBars(this.store, stretches) : undefined;
     const bars = await orTooMany(rule, async () => {
-      if (cut) return builder.joined(cut);
-      await this.fill(builder, tape, { rule, flagged }, covering, course);
+      if (cut && areJoinable(cut)) return builder.joined(cut);
+      for await (const block of this.blocks(tape, { rule, flagged }, covering, course)) builder.add(block);
       return builder.finish();
     });
     if (!whole) return { bars: completeByTape(bars, tape), rule };
@@ -67,30 +72,58 @@ export class TapeBars {
   }
 
   /** The bars of one of the stretches in which a tape is cut. */
-  async stretchOf(tape: StoredTape, choice: BarChoice, course: Course, range: Range): Promise<BarStretch> {
+  async stretchOf(
+    tape: StoredTape,
+    choice: BarChoice,
+    course: Course,
+    { range, skips }: { range: Range; skips: StretchSkips },
+  ): Promise<BarStretch> {
     const calendar = makeCalendar(calendarOptions(tape));
     const parsed = parseBarRule(choice.rule);
-    const builder = new BarBuilder(parsed, calendar, new BuildCourse(this.limits.bars, course.goOn));
+    const builder = new StretchBuilder(parsed, calendar, new BuildCourse(this.limits.bars, course.goOn), skips);
     return orTooMany(printBarRule(parsed), async () => {
-      await this.fill(builder, tape, choice, range, course);
+      await this.readStretch(builder, tape, choice, range, course);
       return builder.stretch();
     });
   }
 
-  private async fill(
-    builder: BarBuilder,
+  /** Where bars that run on begin behind a stretch, by where they begin in it. */
+  async startsOf(tape: StoredTape, choice: BarChoice, course: Course, range: Range): Promise<StretchStarts> {
+    const reader = new RunningStarts(parseBarRule(choice.rule), makeCalendar(calendarOptions(tape)));
+    await this.readStretch(reader, tape, choice, range, course);
+    return reader.starts();
+  }
+
+  /** Has a stretch read, and of what follows it as much as is wanted. */
+  private async readStretch(
+    reader: StretchBuilder | RunningStarts,
+    tape: StoredTape,
+    choice: BarChoice,
+    range: Range,
+    course: Course,
+  ): Promise<void> {
+    for await (const block of this.blocks(tape, choice, range, course)) reader.add(block);
+    if (!reader.wantsMore || range.to === Infinity) return;
+    for await (const block of this.blocks(tape, choice, { from: range.to, to: Infinity }, course)) {
+      reader.goOn(block);
+      if (!reader.wantsMore) return;
+    }
+  }
+
+  /** The records of a tape in a range, as the core takes them. Each block is written over by the next. */
+  private async *blocks(
     tape: StoredTape,
     { rule, flagged }: BarChoice,
     range: Range,
     course: Course,
-  ): Promise<void> {
+  ): AsyncGenerator<ReturnType<typeof blockOf>> {
     const parsed = parseBarRule(rule);
     const without = flagged ? ['line', 'flags'] : ['line'];
     const wanted = { without, room: new DecodeRoom(), course };
     for await (const columns of recordsBetween(this.store, tape, range, wanted)) {
       const block = blockOf(tape, within(flagged ? columns : withoutFlagged(columns), range));
       if ('open' in block) refuseFinerThan(block, parsed);
-      builder.add(block);
+      yield block;
     }
   }
 }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { deserialize } from 'node:v8';
-import { cutBefore, makeCalendar, parseBarRule, printBarRule, type BarStretch } from '@jaunty-ledger/core';
+import { cutBefore, makeCalendar, parseBarRule, printBarRule, runsOn, type BarStretch } from '@jaunty-ledger/core';
 import { calendarOptions } from '$lib/api/tapes';
 import type { Limits } from '../limits';
 import { stretchBytes } from '../store/barStretches';
@@ -20,22 +20,29 @@ export interface BarChoice {
   flagged: boolean;
 }
 
+/** Bars that run on over the days are gone through twice, so that a tape has to be so many times longer to gain by it. */
+const RUNS_ON_LONGER = 4;
+
+/** Of what is kept: to be raised where it has another form. */
+const FORM = 2;
+
 /** A stretch of a tape, and the key that its bars are kept by. */
 export interface TapeStretch {
   range: Range;
   key: string;
 }
 
-/** The stretches in which bars of a tape are cut; none where it is not long, or its bars depend on all before them. */
+/** The stretches in which bars of a tape are cut; none where it is not long, or its periods are only numbered. */
 export async function stretchesOf(
   store: Store,
   tape: StoredTape,
   { rule: text, flagged }: BarChoice,
   { splitRecords }: Pick<Limits, 'splitRecords'>,
 ): Promise<TapeStretch[]> {
-  const count = Math.min(MOST_STRETCHES, Math.floor((2 * tape.rows) / splitRecords));
-  if (!store.isShared || tape.rows < splitRecords || count < 2) return [];
   const rule = parseBarRule(text);
+  const count = Math.min(MOST_STRETCHES, Math.floor((2 * tape.rows) / splitRecords));
+  const least = splitRecords * (runsOn(rule) ? RUNS_ON_LONGER : 1);
+  if (!store.isShared || tape.rows < least || count < 2) return [];
   const calendar = makeCalendar(calendarOptions(tape));
   const parts = await store.read((rows) => partsBetween(rows, tape, -Infinity, Infinity));
   const cuts = new Set<number>();
@@ -53,7 +60,7 @@ export async function stretchesOf(
   const ends = [-Infinity, ...cuts, Infinity];
   return ends.slice(1).map((to, at) => {
     const range = { from: ends[at], to };
-    const facts = [tape.id, tape.version, printBarRule(rule), flagged, String(range.from), String(to)];
+    const facts = [FORM, tape.id, tape.version, printBarRule(rule), flagged, String(range.from), String(to)];
     return { range, key: createHash('sha256').update(JSON.stringify(facts)).digest('hex') };
   });
 }
