@@ -65,6 +65,8 @@ const AGGREGATES = [...catalogue.values()].filter(
 const columnsOf = (name: string) =>
   catalogue.get(name)!.parameters.filter(({ kind }) => kind === 'column').length === 2 ? 'close, volume' : 'close';
 
+const ON_A_LINE = 1e7;
+
 describe.each(AGGREGATES.map(({ name }) => [name]))('the working of %s', (name) => {
   it('comes to the stored value at every row, whatever the window', () =>
     fc.assert(
@@ -78,7 +80,10 @@ describe.each(AGGREGATES.map(({ name }) => [name]))('the working of %s', (name) 
           if ((name === 'zscore' || name === 'rank') && window.includes('skip')) return;
           const [{ stored, recomputed, rows }] = workingsOf(`${name}(${columnsOf(name)}, ${window})`, frame, [row]);
           if (Number.isNaN(stored) || recomputed === undefined) return;
-          expect(Math.abs(recomputed - stored)).toBeLessThanOrEqual(1e-7 * (1 + Math.abs(stored)));
+          // prices of whole cents that lie on a line lie off it by rounding alone, and how little that is says nothing
+          if (name === 'tvalue' && Math.abs(stored) > ON_A_LINE)
+            expect(Math.sign(stored) * recomputed).toBeGreaterThan(ON_A_LINE);
+          else expect(Math.abs(recomputed - stored)).toBeLessThanOrEqual(1e-7 * (1 + Math.abs(stored)));
           expect(rows.at.every((own) => own <= row)).toBe(true);
         },
       ),
