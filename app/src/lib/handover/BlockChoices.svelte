@@ -277,6 +277,7 @@
     width: 100%;
     box-sizing: border-box;
     padding: 0;
+    text-overflow: ellipsis;
   }
   .short {
     width: 11ch;

@@ -78,6 +78,10 @@
 {/each}
 
 <style>
+  input {
+    field-sizing: content;
+    max-width: 100%;
+  }
   .spaced {
     margin-right: 0.25em;
   }

@@ -13,9 +13,10 @@
   let { told, horizon, figureText }: Props = $props();
 
   const ROW_PX = 18;
-  const NAME_PX = 150;
+  const NAME_PX = 120;
+  const FIGURE_PX = 70;
   /** Characters of a name that have room. */
-  const NAME_LONG = 24;
+  const NAME_LONG = 20;
   let wholePx = $state(0);
   /** The models by themselves; with a driver also every share of every driver. */
   const found = $derived.by(() => {
@@ -37,9 +38,10 @@
   const x = $derived(
     scaleLinear(
       [(sorted[0] ?? 0) - 0.06 * spread, (sorted[sorted.length - 1] ?? 1) + 0.06 * spread],
-      [NAME_PX, Math.max(NAME_PX + 1, wholePx - 70)],
+      [NAME_PX + FIGURE_PX, Math.max(NAME_PX + FIGURE_PX + 1, wholePx - FIGURE_PX)],
     ),
   );
+  const middle = $derived(quantileOf(sorted, 0.5));
   const height = $derived(rows.length * ROW_PX + 12);
   const cut = (name: string) => (name.length > NAME_LONG ? `${name.slice(0, NAME_LONG - 1)}…` : name);
 </script>
@@ -53,9 +55,9 @@
       aria-label="What each model says {horizon} rows ahead, over the half in the middle"
     >
       {#if found.length > 3}
-        {@const [low, middle, high] = [0.25, 0.5, 0.75].map((p) => x(quantileOf(sorted, p)))}
+        {@const [low, high] = [0.25, 0.75].map((p) => x(quantileOf(sorted, p)))}
         <rect x={low} width={Math.max(1, high - low)} y="0" height={height - 8} />
-        <line x1={middle} x2={middle} y1="0" y2={height - 8} />
+        <line x1={x(middle)} x2={x(middle)} y1="0" y2={height - 8} />
       {/if}
       {#each rows as { names, ink, driver, value }, row (names[0])}
         <text x="0" y={row * ROW_PX + 14}
@@ -69,7 +71,10 @@
           stroke={ink}
           stroke-width="1.5"
         />
-        <text x={x(value) + 8} y={row * ROW_PX + 14}>{figureText(value)}</text>
+        {@const isLow = value < middle}
+        <text x={x(value) + (isLow ? -8 : 8)} y={row * ROW_PX + 14} text-anchor={isLow ? 'end' : 'start'}
+          >{figureText(value)}</text
+        >
       {/each}
     </svg>
     {#if found.length > 3}<p>

@@ -193,12 +193,12 @@
           />
         </dd>
       </dl>
-      {#if summary?.session}
-        <p class="guess">
+      <p class="guess">
+        {#if summary?.session}
           {guessText(summary.session, `All ${tape.rows.toLocaleString('en')} records`)}
           <button type="button" class="word" onclick={() => change(summary!.session!)}>Take it as the session</button>
-        </p>
-      {/if}
+        {/if}
+      </p>
     </section>
   </div>
   <RecordsTable {tape} />
@@ -237,6 +237,10 @@
     border-top: 1px solid var(--wrong);
     margin: 0;
     padding: 8px 20px;
+  }
+  .guess {
+    margin: 8px 0 0;
+    min-height: 1.5em;
   }
   .wait {
     color: var(--quiet);
