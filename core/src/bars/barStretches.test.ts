@@ -162,6 +162,15 @@ it('series that stay as far apart as they were do not meet, and are given up', (
   expect(builder.stretch().goesOn).toBeNaN();
 });
 
+it('where records cannot be cut into bars of a rule, both refuse them in the same words', () => {
+  const unsized = { time: Float64Array.of(START, START + 1), price: Float64Array.of(9, 10) };
+  for (const text of ['7 units', '7 value']) {
+    const rule = parseBarRule(text);
+    for (const reader of [new RunningStarts(rule, CALENDARS[1]), new StretchBuilder(rule, CALENDARS[1])])
+      expect(() => reader.add(unsized)).toThrow('the records have no sizes');
+  }
+});
+
 it('numbered periods cannot be cut apart: they have no instants', () => {
   const undated = makeCalendar({ zone: 'UTC', undated: true });
   expect(cutBefore(parseBarRule('3 trades'), undated, 5)).toBeUndefined();

@@ -1,4 +1,3 @@
-import { ArgumentError } from '../arguments.js';
 import { decimalsOf, MOST_DECIMALS } from '../numeric/decimals.js';
 import type { Calendar, TradingDay } from '../time/calendar.js';
 import type { Instant } from '../time/instant.js';
@@ -9,7 +8,7 @@ import type { BlockBuilder } from './blockBuilder.js';
 import type { BuildCourse } from './buildCourse.js';
 import type { Records } from './records.js';
 import { firstFrom } from '../numeric/search.js';
-import { runningKind, type RunningKindEntry } from './runningKinds.js';
+import { refuseUnknown, runningKind, type RunningKindEntry } from './runningKinds.js';
 import { outsideUntil } from './timeIntervals.js';
 
 interface RecordRange {
@@ -90,7 +89,7 @@ export class RunningBarBuilder implements BlockBuilder {
   }
 
   add(records: Records): void {
-    if (this.rows === 0) this.refuseUnknown(records);
+    if (this.rows === 0) refuseUnknown(this.kind, records);
     const { time } = records;
     const rows = time.length;
     this.measured = false;
@@ -277,10 +276,5 @@ export class RunningBarBuilder implements BlockBuilder {
     if (!this.entry.ofPrices) return units || 0;
     if (value) return units === units ? Math.round(value[row] * steps.price * steps.size) || 0 : 0;
     return units * Math.round(close[row] * steps.price) || 0;
-  }
-
-  private refuseUnknown(records: Records): void {
-    const right = this.entry.refusal(records);
-    if (right !== undefined) throw new ArgumentError('rule', right, this.kind.by);
   }
 }

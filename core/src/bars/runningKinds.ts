@@ -1,3 +1,4 @@
+import { ArgumentError } from '../arguments.js';
 import type { Limits } from './barAssembler.js';
 import type { RunningKind } from './barKind.js';
 import type { Records } from './records.js';
@@ -58,3 +59,9 @@ const RUNNING_KINDS: Record<RunningKind['by'], RunningKindEntry> = {
 
 /** All that is asked of a kind of running bars. */
 export const runningKind = ({ by }: RunningKind): RunningKindEntry => RUNNING_KINDS[by];
+
+/** @throws {ArgumentError} where records cannot be cut into bars of a kind */
+export function refuseUnknown(kind: RunningKind, records: Records): void {
+  const right = runningKind(kind).refusal(records);
+  if (right !== undefined) throw new ArgumentError('rule', right, kind.by);
+}

@@ -5,6 +5,7 @@ import { isTimed, type BarRule, type RunningKind } from './barKind.js';
 import type { Bars } from './bars.js';
 import { recordsOf, type Records } from './records.js';
 import { keptUntil, NEARLY, NEARLY_OF_PRICE } from './runningBars.js';
+import { refuseUnknown } from './runningKinds.js';
 
 /** Records of the session that a bar may begin with; bars that are larger are not worth being cut by several. */
 const MOST_STARTS = 1 << 20;
@@ -54,11 +55,15 @@ export class RunningStarts {
     this.kind = rule.kind;
   }
 
-  /** A block of the stretch. It may be written over after this. */
+  /**
+   * A block of the stretch. It may be written over after this.
+   * @throws {ArgumentError} where the records cannot be cut into bars of the rule
+   */
   add(block: Ticks | Quotes | Bars): void {
     if (block.time.length === 0) return;
     const records = recordsOf(block, this.rule);
     const { time } = records;
+    if (this.taken === 0 && time.length > 0) refuseUnknown(this.kind, records);
     for (let row = 0; row < time.length;) {
       const { kept, until } = keptUntil(time[row], this.rule, this.calendar);
       const from = row;
