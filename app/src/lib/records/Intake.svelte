@@ -175,15 +175,16 @@
     <datalist id="zones"
       >{#each zones as known (known)}<option value={known}></option>{/each}</datalist
     >
-    {#if preview?.session && !session.session.trim() && !chosenCalendar}
-      <p class="several">
+    <!-- its place stays, so that what is under it stays where it is when an answer comes -->
+    <p class="several hours" role="status">
+      {#if preview?.hidden}{hiddenText(preview.hidden)}{/if}
+      {#if preview?.session && !session.session.trim() && !chosenCalendar}
         {guessText(preview.session, `All ${preview.sampleRows.toLocaleString('en')} rows`)}
         <button type="button" class="word" onclick={() => session.setSession(preview.session!)}
           >Take it as the session</button
         >
-      </p>
-    {/if}
-    {#if preview?.hidden}<p class="several" role="status">{hiddenText(preview.hidden)}</p>{/if}
+      {/if}
+    </p>
     {#if preview}<CheckChoices {session} {preview} />{/if}
     <div class="act">
       <Button
@@ -283,6 +284,9 @@
   .several {
     grid-column: 1 / -1;
     margin: 0;
+  }
+  .hours {
+    min-height: 1.5em;
   }
   .act {
     grid-column: 1 / -1;
