@@ -74,12 +74,16 @@ function throughEach<Reader extends RunningStarts | StretchBuilder>(
   });
 }
 
+/** Where the first bar of each stretch begins, as far as totals tell. */
+function startsOf(source: Ticks, ends: readonly number[], rule: BarRule, calendar: Calendar): number[] | undefined {
+  const readers = throughEach(source, ends, () => new RunningStarts(rule, calendar)).slice(0, -1);
+  return firstStarts(readers.map((reader) => reader.starts()));
+}
+
 /** The bars of stretches, each cut for itself. */
 function stretchesOf(source: Ticks, ends: readonly number[], rule: BarRule, calendar: Calendar): BarStretch[] {
-  const starts = runsOn(rule)
-    ? firstStarts(throughEach(source, ends, () => new RunningStarts(rule, calendar)).map((reader) => reader.starts()))
-    : ends.map(() => 0);
-  const skipsOf = (at: number) => ({ own: starts[at], next: starts[at + 1] ?? 0 });
+  const starts = (runsOn(rule) && startsOf(source, ends, rule, calendar)) || [];
+  const skipsOf = (at: number) => ({ own: starts[at] ?? 0, next: starts[at + 1] ?? 0 });
   return throughEach(source, ends, (at) => new StretchBuilder(rule, calendar, undefined, skipsOf(at))).map((builder) =>
     builder.stretch(),
   );
@@ -133,9 +137,7 @@ it('where bars that run on begin in a stretch is known from totals, whatever com
   for (const text of ['700 trades', '1 trade', '900 units', '0.3 units', '50000 value', 'range 1.9', 'range 0.1']) {
     const rule = parseBarRule(`${text}, all hours`);
     const whole = buildBars(source, rule, CALENDARS[1]);
-    const starts = firstStarts(
-      throughEach(source, ends, () => new RunningStarts(rule, CALENDARS[1])).map((reader) => reader.starts()),
-    );
+    const starts = startsOf(source, ends, rule, CALENDARS[1]);
     const known = ends.slice(0, -1).map((end) => {
       const row = (end - START) / 1e6;
       return whole.firstRecord.find((record) => record >= row)! - row;
@@ -160,6 +162,18 @@ it('series that stay as far apart as they were do not meet, and are given up', (
   }
   expect(row).toBeLessThan(200_000);
   expect(builder.stretch().goesOn).toBeNaN();
+});
+
+it('where a bar is larger than what was read, it is not known where the next begins', () => {
+  const reader = new RunningStarts(parseBarRule('range 5, all hours'), CALENDARS[1]);
+  reader.add({ time: Float64Array.of(START, START + 1), price: Float64Array.of(9, 10) });
+  expect([reader.wantsMore, firstStarts([reader.starts()])]).toEqual([true, undefined]);
+  reader.goOn({ time: Float64Array.of(START + 2, START + 3), price: Float64Array.of(12, 14) });
+  // it is of a bar that begins with the first record, and not yet of one that begins with the second
+  expect([reader.wantsMore, firstStarts([reader.starts()])]).toEqual([true, [0, 2]]);
+  expect(reader.starts().behind).toEqual(Float64Array.of(2, NaN));
+  reader.goOn({ time: Float64Array.of(START + 4), price: Float64Array.of(15) });
+  expect([reader.wantsMore, firstStarts([reader.starts()])]).toEqual([false, [0, 2]]);
 });
 
 it('where records cannot be cut into bars of a rule, both refuse them in the same words', () => {

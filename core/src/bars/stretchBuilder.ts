@@ -16,12 +16,12 @@ export interface StretchSkips {
 }
 
 /**
- * Cuts the bars of one of several stretches of a source, which begin with the first record of each.
+ * Cuts the bars of one of several stretches of a source.
  *
- * Where bars run on, that is not where they begin in the whole. But a bar depends on nothing before its first record: from
- * the first record on with which two series of bars both begin one, they are the same. So a stretch is cut on into the next
- * one until it has met the bars that begin with that one, and these are those of the whole from there on. Series that are as
- * far apart as they were for ever, such as those of every 500 trades, have to be told where their bars begin.
+ * Where bars run on, it is told where the first of them begins: `RunningStarts` finds that, and may be wrong where totals are
+ * rounded. But a bar depends on nothing before its first record: from the first record on with which two series of bars both
+ * begin one, they are the same. So a stretch is cut on into the next one until it has met the bars of that one, and these are
+ * those of the whole from there on.
  */
 export class StretchBuilder {
   private readonly own: BarBuilder;

@@ -13,7 +13,7 @@
   let { told, horizon, figureText }: Props = $props();
 
   const ROW_PX = 18;
-  const NAME_PX = 120;
+  const NAME_PX = 130;
   const FIGURE_PX = 70;
   /** Characters of a name that have room. */
   const NAME_LONG = 20;

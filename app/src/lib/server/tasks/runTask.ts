@@ -90,6 +90,7 @@ async function cutTogether({ tape, rule, flagged }: BarChoice & { tape: StoredTa
   if (missing.length === 0) return;
   const choice = { tape, rule, flagged };
   const starts = runsOn(parseBarRule(rule)) ? await startsIn(stretches, choice, who) : [];
+  if (!starts) return; // they cannot be put together again: one server cuts them all
   const cut = async (stretch: TapeStretch) => {
     const at = stretches.indexOf(stretch);
     const skips = { own: starts[at] ?? 0, next: starts[at + 1] ?? 0 };
@@ -98,12 +99,12 @@ async function cutTogether({ tape, rule, flagged }: BarChoice & { tape: StoredTa
   await Promise.all(missing.map(cut));
 }
 
-/** How many records of the session come before a bar begins in each stretch, where bars run on over the days. */
+/** How many records of the session come before a bar begins in each stretch, where bars run on over the days and it is known. */
 async function startsIn(
   stretches: readonly TapeStretch[],
   choice: BarChoice & { tape: StoredTape },
   who: TaskClient,
-): Promise<number[]> {
-  const found = stretches.map(({ range }) => runHeavy('barStarts', { ...choice, range }, who));
+): Promise<number[] | undefined> {
+  const found = stretches.slice(0, -1).map(({ range }) => runHeavy('barStarts', { ...choice, range }, who));
   return firstStarts((await Promise.all(found)).map((bytes) => deserialize(bytes) as StretchStarts));
 }

@@ -94,7 +94,7 @@ export class TapeBars {
     return reader.starts();
   }
 
-  /** Has a stretch read, and of what follows it as much as is wanted. */
+  /** Has a stretch read, and of what follows it as much as is wanted and no more than it is long itself. */
   private async readStretch(
     reader: StretchBuilder | RunningStarts,
     tape: StoredTape,
@@ -102,11 +102,16 @@ export class TapeBars {
     range: Range,
     course: Course,
   ): Promise<void> {
-    for await (const block of this.blocks(tape, choice, range, course)) reader.add(block);
+    let left = 0;
+    for await (const block of this.blocks(tape, choice, range, course)) {
+      reader.add(block);
+      left += block.time.length;
+    }
     if (!reader.wantsMore || range.to === Infinity) return;
     for await (const block of this.blocks(tape, choice, { from: range.to, to: Infinity }, course)) {
       reader.goOn(block);
-      if (!reader.wantsMore) return;
+      left -= block.time.length;
+      if (!reader.wantsMore || left <= 0) return;
     }
   }
 
