@@ -2,6 +2,7 @@ import PgBoss from 'pg-boss';
 import { log } from '../../log';
 import type { JobQueue } from '../jobQueue';
 import type { Rows } from '../store';
+import { makeTables } from './makeTables';
 
 const QUEUE = 'jobs';
 /** How often a job is taken out is counted where its attempts are. */
@@ -18,16 +19,24 @@ interface Connection {
 export class PostgresJobQueue implements JobQueue {
   private constructor(private readonly boss: PgBoss) {}
 
-  static async open(address: string): Promise<PostgresJobQueue> {
-    const boss = new PgBoss({
-      ...{ connectionString: address, application_name: 'jaunty-ledger jobs', max: 2 },
-      // it makes its tables and keeps them; nothing is done by the clock
-      ...{ schema: 'job_queue', schedule: false, maintenanceIntervalSeconds: 600 },
+  /** Opens the queue of a database, and makes its tables where there are none. */
+  static open(address: string): Promise<PostgresJobQueue> {
+    return makeTables(async () => {
+      const boss = new PgBoss({
+        ...{ connectionString: address, application_name: 'jaunty-ledger jobs', max: 2 },
+        // it makes its tables and keeps them; nothing is done by the clock
+        ...{ schema: 'job_queue', schedule: false, maintenanceIntervalSeconds: 600 },
+      });
+      boss.on('error', (error) => log.warn({ err: error }, 'the queue of jobs'));
+      await boss.start();
+      try {
+        await boss.createQueue(QUEUE, { name: QUEUE, policy: 'standard' });
+      } catch (error) {
+        await boss.stop({ graceful: false, close: true });
+        throw error;
+      }
+      return new PostgresJobQueue(boss);
     });
-    boss.on('error', (error) => log.warn({ err: error }, 'the queue of jobs'));
-    await boss.start();
-    await boss.createQueue(QUEUE, { name: QUEUE, policy: 'standard' });
-    return new PostgresJobQueue(boss);
   }
 
   async put(rows: Rows, id: string, priority: number): Promise<void> {

@@ -4,7 +4,8 @@ import { migrations } from '../migrations/migrations';
 import { storeAway, storeBrokeOff, storeBusy, type Rows, type Store } from '../store';
 import { settings } from '../../settings';
 import { storeError } from '../storeError';
-import { isAway, isConflict, isMadeElsewhere, isTaken } from './postgresErrors';
+import { makeTables } from './makeTables';
+import { isAway, isConflict, isTaken } from './postgresErrors';
 import { PostgresClient } from './postgresClient';
 import { valueParsers } from './valueParsers';
 
@@ -113,18 +114,14 @@ export class PostgresStore implements Store {
     // another server may make them at this moment, which is waited for
     const patient = poolTo(this.address, AWAY_MS.inAll);
     try {
-      for (let attempt = 0; ; attempt++) {
+      await makeTables(async () => {
         await this.reached();
-        try {
-          await patient.transaction((rows) =>
-            rows.migrate.latest({ migrationSource: migrations, disableTransactions: true }),
-          );
-          return;
-        } catch (error) {
-          if (attempt >= MOST_MIGRATIONS || !(isConflict(error) || isMadeElsewhere(error))) throw storeError(error);
-          await setTimeout(200 * (0.5 + Math.random()));
-        }
-      }
+        await patient.transaction((rows) =>
+          rows.migrate.latest({ migrationSource: migrations, disableTransactions: true }),
+        );
+      });
+    } catch (error) {
+      throw storeError(error);
     } finally {
       await patient.destroy();
     }
@@ -133,8 +130,6 @@ export class PostgresStore implements Store {
   /** Waits until the database answers; whoever writes then finds a connection. */
   private readonly reached = (): Promise<unknown> => this.read((rows) => rows.raw('select 1'));
 }
-
-const MOST_MIGRATIONS = 100;
 
 /** Opens the store of a database and brings its tables up to date. @throws in a sentence where the database cannot be reached */
 export async function openPostgresStore(address: string, readAddress?: string): Promise<PostgresStore> {
