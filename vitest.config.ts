@@ -8,6 +8,9 @@ const alias = {
   $lib: at('app/src/lib'),
 };
 
+/** Tests of modules that keep nothing between them: to load all anew for each file takes as long as the tests themselves. */
+const together = { isolate: false, unstubGlobals: true, testTimeout: 60_000 };
+
 const endToEnd = {
   setupFiles: ['e2e/description.ts'],
   // two servers and a database on one machine take longer
@@ -23,23 +26,28 @@ export default defineConfig({
       {
         resolve: { alias },
         test: {
+          ...together,
           name: 'core',
           include: ['core/**/*.test.ts'],
           exclude: ['**/dist/**', '**/node_modules/**'],
-          testTimeout: 60_000,
         },
       },
       {
         resolve: { alias },
-        test: { name: 'files', include: ['files/**/*.test.ts'], exclude: ['**/dist/**', '**/node_modules/**'] },
+        test: {
+          ...together,
+          name: 'files',
+          include: ['files/**/*.test.ts'],
+          exclude: ['**/dist/**', '**/node_modules/**'],
+        },
       },
       {
         resolve: { alias },
         test: {
+          ...together,
           name: 'app',
           include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'],
           globalSetup: ['e2e/databaseServer.ts'],
-          testTimeout: 60_000,
           // style sheets that a document takes in as they are
           css: { include: [/\.css\?raw$/] },
         },

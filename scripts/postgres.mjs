@@ -43,6 +43,9 @@ function freePort() {
   });
 }
 
+/** Settings of a server whose data need not outlive the machine: they do outlive a kill. */
+export const IN_HASTE = { fsync: 'off', full_page_writes: 'off' };
+
 /**
  * Starts a database server with a folder of its own, which goes with it.
  * @param settings   of the server

@@ -39,7 +39,7 @@ const recordsOf = async (name: string) =>
 const incoming = () => readdirSync(join(folder, 'incoming'));
 
 it('a kill at any moment of an import leaves a store that opens, every earlier tape whole, and no half of one', async () => {
-  const KILLS = Number(process.env.KILLS ?? 7);
+  const KILLS = Number(process.env.KILLS ?? 4);
   await post('BEFORE', trades(70_000));
   const before = await recordsOf('BEFORE');
   const file = trades(400_000);

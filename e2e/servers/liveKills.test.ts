@@ -7,7 +7,7 @@ import { serve, type Served } from '../servedApp';
 
 /* A server that is killed while it is fed: what it has told to be safe is there when it comes back, each record once. */
 
-const KILLS = Number(process.env.KILLS ?? 8);
+const KILLS = Number(process.env.KILLS ?? 5);
 const SETTINGS = { JAUNTY_DEMO: 'off' };
 
 let folder: string;
