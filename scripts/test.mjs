@@ -63,13 +63,10 @@ try {
   rmSync(reports, { recursive: true, force: true });
   console.log('Tests…');
   // servers and browsers leave processors free now and then: all else has what they leave, and does not slow them down
-  const inTime = [test(['e2e']), test(['servers'])];
+  const running = [test(['e2e']), test(['servers'])];
   setPriority(0, constants.priority.PRIORITY_LOW);
-  const inBetween = (async () => {
-    await Promise.all([lint, script('types')]);
-    return test(['core', 'files', 'app', 'cli']);
-  })();
-  const found = await Promise.all([inBetween, ...inTime]);
+  running.push(test(['core', 'files', 'app', 'cli']));
+  const [found] = await Promise.all([Promise.all(running), lint, script('types')]);
   const sum = (what) => found.reduce((total, run) => total + run[what], 0);
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
   process.exitCode = sum('failed') > 0 ? 1 : 0;

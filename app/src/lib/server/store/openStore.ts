@@ -1,6 +1,5 @@
 import { openPostgresStore, PostgresStore } from './postgres/postgresStore';
 import type { JobQueue } from './jobQueue';
-import { PostgresJobQueue } from './postgres/postgresJobQueue';
 import { lockFolder } from './sqlite/folderLock';
 import { openSqliteStore, SqliteStore } from './sqlite/sqliteStore';
 import type { Store } from './store';
@@ -41,5 +40,9 @@ export const connectStore = (address: string, readAddress?: string): Store =>
   isOnServer(address) ? new PostgresStore(address, readAddress) : new SqliteStore(folderOf(address));
 
 /** The queue of the servers that share the store at an address; none where one server has it alone. */
-export const connectJobQueue = async (address: string): Promise<JobQueue | undefined> =>
-  isOnServer(address) ? PostgresJobQueue.open(address) : undefined;
+export async function connectJobQueue(address: string): Promise<JobQueue | undefined> {
+  if (!isOnServer(address)) return undefined;
+  // a start is not kept waiting by a driver that is not needed, nor are threads, which have no queue
+  const { PostgresJobQueue } = await import('./postgres/postgresJobQueue');
+  return PostgresJobQueue.open(address);
+}
