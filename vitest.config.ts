@@ -9,7 +9,9 @@ const alias = {
 };
 
 /** Tests of modules that keep nothing between them: to load all anew for each file takes as long as the tests themselves. */
-const together = { isolate: false, unstubGlobals: true, testTimeout: 60_000 };
+const together = { isolate: false, unstubGlobals: true };
+/** Only what hangs is ended: these tests have what servers and browsers leave of the processors. */
+const patient = { testTimeout: 300_000, hookTimeout: 300_000 };
 
 const endToEnd = {
   setupFiles: ['e2e/description.ts'],
@@ -27,6 +29,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           ...together,
+          ...patient,
           name: 'core',
           include: ['core/**/*.test.ts'],
           exclude: ['**/dist/**', '**/node_modules/**'],
@@ -36,6 +39,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           ...together,
+          ...patient,
           name: 'files',
           include: ['files/**/*.test.ts'],
           exclude: ['**/dist/**', '**/node_modules/**'],
@@ -45,6 +49,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           ...together,
+          ...patient,
           name: 'app',
           include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'],
           globalSetup: ['e2e/databaseServer.ts'],
@@ -52,7 +57,7 @@ export default defineConfig({
           css: { include: [/\.css\?raw$/] },
         },
       },
-      { test: { name: 'cli', include: ['cli/test/**/*.test.ts'], testTimeout: 60_000 } },
+      { test: { ...patient, name: 'cli', include: ['cli/test/**/*.test.ts'] } },
       {
         test: {
           ...endToEnd,

@@ -143,7 +143,6 @@ describe('memory is found where it was put', () => {
       const found = Array.from({ length: 200 }, () => hurstOf(fractionalNoise(4096, hurst, random), by));
       expect(Math.abs(mean(found) - hurst)).toBeLessThan(within);
     },
-    60_000,
   );
 
   it('the daily and minute moves of KELP persist', () => {
