@@ -19,7 +19,8 @@ export async function freshBrowser(): Promise<FreshBrowser> {
     args: CHROMIUM_FLAGS,
   });
   const page = await browser.newPage();
-  page.setDefaultTimeout(10_000);
+  // what comes within a second comes later where other tests run beside
+  page.setDefaultTimeout(30_000);
   const close = async () => {
     await browser.close();
     rmSync(profile, { recursive: true, force: true });
