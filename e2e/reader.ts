@@ -53,11 +53,9 @@ export class Reader {
     return this.find(`::-p-aria([name="${name}"][role="${role}"])`);
   }
 
-  /** Presses a control as soon as it can be pressed. */
-  async click(role: string, name: string): Promise<void> {
-    const control = await this.control(role, name);
-    await this.page.waitForFunction((element) => !element.matches(':disabled'), {}, control);
-    await control.click();
+  /** Presses a control as soon as it can be pressed and stays where it is. */
+  click(role: string, name: string): Promise<void> {
+    return this.page.locator(`::-p-aria([name="${name}"][role="${role}"])`).click();
   }
 
   text(): Promise<string> {
@@ -83,6 +81,7 @@ export class Reader {
 
   /** Writes an entry into the empty line of a lane, by its place from the top. */
   async write(formula: string, lane = 0): Promise<void> {
+    await this.find('input[aria-label="New entry"]');
     const lines = await this.page.$$('input[aria-label="New entry"]');
     await lines[lane].click();
     await this.page.keyboard.type(formula);

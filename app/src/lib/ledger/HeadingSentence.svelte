@@ -133,7 +133,7 @@
     <button type="button" class="word" onclick={() => change({ allHours: true })}>show them</button>{/if}<StretchControl
     {session}
     bind:problem
-  />.
+  />
 </h1>
 {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 

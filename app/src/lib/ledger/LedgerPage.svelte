@@ -164,9 +164,9 @@
 <div class="page">
   <header>
     <TitleLine {session} bind:open bind:isRowsOpen />
+    {#if ledgerDocument.saver.rescued}<RescuedChanges saver={ledgerDocument.saver} />{/if}
     <HeadingSentence {session} />
     {#if session.follower.isOn}<WatchLine {session} />{/if}
-    {#if ledgerDocument.saver.rescued}<RescuedChanges saver={ledgerDocument.saver} />{/if}
     {#if ledgerDocument.body.trimmed}
       <p class="trimmed">
         {session.rowsTrimmed} bars at the beginning are left out, on which not every entry has a value.

@@ -88,9 +88,15 @@
     <option value="all">all bars</option>
     {#if alone}<option value="alone">{aloneText}</option>{/if}
     <option value="shown">only the bars shown</option>
-  </select>{/if}
+  </select>.{:else}.{#if session.status === 'loading'}<span class="to-come" aria-hidden="true"
+      >; shown from 2026-01-02 09:30 to 2026-01-30 16:00, worked out from all bars</span
+    >{/if}{/if}
 
 <style>
+  /* holds the place of what is said once the bars are there, so that nothing below moves */
+  .to-come {
+    visibility: hidden;
+  }
   input {
     field-sizing: content;
     min-width: 2ch;

@@ -96,9 +96,10 @@
       choices={handedOver}
       bind:open={() => open === 'hand', (isOpen) => (open = isOpen ? 'hand' : undefined)}
     />
-    {#if follower.canFollow}<button
+    {#if follower.canBeFollowed}<button
         type="button"
         class="aside"
+        disabled={!follower.canFollow}
         aria-pressed={follower.isOn}
         title="Keeps the newest bar in view while the tape is fed"
         onclick={() => (follower.isOn ? follower.stop() : follower.start())}>follow</button

@@ -52,6 +52,7 @@ export class LedgerSaver {
   /** What an earlier visit could not save, where nobody has changed the ledger since; whoever takes it has it saved. */
   takeUnsaved(): NewLedger | undefined {
     const found = this.unsaved.found();
+    [this.rescued] = this.unsaved.aside();
     if (!found) return undefined;
     const { version, ...ledger } = found;
     if (version === this.version) return ledger;
@@ -60,13 +61,15 @@ export class LedgerSaver {
       this.unsaved.forget();
       return undefined;
     }
-    this.rescued = found;
+    this.unsaved.setAside(found);
+    this.rescued ??= found;
     return undefined;
   }
 
+  /** Forgets the changes that are told of as rescued, and tells of the next ones. */
   forgetRescued(): void {
-    this.rescued = undefined;
-    this.unsaved.forget();
+    this.unsaved.forgetAside();
+    [this.rescued] = this.unsaved.aside();
   }
 
   /** The change is kept at once, for whoever leaves before it is saved. */

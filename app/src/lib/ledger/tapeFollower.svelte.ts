@@ -3,9 +3,11 @@ import { FollowedRows } from '$lib/api/live';
 import { Problem } from '$lib/api/problems';
 import type { BarView } from '$lib/plots/barView.svelte';
 import type { EntryResults } from '$lib/plots/entryResults.svelte';
+import type { LedgerDocument } from './ledgerDocument.svelte';
 
 /** What is kept up to date: bars, and results of entries on them. */
 export interface Followed {
+  readonly document: Pick<LedgerDocument, 'alone'>;
   readonly view: BarView;
   readonly results: EntryResults;
   /** Loads the bars anew. */
@@ -31,9 +33,14 @@ export class TapeFollower {
   }
 
   /** A stretch that is worked with alone has an end, and records without instants are not fed. */
+  get canBeFollowed(): boolean {
+    const { view, document } = this.session;
+    return view.tape?.precision === 'moment' && !document.alone;
+  }
+
   get canFollow(): boolean {
-    const { bars, tape, source } = this.session.view;
-    return bars !== undefined && tape.precision === 'moment' && !source.alone;
+    const { bars, source } = this.session.view;
+    return this.canBeFollowed && bars !== undefined && !source.alone;
   }
 
   start(): void {

@@ -8,10 +8,14 @@ export type Unsaved = z.infer<typeof Unsaved>;
 
 /** The changes of one ledger that are not saved yet, kept where the page that made them may be gone. */
 export class UnsavedChanges {
+  private readonly asideKey: string;
+
   constructor(
     private readonly storage: KeptStorage | undefined,
     private readonly key: string,
-  ) {}
+  ) {
+    this.asideKey = `${key}-aside`;
+  }
 
   keep(unsaved: Unsaved): void {
     keepText(this.storage, this.key, JSON.stringify(unsaved)); // without room the page still has them
@@ -28,5 +32,25 @@ export class UnsavedChanges {
     const found = Unsaved.safeParse(parsedJson(text));
     if (!found.success) this.forget();
     return found.data;
+  }
+
+  /** Puts what was kept with those that meet another change, which stay until their owner says what becomes of them. */
+  setAside(unsaved: Unsaved): void {
+    if (this.keepAside([...this.aside(), unsaved])) this.forget();
+  }
+
+  /** Those that were put aside, the first one first. */
+  aside(): Unsaved[] {
+    const found = z.array(Unsaved).safeParse(parsedJson(this.storage?.getItem(this.asideKey) ?? '[]'));
+    return found.data ?? [];
+  }
+
+  /** Forgets the first of those that were put aside. */
+  forgetAside(): void {
+    this.keepAside(this.aside().slice(1));
+  }
+
+  private keepAside(all: Unsaved[]): boolean {
+    return keepText(this.storage, this.asideKey, JSON.stringify(all));
   }
 }
