@@ -1,5 +1,5 @@
 import type { TestProject } from 'vitest/node';
-import { IN_HASTE, postgresPrograms, startPostgres } from '../scripts/postgres.mjs';
+import { WITHOUT_FSYNC, postgresPrograms, startPostgres } from '../scripts/postgres.mjs';
 
 declare module 'vitest' {
   export interface ProvidedContext {
@@ -16,7 +16,7 @@ export default async function setup({ provide }: TestProject) {
     provide('databasePort', 0);
     return provide('secondDatabasePort', 0);
   }
-  const [server, second] = await Promise.all([1, 2].map(() => startPostgres({ settings: IN_HASTE })));
+  const [server, second] = await Promise.all([1, 2].map(() => startPostgres({ settings: WITHOUT_FSYNC })));
   provide('databasePort', server.port);
   provide('secondDatabasePort', second.port);
   process.env.E2E_DATABASE_PORT = String(server.port); // of the servers that tests start themselves

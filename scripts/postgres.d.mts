@@ -7,8 +7,8 @@ export interface ThrowAwayPostgres {
   database: (name: string) => string;
   end: () => Promise<void>;
 }
-/** Settings of a server whose data need not outlive the machine: they do outlive a kill. */
-export const IN_HASTE: Record<string, string>;
+/** Settings of a server that is quick: its data are kept when it is killed, but not when the machine loses power. */
+export const WITHOUT_FSYNC: Record<string, string>;
 export function postgresPrograms(): string | undefined;
 export function startPostgres(options?: {
   settings?: Record<string, string | number>;

@@ -43,8 +43,8 @@ function freePort() {
   });
 }
 
-/** Settings of a server whose data need not outlive the machine: they do outlive a kill. */
-export const IN_HASTE = { fsync: 'off', full_page_writes: 'off' };
+/** Settings of a server that is quick: its data are kept when it is killed, but not when the machine loses power. */
+export const WITHOUT_FSYNC = { fsync: 'off', full_page_writes: 'off' };
 
 /**
  * Starts a database server with a folder of its own, which goes with it.

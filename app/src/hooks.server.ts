@@ -36,11 +36,14 @@ export const init: ServerInit = async () => {
   if (queue) openJobs(store, queue);
   const worker = queue && settings.JAUNTY_ROLE !== 'web' ? new JobWorker(store, queue) : undefined;
   // the first page and the first file find their threads running; what is opened before them is not kept waiting by that
-  const opening = [setTimeout(openLanes, OPENED_AFTER_MS.lanes), setTimeout(openImports, OPENED_AFTER_MS.imports)];
+  const opening = setTimeout(() => {
+    openLanes();
+    openImports();
+  }, OPENED_AFTER_MS);
   const sweeping = setInterval(() => void sweep(store).catch(noteFailedSweep), SWEEP_EVERY_MS);
   sweeping.unref();
   process.once('sveltekit:shutdown', () => {
-    for (const one of opening) clearTimeout(one);
+    clearTimeout(opening);
     clearInterval(sweeping);
     void (async () => {
       await worker?.close();
@@ -49,7 +52,7 @@ export const init: ServerInit = async () => {
   });
 };
 
-const OPENED_AFTER_MS = { lanes: 500, imports: 2000 };
+const OPENED_AFTER_MS = 500;
 
 const noteFailedSweep = (error: unknown) => log.error({ err: error }, 'what was deleted could not be cleared away');
 

@@ -93,7 +93,7 @@ describe.each(['windows_bars', 'windows_time', 'windows_hard', 'windows_pairs'])
       const formula = `${aggregate}(${of}, ${windowText(example.window!)}${optionsText({ p, divisor, against })})`;
       expectFormula(example.name, formula, frame, wanted, example.rows, toleranceOf(aggregate!, example.tolerance));
     }
-  }); // one case has a million rows, of which every aggregate is taken
+  });
 });
 
 describe('moves', () => {

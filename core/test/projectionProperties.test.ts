@@ -160,9 +160,7 @@ describe('ends', () => {
   ])('by %s hold 95 of 100 values of what is made so, 5 rows ahead', (text, next) => {
     const model = parseModel(text);
     let [inside, all] = [0, 0];
-    // models whose parameters are searched for take long
-    const seeds = /arima|garch/.test(text) ? 250 : 500;
-    for (let seed = 1; seed <= seeds; seed++) {
+    for (let seed = 1; seed <= 500; seed++) {
       const x = made(seed, 205, next);
       const { low95, high95 } = project(x.subarray(0, 200), model, 5);
       for (let h = 0; h < 5; h++, all++) if (x[200 + h] >= low95[h] && x[200 + h] <= high95[h]) inside++;
@@ -311,5 +309,5 @@ it('whatever the values, a model projects them or says why not', () =>
         }
       },
     ),
-    { numRuns: 150 },
+    { numRuns: 300 },
   ));

@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { IN_HASTE, startPostgres, type ThrowAwayPostgres } from '../../scripts/postgres.mjs';
+import { WITHOUT_FSYNC, startPostgres, type ThrowAwayPostgres } from '../../scripts/postgres.mjs';
 import { Feeder } from '../feeder';
 import { csvOf, trades } from '../follower';
 import { serve, type Served } from '../servedApp';
@@ -24,7 +24,7 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
   let server: Served;
   beforeAll(async () => {
     folder = mkdtempSync(join(tmpdir(), 'jaunty-databases-'));
-    [main, further] = await Promise.all([1, 2].map(() => startPostgres({ settings: IN_HASTE })));
+    [main, further] = await Promise.all([1, 2].map(() => startPostgres({ settings: WITHOUT_FSYNC })));
     store = main.database('ledger');
     server = await open(store);
   });

@@ -22,15 +22,15 @@ function togetherElsewhere(tapes: readonly StoredTape[]): typeof TOGETHER {
   return { records: times * TOGETHER.records, tapes: Math.ceil(times * TOGETHER.tapes) };
 }
 
-/** So many parts are of one tape, as many of two, of four and so on: the first rows come soon, however long each takes. */
-const OF_ONE_SIZE = 2;
+/** So many parts have one tape each, the next as many two, then four and so on: the first rows come soon, however long a tape takes. */
+const PARTS_OF_ONE_SIZE = 2;
 
 /** Tapes in parts that are worked out one after the other, none of them long. */
 function partsOf(tapes: readonly StoredTape[], together: typeof TOGETHER): StoredTape[][] {
   const parts: StoredTape[][] = [];
   let [part, records]: [StoredTape[], number] = [[], 0];
   for (const tape of tapes) {
-    const most = Math.min(together.tapes, 2 ** Math.floor(parts.length / OF_ONE_SIZE));
+    const most = Math.min(together.tapes, 2 ** Math.floor(parts.length / PARTS_OF_ONE_SIZE));
     if (part.length > 0 && (records + tape.rows > together.records || part.length >= most)) {
       parts.push(part);
       [part, records] = [[], 0];

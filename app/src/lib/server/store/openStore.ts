@@ -42,7 +42,7 @@ export const connectStore = (address: string, readAddress?: string): Store =>
 /** The queue of the servers that share the store at an address; none where one server has it alone. */
 export async function connectJobQueue(address: string): Promise<JobQueue | undefined> {
   if (!isOnServer(address)) return undefined;
-  // a start is not kept waiting by a driver that is not needed, nor are threads, which have no queue
+  // loaded here alone: a server with a folder has no queue, nor have threads
   const { PostgresJobQueue } = await import('./postgres/postgresJobQueue');
   return PostgresJobQueue.open(address);
 }
