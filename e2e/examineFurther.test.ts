@@ -390,7 +390,7 @@ it('exponents stand beside their pictures, and copies in any order beside them',
 });
 
 describe('an examination that takes long', () => {
-  const long = { tape: 'KELP', bars: '1 trades', entry: 'logreturn(close)' };
+  const long = { tape: 'KELP', bars: '2 trades', entry: 'logreturn(close)' };
   const asLines = (signal?: AbortSignal) =>
     fetch(`${reader.origin}/api/examinations`, {
       method: 'POST',

@@ -17,12 +17,12 @@ function start(...told) {
   return child;
 }
 
-/** Runs the tests of some projects, one file after the other. @returns how many have passed, and how many have not */
-async function test(projects) {
+/** Runs the tests of some projects, so many files at once. @returns how many have passed, and how many have not */
+async function test(projects, atOnce) {
   const report = join(reports, `${projects[0]}.json`);
   const named = projects.flatMap((project) => ['--project', project]);
   const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
-  const running = start(bin('vitest'), ['run', '--maxWorkers=1', ...named, ...reporters], {
+  const running = start(bin('vitest'), ['run', `--maxWorkers=${atOnce}`, ...named, ...reporters], {
     ...{ cwd: root, stdio: ['ignore', 'inherit', 'inherit'] },
   });
   const status = await new Promise((resolve, reject) => running.once('error', reject).once('close', resolve));
@@ -63,9 +63,9 @@ try {
   rmSync(reports, { recursive: true, force: true });
   console.log('Tests…');
   // servers and browsers leave processors free now and then: all else has what they leave, and does not slow them down
-  const running = [test(['e2e', 'servers'])];
+  const running = [test(['e2e'], 1), test(['servers'], 1)];
   setPriority(0, constants.priority.PRIORITY_LOW);
-  running.push(test(['core', 'files', 'app', 'cli']));
+  running.push(test(['core', 'files', 'app', 'cli'], 2));
   const [found] = await Promise.all([Promise.all(running), lint, script('types')]);
   const sum = (what) => found.reduce((total, run) => total + run[what], 0);
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);

@@ -196,6 +196,11 @@ describe('a sender', () => {
     socket.destroy();
   });
 
+  it('that sends again on its connection finds it open for longer than it keeps it', async () => {
+    const answer = await fetch(`${server.origin}/api/health`);
+    expect(answer.headers.get('keep-alive')).toBe('timeout=75');
+  });
+
   it('hears why it is refused while it still sends', async () => {
     const { socket, answer } = sender('LONG', 21 << 20);
     const timer = setInterval(() => socket.write('x'.repeat(1000)), 20);

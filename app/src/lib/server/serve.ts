@@ -8,6 +8,9 @@ import { settings } from './settings';
 
 /* The server before the framework: what holds for everything that is asked, the framework's own files included. */
 
+/** Longer than proxies and programs keep a connection that they may use again: whoever does would find it closed. */
+const KEPT_ALIVE_MS = 75_000;
+
 type Handler = (request: IncomingMessage, response: ServerResponse) => void;
 
 /** How an address is written in front of a port. */
@@ -49,6 +52,7 @@ export async function serve(handler: Handler): Promise<Server> {
   // a long upload is no attack: whoever reads a body ends it where nothing comes for long
   server.requestTimeout = 0;
   server.headersTimeout = 60_000;
+  server.keepAliveTimeout = KEPT_ALIVE_MS;
   await new Promise<void>((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) => reject(new Error(trouble(error), { cause: error })));
     server.listen(settings.PORT, settings.HOST, resolve);
