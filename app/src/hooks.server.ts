@@ -96,9 +96,15 @@ const answered: Handle = async ({ event, resolve }) => {
     if (!(error instanceof Refusal)) throw error;
     return withHeaders(problemAnswer(error.problem), url.pathname);
   }
-  const answer = await resolve(event, { filterSerializedResponseHeaders: (name) => name === 'content-type' });
+  const answer = await resolve(event, {
+    filterSerializedResponseHeaders: (name) => name === 'content-type',
+    preload: ({ type, path }) => type !== 'asset' && (type !== 'font' || FONTS_OF_EACH_PAGE.test(path)),
+  });
   return withHeaders(asProblem(answer, url.pathname, request.method), url.pathname);
 };
+
+/** Asked for with the page, so that its lines do not move when the letters come. */
+const FONTS_OF_EACH_PAGE = /latin-opsz-(normal|italic).*woff2$|mono-latin-400.*woff2$/;
 
 /** A browser that goes to a page is sent to where it signs in; a program is told what is missing. */
 function whereToSignIn(request: Request, { pathname, search }: URL): Response {

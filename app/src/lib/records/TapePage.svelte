@@ -22,6 +22,12 @@
   /** Numbered periods have no hours. */
   const isNumbered = $derived(tape.precision === 'period');
 
+  const LINE_PX = 21;
+  /** Lines that the figures take: a heading, the columns that have any, and how far apart records are. */
+  const figureLines = $derived(
+    2 + tape.columns.filter((name) => !['time', 'line', 'flags'].includes(name)).length + tape.numbers.length,
+  );
+
   let summary = $state.raw<TapeSummary>();
   let summaryOf = '';
   let problem = $state('');
@@ -30,10 +36,10 @@
   const gapText = $derived.by(() => {
     const seconds = summary?.usualGapSeconds;
     if (seconds === undefined || seconds === null || tape.precision === 'period') return '';
-    if (seconds >= 82_800) return `, one every ${Math.round(seconds / 86_400)} days`.replace(' 1 days', ' day');
+    if (seconds >= 82_800) return `one record every ${Math.round(seconds / 86_400)} days`.replace(' 1 days', ' day');
     return seconds >= 60
-      ? `, one every ${Math.round(seconds / 60)} minutes`.replace(' 1 minutes', ' minute')
-      : `, one every ${seconds.toPrecision(2)} s at the middle`;
+      ? `one record every ${Math.round(seconds / 60)} minutes`.replace(' 1 minutes', ' minute')
+      : `one record every ${seconds.toPrecision(2)} s at the middle`;
   });
   const busiest = $derived(Math.max(1, ...(summary?.hours ?? [])));
 
@@ -77,7 +83,7 @@
         change={(text) => change({ name: text.trim() })}
       />
       holds {tape.rows.toLocaleString('en')}
-      {kindText(tape)}, {spanText(tape)}{gapText}.
+      {kindText(tape)}, {spanText(tape)}.
       <a class="open" href="/ledger?tape={tape.name}">Open its ledger</a>
     </h1>
     {#if tape.note}<p class="note">{tape.note}</p>{/if}
@@ -91,9 +97,13 @@
   <div class="parts">
     <section aria-label="Figures">
       <h2>Figures</h2>
-      {#if summary}<SummaryTable {summary} decimals={tape.priceDecimals} />{:else}<p class="wait" role="status">
-          Reading the records…
-        </p>{/if}
+      <!-- as high as it will be, so that nothing below moves when the figures come -->
+      <div style:min-height="{LINE_PX * figureLines}px">
+        {#if summary}
+          <SummaryTable {summary} decimals={tape.priceDecimals} />
+          {#if gapText}<p class="gap">{gapText}</p>{/if}
+        {:else}<p class="wait" role="status">Reading the records…</p>{/if}
+      </div>
       <h2>Price</h2>
       <svg viewBox="0 0 420 60" role="img" aria-label="Price over the span"
         ><path d={sparkPath(tape.spark, 420, 60)} /></svg
@@ -110,7 +120,7 @@
             </li>
           {/each}
         </ol>
-      {/if}
+      {:else if !summary}<div class="hours"></div>{/if}
     </section>
     <section aria-label="Where it comes from">
       <Provenance {tape} />
@@ -241,6 +251,10 @@
   .guess {
     margin: 8px 0 0;
     min-height: 1.5em;
+  }
+  .gap {
+    margin: 0;
+    font-size: 13.5px;
   }
   .wait {
     color: var(--quiet);
