@@ -84,19 +84,17 @@ export class LedgerDocument {
   }
 
   setRule(rule: string): void {
-    this.edit(() => (this.body.rule = rule));
-    this.told.bars();
+    this.editBars(() => (this.body.rule = rule));
   }
 
   setTape(name: string, rule: string): void {
-    this.edit(() => {
+    this.editBars(() => {
       // the title follows where it names the tape
       this.title = this.title.replace(new RegExp(`(?<!\\w)${this.body.tape}(?!\\w)`, 'g'), name);
       this.body.tape = name;
       this.body.rule = rule;
       this.body.view = null;
     });
-    this.told.bars();
   }
 
   /** The bars that entries are worked out from; all of them without. */
@@ -107,14 +105,12 @@ export class LedgerDocument {
   }
 
   setAlone(alone: LedgerBody['alone']): void {
-    this.edit(() => (this.body.alone = alone));
-    this.told.bars();
+    this.editBars(() => (this.body.alone = alone));
   }
 
   /** Whether flagged records are in the bars. */
   setFlagged(shown: boolean): void {
-    this.edit(() => (this.body.flagged = shown));
-    this.told.bars();
+    this.editBars(() => (this.body.flagged = shown));
   }
 
   setTitle(title: string): void {
@@ -271,6 +267,13 @@ export class LedgerDocument {
     this.history.changed(before, after, group);
     this.noteSteps();
     this.saver.changed();
+  }
+
+  /** Makes a change that may ask for other bars; where it asks for the same ones, they stay as they are. */
+  private editBars(change: () => void): void {
+    const before = barsAskedBy(this.body);
+    this.edit(change);
+    if (barsAskedBy(this.body) !== before) this.told.bars();
   }
 
   private noteSteps(): void {
