@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Reader } from './reader';
 
-let reader: Reader;
+/* A ledger is saved as it goes; what could not be saved is lost neither with the page nor to somebody else's change. */
 
+let reader: Reader;
 beforeAll(async () => {
   reader = await Reader.arrive();
 });
@@ -17,6 +18,14 @@ describe('what is looked at and what is kept', () => {
   const trades = Array.from({ length: 3000 }, (_, i) => `${1770021000 + i * 60},${84 + (i % 9) / 10},1`).join('\n');
   const enter = (name: string) =>
     fetch(`${reader.origin}/api/tapes?name=${name}`, { method: 'POST', body: `time,price,size\n${trades}\n` });
+
+  /** Leaves the ledger while the server does not answer, and opens it when it does. */
+  const comeBackTo = async (id: number) => {
+    await reader.page.setOfflineMode(false);
+    await reader.page.evaluate(() => (location.href = '/records'));
+    await reader.sees('on the shelf');
+    await reader.open(`/ledger/${id}`);
+  };
 
   it('a tape that is opened makes no ledger until something is changed', async () => {
     await enter('LOOKED');
@@ -47,10 +56,7 @@ describe('what is looked at and what is kept', () => {
     await reader.write('hard = max(close, 5 bars)');
     await reader.find('::-p-aria(Entry hard)');
     await reader.sees('not saved: The server does not answer');
-    await reader.page.setOfflineMode(false);
-    await reader.page.evaluate(() => (location.href = '/records'));
-    await reader.sees('on the shelf');
-    await reader.open(`/ledger/${id}`);
+    await comeBackTo(id);
     await reader.find('::-p-aria(Entry hard)');
     await reader.saved();
     expect(JSON.stringify(await ledgersOf('LOOKED'))).toContain('hard = max(close, 5 bars)');
@@ -65,10 +71,7 @@ describe('what is looked at and what is kept', () => {
     const ledger = await api<{ title: string; version: number; body: object }>(`/api/ledgers/${id}`);
     const change = JSON.stringify({ title: 'Changed elsewhere', version: ledger.version, body: ledger.body });
     await fetch(`${reader.origin}/api/ledgers/${id}`, { method: 'PUT', body: change });
-    await reader.page.setOfflineMode(false);
-    await reader.page.evaluate(() => (location.href = '/records'));
-    await reader.sees('on the shelf');
-    await reader.open(`/ledger/${id}`);
+    await comeBackTo(id);
     await reader.sees('this ledger was changed elsewhere since');
     // they stay while one works on, and when one comes back
     await reader.write('later = max(close, 7 bars)');

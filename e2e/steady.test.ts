@@ -27,7 +27,7 @@ function notePlaces(selectors: string[]): void {
   Object.assign(globalThis, { places });
 }
 
-/** Less than a line of text; letters that come a frame later are some pixels higher. */
+/** Less than a line of text; a font that arrives a frame later moves it by some pixels. */
 const FAR_PX = 12;
 
 it.each([
@@ -53,7 +53,7 @@ it.each([
   await reader.page.removeScriptToEvaluateOnNewDocument(identifier);
 });
 
-it('letters are asked for with the page', async () => {
+it('fonts are preloaded with the page', async () => {
   const { headers } = await fetch(`${reader.origin}/records`);
   expect(headers.get('link')).toMatch(/latin-opsz-normal[^,]*as="font"/);
 });

@@ -103,7 +103,7 @@ const answered: Handle = async ({ event, resolve }) => {
   return withHeaders(asProblem(answer, url.pathname, request.method), url.pathname);
 };
 
-/** Asked for with the page, so that its lines do not move when the letters come. */
+/** Preloaded with each page, so that its lines do not move when the fonts arrive. */
 const FONTS_OF_EACH_PAGE = /latin-opsz-(normal|italic).*woff2$|mono-latin-400.*woff2$/;
 
 /** A browser that goes to a page is sent to where it signs in; a program is told what is missing. */

@@ -196,7 +196,7 @@ describe('a sender', () => {
     socket.destroy();
   });
 
-  it('that sends again on its connection finds it open for longer than it keeps it', async () => {
+  it('is told for how long its idle connection stays open', async () => {
     const answer = await fetch(`${server.origin}/api/health`);
     expect(answer.headers.get('keep-alive')).toBe('timeout=75');
   });

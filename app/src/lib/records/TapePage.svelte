@@ -25,7 +25,9 @@
   const LINE_PX = 21;
   /** Lines that the figures take: a heading, the columns that have any, and how far apart records are. */
   const figureLines = $derived(
-    2 + tape.columns.filter((name) => !['time', 'line', 'flags'].includes(name)).length + tape.numbers.length,
+    (isNumbered ? 1 : 2) +
+      tape.columns.filter((name) => !['time', 'line', 'flags'].includes(name)).length +
+      tape.numbers.length,
   );
 
   let summary = $state.raw<TapeSummary>();

@@ -8,7 +8,7 @@ import { settings } from './settings';
 
 /* The server before the framework: what holds for everything that is asked, the framework's own files included. */
 
-/** Longer than proxies and programs keep a connection that they may use again: whoever does would find it closed. */
+/** An idle connection stays open longer than most proxies and clients keep one for reuse: none writes into a closed one. */
 const KEPT_ALIVE_MS = 75_000;
 
 type Handler = (request: IncomingMessage, response: ServerResponse) => void;
