@@ -8,5 +8,5 @@ export default defineConfig({
   server: { headers: Object.fromEntries(ANSWER_HEADERS) },
   plugins: [tailwindcss(), sveltekit()],
   worker: { format: 'es' },
-  ssr: { external: ['better-sqlite3', 'knex', 'piscina', 'pino', 'prom-client'] },
+  ssr: { external: ['@photostructure/sqlite', 'knex', 'piscina', 'pino', 'prom-client'] },
 });

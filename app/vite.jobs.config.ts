@@ -7,7 +7,7 @@ const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 export default defineConfig({
   resolve: { alias: { $lib: at('src/lib') } },
   ssr: {
-    external: ['better-sqlite3', 'knex', 'piscina', 'pino', 'ws'],
+    external: ['@photostructure/sqlite', 'knex', 'piscina', 'pino', 'ws'],
     noExternal: true,
   },
   build: {

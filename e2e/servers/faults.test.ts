@@ -4,6 +4,7 @@ import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex from 'knex';
+import { SqliteClient } from '../../app/src/lib/server/store/sqlite/sqliteClient.js';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { isInFolder, serve } from '../servedApp.js';
 
@@ -137,7 +138,7 @@ it.runIf(isInFolder)(
     expect([tapes.length, ledgers.length]).toEqual([18, 1]);
     // nothing of the starts before is left in the store
     const store = knex({
-      client: 'better-sqlite3',
+      client: SqliteClient,
       connection: { filename: join(fresh, 'ledger.sqlite') },
       useNullAsDefault: true,
     });
@@ -175,7 +176,7 @@ it.runIf(isInFolder)('a damaged part of a tape is found by its checksum and name
   await post('HURT', trades(70_000));
   server.process.kill('SIGKILL');
   const store = knex({
-    client: 'better-sqlite3',
+    client: SqliteClient,
     connection: { filename: join(folder, 'ledger.sqlite') },
     useNullAsDefault: true,
   });

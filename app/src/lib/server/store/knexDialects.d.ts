@@ -3,6 +3,7 @@
 declare module 'knex/lib/dialects/better-sqlite3/index.js' {
   export default class SqliteClient {
     constructor(...args: unknown[]);
+    readonly connectionSettings: { filename: string };
     _formatBindings(bindings: unknown[] | undefined): unknown[];
   }
 }

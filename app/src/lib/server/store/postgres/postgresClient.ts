@@ -1,9 +1,7 @@
 import type { Knex } from 'knex';
 import KnexPostgresClient from 'knex/lib/dialects/postgres/index.js';
+import { withoutZeroBytes } from '../zeroBytes';
 import { isLate } from './postgresErrors';
-
-/** The sign for a zero byte. */
-const ZERO_SIGN = '\u2400';
 
 /** A connection as the driver has it. */
 interface Raw {
@@ -16,9 +14,7 @@ interface Raw {
  */
 class StoreClient extends KnexPostgresClient {
   prepBindings(bindings: unknown[] | undefined): unknown[] | undefined {
-    return super
-      .prepBindings(bindings)
-      ?.map((value) => (typeof value === 'string' ? value.replaceAll('\0', ZERO_SIGN) : value));
+    return super.prepBindings(bindings)?.map(withoutZeroBytes);
   }
 
   async _query(raw: Raw, asked: object): Promise<unknown> {

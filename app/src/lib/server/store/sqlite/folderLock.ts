@@ -1,7 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import Database from 'better-sqlite3';
-import { keepForEver } from './sqliteClient';
+import { DatabaseSync } from '@photostructure/sqlite';
 import { isBusy } from './sqliteErrors';
 
 /** Held by one server at a time. */
@@ -17,8 +16,7 @@ export interface FolderLock {
 export function lockFolder(folder: string): FolderLock {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   const owner = join(folder, 'server.pid');
-  const lock = new Database(join(folder, 'lock.sqlite'), { timeout: 0 });
-  keepForEver(lock);
+  const lock = new DatabaseSync(join(folder, 'lock.sqlite'), { timeout: 0 });
   try {
     lock.exec('BEGIN EXCLUSIVE');
   } catch (error) {

@@ -1,7 +1,9 @@
-import type { Database, Statement } from 'better-sqlite3';
+import { DatabaseSync, type StatementSync } from '@photostructure/sqlite';
 import type { Knex } from 'knex';
 import KnexSqliteClient from 'knex/lib/dialects/better-sqlite3/index.js';
 import SqliteTransaction from 'knex/lib/dialects/sqlite3/execution/sqlite-transaction.js';
+import { LRUCache } from 'lru-cache';
+import { withoutZeroBytes } from '../zeroBytes';
 
 /**
  * Transactions that begin as writers. One that begins as a reader and then writes fails where another has written in
@@ -13,26 +15,25 @@ class ImmediateTransaction extends SqliteTransaction {
   }
 }
 
-/**
- * Statements by their text, for as long as the process lives, and connections that were closed. Since Node 24 the engine ends
- * the process when it collects one of either (an assertion in the destructor that they inherit). So texts are to be few:
- * lists are inserted in a few lengths.
- */
-const statements = new WeakMap<Database, Map<string, Statement>>();
-const neverCollected: unknown[] = [];
+interface Statement {
+  prepared: StatementSync;
+  returnsRows: boolean;
+}
 
-/** Keeps something from being collected, see above. */
-export const keepForEver = (what: unknown): void => void neverCollected.push(what);
+const MAX_STATEMENTS = 200;
 
-function statementOf(connection: Database, text: string): Statement {
-  let known = statements.get(connection);
-  if (!known) {
-    known = new Map();
-    statements.set(connection, known);
-    keepForEver([connection, known]);
+/** Prepared statements of each connection by their text: to prepare one takes longer than to run it. */
+const statements = new WeakMap<DatabaseSync, LRUCache<string, Statement>>();
+
+function statementOf(connection: DatabaseSync, text: string): Statement {
+  let cached = statements.get(connection);
+  if (!cached) statements.set(connection, (cached = new LRUCache({ max: MAX_STATEMENTS })));
+  let statement = cached.get(text);
+  if (!statement) {
+    const prepared = connection.prepare(text);
+    statement = { prepared, returnsRows: prepared.columns().length > 0 };
+    cached.set(text, statement);
   }
-  let statement = known.get(text);
-  if (!statement) known.set(text, (statement = connection.prepare(text)));
   return statement;
 }
 
@@ -43,20 +44,41 @@ interface Query {
   context?: unknown;
 }
 
-class StatementKeepingClient extends KnexSqliteClient {
+type Value = string | number | bigint | null | Uint8Array;
+
+/** Replaces the byte arrays of the driver by buffers on the same memory, as other drivers return them. */
+function withBuffers(rows: Record<string, unknown>[]): Record<string, unknown>[] {
+  for (const row of rows)
+    for (const name in row) {
+      const value = row[name];
+      if (value instanceof Uint8Array) row[name] = Buffer.from(value.buffer, value.byteOffset, value.byteLength);
+    }
+  return rows;
+}
+
+/** Knex's client for SQLite on the engine's binding with prebuilt binaries, which has the interface of Node's own. */
+class PrebuiltSqliteClient extends KnexSqliteClient {
+  _driver(): typeof DatabaseSync {
+    return DatabaseSync;
+  }
+
+  async acquireRawConnection(): Promise<DatabaseSync> {
+    return new DatabaseSync(this.connectionSettings.filename);
+  }
+
   transaction(...args: unknown[]): ImmediateTransaction {
     return new ImmediateTransaction(this, ...args);
   }
 
-  async _query(connection: Database, query: Query): Promise<Query> {
+  async _query(connection: DatabaseSync, query: Query): Promise<Query> {
     if (!query.sql) throw new Error('The query is empty');
-    const statement = statementOf(connection, query.sql);
-    const bindings = this._formatBindings(query.bindings);
-    if (statement.reader) {
-      query.response = statement.all(bindings);
+    const { prepared, returnsRows } = statementOf(connection, query.sql);
+    const values = this._formatBindings(query.bindings).map(withoutZeroBytes) as Value[];
+    if (returnsRows) {
+      query.response = withBuffers(prepared.all(...values) as Record<string, unknown>[]);
       return query;
     }
-    const response = statement.run(bindings);
+    const response = prepared.run(...values);
     query.response = response;
     query.context = { lastID: response.lastInsertRowid, changes: response.changes };
     return query;
@@ -64,4 +86,4 @@ class StatementKeepingClient extends KnexSqliteClient {
 }
 
 /** The client that the store makes its connections with. */
-export const SqliteClient = StatementKeepingClient as unknown as typeof Knex.Client;
+export const SqliteClient = PrebuiltSqliteClient as unknown as typeof Knex.Client;

@@ -1,15 +1,25 @@
 import { KeyTakenError, storeFull } from '../store';
 
-const codeOf = (error: unknown): string => (error instanceof Error && 'code' in error ? String(error.code) : '');
+/* Result codes of the engine. The lowest byte is the primary code, which extended ones refine. */
+const BUSY = 5;
+const LOCKED = 6;
+const IO_ERROR = 10;
+const FULL = 13;
+const CONSTRAINT_PRIMARY_KEY = 1555;
+const CONSTRAINT_UNIQUE = 2067;
+
+const resultCode = (error: unknown): number =>
+  error instanceof Error && 'errcode' in error ? Number(error.errcode) : 0;
+const primaryCode = (error: unknown): number => resultCode(error) & 0xff;
 
 /** Whether another connection is writing. */
-export const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
+export const isBusy = (error: unknown): boolean => [BUSY, LOCKED].includes(primaryCode(error));
 
 /** An error of the engine or the file system as one of the store; any other as it is. */
 export function sqliteError(error: unknown): unknown {
-  const code = codeOf(error);
-  if (code === 'ENOSPC' || /^SQLITE_(FULL|IOERR)/.test(code)) return storeFull(error);
-  if (/^SQLITE_CONSTRAINT_(UNIQUE|PRIMARYKEY)/.test(code))
+  const isDiskFull = error instanceof Error && 'code' in error && error.code === 'ENOSPC';
+  if (isDiskFull || [FULL, IO_ERROR].includes(primaryCode(error))) return storeFull(error);
+  if ([CONSTRAINT_UNIQUE, CONSTRAINT_PRIMARY_KEY].includes(resultCode(error)))
     return new KeyTakenError('a row of the same key is there already', { cause: error });
   return error;
 }

@@ -33,10 +33,10 @@ describe('the folder of a store', () => {
 
   it('has a log that does not grow for ever where another thread writes all the time', async () => {
     const writing = new Worker(
-      `const Database = require('better-sqlite3');
+      `const { DatabaseSync } = require('@photostructure/sqlite');
        const { workerData } = require('node:worker_threads');
-       const db = new Database(workerData, { timeout: 5000 });
-       for (const pragma of ['wal_autocheckpoint = 0', 'synchronous = OFF']) db.pragma(pragma);
+       const db = new DatabaseSync(workerData, { timeout: 5000 });
+       for (const pragma of ['wal_autocheckpoint = 0', 'synchronous = OFF']) db.exec('PRAGMA ' + pragma);
        const insert = db.prepare("insert into chunk values ('a', ?, 0, ?)");
        const pause = new Int32Array(new SharedArrayBuffer(4));
        for (let at = 0; at < 1000; at++) {
