@@ -1,12 +1,9 @@
 import { defineConfig } from 'vitest/config';
 import { fileURLToPath } from 'node:url';
+import { sourceAliases } from './scripts/sourceAliases.mjs';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
-const alias = {
-  '@jaunty-ledger/core': at('core/src/index.ts'),
-  '@jaunty-ledger/files': at('files/src'),
-  $lib: at('app/src/lib'),
-};
+const alias = { ...sourceAliases, $lib: at('app/src/lib') };
 
 /** Tests of modules that keep nothing between them: to load all anew for each file takes as long as the tests themselves. */
 const together = { isolate: false, unstubGlobals: true };
@@ -63,7 +60,7 @@ export default defineConfig({
           ...endToEnd,
           name: 'e2e',
           include: ['e2e/*.test.ts'],
-          globalSetup: ['e2e/databaseServer.ts', 'e2e/servedApp.ts'],
+          globalSetup: ['e2e/databaseServer.ts', 'e2e/browser.ts', 'e2e/servedApp.ts'],
         },
       },
       // whose tests start servers of their own
@@ -72,7 +69,7 @@ export default defineConfig({
           ...endToEnd,
           name: 'servers',
           include: ['e2e/servers/*.test.ts'],
-          globalSetup: ['e2e/databaseServer.ts'],
+          globalSetup: ['e2e/databaseServer.ts', 'e2e/browser.ts'],
         },
       },
     ],

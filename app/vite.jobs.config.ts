@@ -1,11 +1,12 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
+import { sourceAliases } from '../scripts/sourceAliases.mjs';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 /** The server's worker threads, and what stands before the framework: programs of their own, so built by themselves. */
 export default defineConfig({
-  resolve: { alias: { $lib: at('src/lib') } },
+  resolve: { alias: { ...sourceAliases, $lib: at('src/lib') } },
   ssr: {
     external: ['@photostructure/sqlite', 'knex', 'piscina', 'pino', 'ws'],
     noExternal: true,
@@ -19,6 +20,7 @@ export default defineConfig({
     rollupOptions: {
       input: {
         serve: at('src/lib/server/serve.ts'),
+        demo: at('src/lib/server/makeDemoFirst.ts'),
         keep: at('src/lib/server/keeping/keep.ts'),
         liveThread: at('src/lib/server/live/liveThread.ts'),
         importThread: at('src/lib/server/imports/importThread.ts'),

@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { defineConfig, type Plugin } from 'vite';
+import { sourceAliases } from '../scripts/sourceAliases.mjs';
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
@@ -32,7 +33,7 @@ const licences = (): Plugin => ({
 /** Files that need nothing beside Node: they can be packed, carried elsewhere and run there. What is rarely asked for is loaded when it is. */
 export default defineConfig({
   plugins: [licences()],
-  resolve: { alias: { $lib: at('../app/src/lib') } },
+  resolve: { alias: { ...sourceAliases, $lib: at('../app/src/lib') } },
   ssr: { noExternal: true },
   build: {
     ssr: at('src/main.ts'),

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Browser, Page } from 'puppeteer-core';
+import type { BrowserContext, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from 'vitest';
 import { freshBrowser, pageSays, type FreshBrowser } from './browser.js';
 import { isInFolder, serve, type Served } from './servedApp.js';
@@ -113,11 +113,11 @@ describe('a server with a token', () => {
 });
 
 describe('a browser', () => {
-  let browser: Browser;
+  let context: BrowserContext;
   let page: Page;
   let close: FreshBrowser['close'];
   beforeAll(async () => {
-    ({ browser, page, close } = await freshBrowser());
+    ({ context, page, close } = await freshBrowser());
   });
   afterAll(() => close());
   const says = (words: string) => pageSays(page, words);
@@ -136,7 +136,7 @@ describe('a browser', () => {
     await signIn(token);
     await says('drop some anywhere');
     expect(new URL(page.url()).pathname).toBe('/records');
-    const [cookie] = await browser.cookies();
+    const [cookie] = await context.cookies();
     expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Strict' });
     expect(cookie.value).not.toContain(token);
     await page.reload();

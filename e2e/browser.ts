@@ -1,31 +1,51 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import puppeteer, { type Browser, type BrowserContext, type Page } from 'puppeteer-core';
+import { inject } from 'vitest';
+import type { TestProject } from 'vitest/node';
 import { CHROMIUM_FLAGS } from '../scripts/chromiumFlags.mjs';
 
-/** A browser that has seen nothing yet, and a page of it. */
+declare module 'vitest' {
+  export interface ProvidedContext {
+    /** Of the Chromium that all tests of a run share. */
+    browserAddress: string;
+  }
+}
+
+/** A context that shares no cookies, storage or cache with others, and a page of it. */
 export interface FreshBrowser {
-  browser: Browser;
+  context: BrowserContext;
   page: Page;
   close(): Promise<void>;
 }
 
-export async function freshBrowser(): Promise<FreshBrowser> {
+/** Starts the Chromium of a run, or takes the one that is there. */
+export default async function setup({ provide }: TestProject) {
+  const address = process.env.E2E_BROWSER;
+  if (address !== undefined) return provide('browserAddress', address);
   const profile = mkdtempSync(join(tmpdir(), 'jaunty-browser-'));
   const browser = await puppeteer.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
     userDataDir: profile,
     args: CHROMIUM_FLAGS,
   });
-  const page = await browser.newPage();
-  // what comes within a second comes later where other tests run beside
-  page.setDefaultTimeout(30_000);
-  const close = async () => {
+  provide('browserAddress', browser.wsEndpoint());
+  return async () => {
     await browser.close();
     rmSync(profile, { recursive: true, force: true });
   };
-  return { browser, page, close };
+}
+
+let connection: Promise<Browser> | undefined;
+
+export async function freshBrowser(): Promise<FreshBrowser> {
+  connection ??= puppeteer.connect({ browserWSEndpoint: inject('browserAddress') });
+  const context = await (await connection).createBrowserContext();
+  const page = await context.newPage();
+  // what takes a second takes longer beside other tests
+  page.setDefaultTimeout(30_000);
+  return { context, page, close: () => context.close() };
 }
 
 /** Waits until a page says something. */

@@ -1,4 +1,4 @@
-import { build, install, requireNode } from './prepare.mjs';
+import { build, buildLibraries, install, requireNode } from './prepare.mjs';
 
 /* Measures, and writes the table of docs/performance.md. Figures of one run are compared with each other only. */
 
@@ -6,6 +6,7 @@ try {
   requireNode();
   install();
   build();
+  buildLibraries();
   const { bench } = await import('../bench/bench.mjs');
   await bench();
 } catch (error) {

@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { build, install, requireNode } from './prepare.mjs';
+import { build, buildLibraries, install, requireNode } from './prepare.mjs';
 
 /* A stand-in for an exchange: it makes up trades behind the last record of a tape and sends them over the public interface, at
    the pace of the clock or faster, with late records, a pause and a broken connection. */
@@ -39,6 +39,7 @@ if (values.help || !name) {
 requireNode();
 install();
 build();
+buildLibraries();
 const { makeCalendar, rfc3339, instantOf } = await import('../core/dist/index.js');
 const { Random } = await import('../demo/dist/index.js');
 const { WebSocket } = await import('ws');

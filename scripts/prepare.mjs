@@ -84,7 +84,7 @@ export function install(say = console.log) {
   });
 }
 
-/** Builds the core, the files and the demo; types and tests of the other parts stand on them. */
+/** Compiles the core, the files and the demo, for types and for scripts; what is bundled takes their sources. */
 export function buildLibraries(say = console.log) {
   once(
     'libraries',
@@ -106,40 +106,40 @@ export function buildLibraries(say = console.log) {
   );
 }
 
+const SOURCES = ['core/src', 'files/src', 'demo/src', 'scripts/sourceAliases.mjs', 'package-lock.json'];
+
+/** Builds the server's worker programs, and what stands before the framework. */
+export function buildJobs(say = console.log) {
+  const sources = ['app/src/lib', 'app/vite.jobs.config.ts'];
+  once('jobs', hashOf([...SOURCES, ...sources]), 'app/build-jobs/serve.js', () => {
+    say('Building the worker programs…');
+    run(bin('vite'), ['build', '-c', 'vite.jobs.config.ts', '--logLevel', 'warn'], { cwd: join(root, 'app') });
+  });
+}
+
+/** Builds the pages and routes of the server. */
+export function buildPages(say = console.log) {
+  once('pages', hashOf([...SOURCES, 'app']), 'app/build/handler.js', () => {
+    say('Building the application…');
+    run(bin('vite'), ['build', '--logLevel', 'error'], { cwd: join(root, 'app'), quiet: true });
+  });
+}
+
 /** Builds everything that the server needs. */
 export function build(say = console.log) {
-  buildLibraries(say);
-  once('app', hashOf(['core/src', 'files/src', 'demo/src', 'app', 'package-lock.json']), 'app/build/index.js', () => {
-    say('Building the application…');
-    const cwd = join(root, 'app');
-    run(bin('svelte-kit'), ['sync'], { cwd, quiet: true });
-    run(bin('vite'), ['build', '-c', 'vite.jobs.config.ts', '--logLevel', 'warn'], { cwd, quiet: true });
-    run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd, quiet: true });
-  });
+  buildJobs(say);
+  buildPages(say);
 }
 
 /** Builds the command line: files that need nothing beside Node. */
 export function buildCommand(say = console.log) {
-  buildLibraries(say);
-  once(
-    'cli',
-    hashOf([
-      'core/src',
-      'files/src',
-      'cli/src',
-      'cli/vite.config.ts',
-      'app/src/lib',
-      'app/src/app.css',
-      'package-lock.json',
-    ]),
-    'cli/dist/jaunty.js',
-    () => {
-      say('Building the command line…');
-      const cwd = join(root, 'cli');
-      run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd, quiet: true });
-      chmodSync(join(cwd, 'dist', 'jaunty.js'), 0o755);
-    },
-  );
+  const sources = ['cli/src', 'cli/vite.config.ts', 'app/src/lib', 'app/src/app.css'];
+  once('cli', hashOf([...SOURCES, ...sources]), 'cli/dist/jaunty.js', () => {
+    say('Building the command line…');
+    const cwd = join(root, 'cli');
+    run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd, quiet: true });
+    chmodSync(join(cwd, 'dist', 'jaunty.js'), 0o755);
+  });
 }
 
 /** The Chromium that tests drive; on Debian, as root, it is installed where it is missing. */

@@ -1,7 +1,9 @@
 import { spawn } from 'node:child_process';
-import { readFileSync, rmSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { constants, setPriority, tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { CHROMIUM_FLAGS } from './chromiumFlags.mjs';
+import { WITHOUT_FSYNC, startPostgres } from './postgres.mjs';
 import { bin, build, buildCommand, findChromium, findPostgres, install, requireNode, root } from './prepare.mjs';
 
 /* Everything that has to hold: types, lint, unit tests, end-to-end tests. Installs what they need first. */
@@ -9,9 +11,9 @@ import { bin, build, buildCommand, findChromium, findPostgres, install, requireN
 const reports = join(root, 'test-results');
 
 const children = new Set();
-/** Starts a program whose end is waited for. */
-function start(...told) {
-  const child = spawn(...told);
+/** Starts a program that is ended with this one. */
+function start(...command) {
+  const child = spawn(...command);
   children.add(child);
   child.once('close', () => children.delete(child));
   return child;
@@ -50,24 +52,44 @@ function script(name) {
   });
 }
 
+/** What all tests share, by the environment: one Chromium, and two database servers where PostgreSQL is there. */
+async function startShared() {
+  const { default: puppeteer } = await import('puppeteer-core');
+  const profile = mkdtempSync(join(tmpdir(), 'jaunty-browser-'));
+  const executablePath = findChromium();
+  const databases = findPostgres()
+    ? await Promise.all([1, 2].map(() => startPostgres({ settings: WITHOUT_FSYNC })))
+    : undefined;
+  const browser = await puppeteer.launch({ executablePath, userDataDir: profile, args: CHROMIUM_FLAGS });
+  process.env.CHROMIUM = executablePath;
+  process.env.E2E_BROWSER = browser.wsEndpoint();
+  process.env.E2E_DATABASES = databases?.map(({ port }) => port).join(',') ?? '0,0';
+  return async () => {
+    await Promise.all([browser.close(), ...(databases ?? []).map((database) => database.end())]);
+    rmSync(profile, { recursive: true, force: true });
+  };
+}
+
+let endShared;
 try {
   requireNode();
   install();
-  process.env.CHROMIUM = findChromium();
-  findPostgres();
-  // stands on nothing that is built, and builds leave a processor free
+  // needs nothing that is built, and builds leave a processor free
   const lint = script('lint');
-  lint.catch(() => undefined); // told of where it is waited for
+  lint.catch(() => undefined); // reported where it is awaited
+  const types = script('types');
+  types.catch(() => undefined);
   build();
   buildCommand();
+  endShared = await startShared();
   rmSync(reports, { recursive: true, force: true });
   console.log('Tests…');
-  // servers and browsers leave processors free now and then: all else has what they leave, and does not slow them down
+  // servers and browsers leave processors free now and then: unit tests have what they leave, and do not slow them down
   const running = [test(['e2e'], 1), test(['servers'], 1)];
   setPriority(0, constants.priority.PRIORITY_LOW);
   running.push(test(['core', 'files', 'app', 'cli'], 2));
-  const [found] = await Promise.all([Promise.all(running), lint, script('types')]);
-  const sum = (what) => found.reduce((total, run) => total + run[what], 0);
+  const [results] = await Promise.all([Promise.all(running), lint, types]);
+  const sum = (name) => results.reduce((total, result) => total + result[name], 0);
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
   process.exitCode = sum('failed') > 0 ? 1 : 0;
 } catch (error) {
@@ -75,4 +97,6 @@ try {
   console.error(error.message);
   console.log('0 passed, 1 failed');
   process.exitCode = 1;
+} finally {
+  await endShared?.();
 }

@@ -35,15 +35,9 @@ export const init: ServerInit = async () => {
   const queue = await connectJobQueue(settings.JAUNTY_STORE);
   if (queue) openJobs(store, queue);
   const worker = queue && settings.JAUNTY_ROLE !== 'web' ? new JobWorker(store, queue) : undefined;
-  // the first page and the first file find their threads running; what is opened before them is not kept waiting by that
-  const opening = setTimeout(() => {
-    openLanes();
-    openImports();
-  }, OPENED_AFTER_MS);
   const sweeping = setInterval(() => void sweep(store).catch(noteFailedSweep), SWEEP_EVERY_MS);
   sweeping.unref();
   process.once('sveltekit:shutdown', () => {
-    clearTimeout(opening);
     clearInterval(sweeping);
     void (async () => {
       await worker?.close();
@@ -52,7 +46,11 @@ export const init: ServerInit = async () => {
   });
 };
 
-const OPENED_AFTER_MS = 500;
+/** Starts the threads that a page is about to need while the browser still loads its scripts. */
+function openThreads({ pathname }: URL): void {
+  openLanes();
+  if (pathname === '/records') openImports();
+}
 
 const noteFailedSweep = (error: unknown) => log.error({ err: error }, 'what was deleted could not be cleared away');
 
@@ -96,6 +94,7 @@ const answered: Handle = async ({ event, resolve }) => {
     if (!(error instanceof Refusal)) throw error;
     return withHeaders(problemAnswer(error.problem), url.pathname);
   }
+  if (isPageRequest(request, url)) openThreads(url);
   const answer = await resolve(event, {
     filterSerializedResponseHeaders: (name) => name === 'content-type',
     preload: ({ type, path }) => type !== 'asset' && (type !== 'font' || FONTS_OF_EACH_PAGE.test(path)),
@@ -106,17 +105,20 @@ const answered: Handle = async ({ event, resolve }) => {
 /** Preloaded with each page, so that its lines do not move when the fonts arrive. */
 const FONTS_OF_EACH_PAGE = /latin-opsz-(normal|italic).*woff2$|mono-latin-400.*woff2$/;
 
+/** Whether a browser goes to a page. */
+const isPageRequest = (request: Request, { pathname }: URL): boolean =>
+  request.method === 'GET' && (request.headers.get('accept') ?? '').includes('text/html') && !pathname.startsWith('/api/');
+
 /** A browser that goes to a page is sent to where it signs in; a program is told what is missing. */
-function whereToSignIn(request: Request, { pathname, search }: URL): Response {
-  const isPage = request.method === 'GET' && request.headers.get('accept')?.includes('text/html');
-  if (!isPage || pathname.startsWith('/api/'))
+function whereToSignIn(request: Request, url: URL): Response {
+  if (!isPageRequest(request, url))
     return problemAnswer(
       makeProblem(
         'token-needed',
         'Send the token as `Authorization: Bearer …`, or as the password of a user of any name.',
       ),
     );
-  const to = new URLSearchParams({ to: pathname + search });
+  const to = new URLSearchParams({ to: url.pathname + url.search });
   return new Response(null, { status: 303, headers: { location: `${SIGN_IN}?${to}` } });
 }
 

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Browser, Page } from 'puppeteer-core';
+import type { BrowserContext, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { freshBrowser, pageSays, type FreshBrowser } from '../browser';
 import { startProvider } from '../../scripts/identityProvider.mjs';
@@ -233,11 +233,11 @@ describe('people', () => {
   });
 
   describe('in a browser', () => {
-    let browser: Browser;
+    let context: BrowserContext;
     let page: Page;
     let close: FreshBrowser['close'];
     beforeAll(async () => {
-      ({ browser, page, close } = await freshBrowser());
+      ({ context, page, close } = await freshBrowser());
     });
     afterAll(() => close());
     const says = (words: string) => pageSays(page, words);
@@ -263,7 +263,7 @@ describe('people', () => {
           expect.objectContaining({ name: 'anna_2', access: 'read', signsIn: 'elsewhere' }),
           expect.objectContaining({ name: 'ruth' }),
         ]);
-        await browser.deleteCookie(...(await browser.cookies()));
+        await context.deleteCookie(...(await context.cookies()));
       }
       // a password beside the provider lets him in by either; once he is taken out neither does
       expect(await statusOf(ask('/api/people/anna_2', keeper, 'PATCH', { password: PASSWORDS.ruth }))).toBe(204);
@@ -271,7 +271,7 @@ describe('people', () => {
       await says('Records');
       expect(new URL(page.url()).pathname).toBe('/records');
       expect((await signIn('anna_2', PASSWORDS.ruth)).status).toBe(303);
-      await browser.deleteCookie(...(await browser.cookies()));
+      await context.deleteCookie(...(await context.cookies()));
       expect(await statusOf(ask('/api/people/anna_2', keeper, 'DELETE'))).toBe(204);
       expect((await signIn('anna_2', PASSWORDS.ruth)).status).not.toBe(303);
       await byProvider('anna');
@@ -280,7 +280,7 @@ describe('people', () => {
       await byProvider('ben');
       await says('Records');
       expect(JSON.stringify(await (await ask('/api/people', keeper)).json())).toContain('"ben_2"');
-      await browser.deleteCookie(...(await browser.cookies()));
+      await context.deleteCookie(...(await context.cookies()));
     });
 
     it('are not let in by an answer of the provider that they did not ask for', async () => {
@@ -288,7 +288,7 @@ describe('people', () => {
         const answer = await page.goto(`${origin}/signin/provider${query}`);
         expect(answer!.status()).toBe(403);
       }
-      expect((await browser.cookies()).some(({ name }) => name === 'jaunty-session')).toBe(false);
+      expect((await context.cookies()).some(({ name }) => name === 'jaunty-session')).toBe(false);
     });
 
     it('of the keeper are let in, changed and removed on a page', async () => {

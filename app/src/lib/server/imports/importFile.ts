@@ -76,8 +76,9 @@ let settling: ReturnType<typeof setTimeout> | undefined;
 export function settleSoon(): void {
   settling ??= setTimeout(() => {
     settling = undefined;
+    openImports();
     const [thread] = threads;
-    thread?.send({ kind: 'settle' });
+    thread.send({ kind: 'settle' });
   }, SETTLE_AFTER_MS).unref();
 }
 

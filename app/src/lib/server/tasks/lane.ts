@@ -36,7 +36,7 @@ export class Lane {
   constructor(private readonly options: LaneOptions) {
     this.pool = new Piscina({
       filename: join(resolve(settings.JAUNTY_JOBS), 'taskThread.js'),
-      minThreads: 1,
+      minThreads: options.isLight ? 1 : 0, // heavy tasks can wait for a thread to start
       maxThreads: options.threads,
       niceIncrement: options.nice,
       idleTimeout: Infinity,

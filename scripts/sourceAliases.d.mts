@@ -1,0 +1,1 @@
+export const sourceAliases: Record<string, string>;
