@@ -1,6 +1,56 @@
-/* Circles among files, also those of types alone. The arrows between folders are in eslint.config.js. */
+/* Circles among files, also those of types alone, and which folder of the application may import which. What is not in this
+   table is not allowed: neither an import, nor a folder. Packages are guarded in eslint.config.js. */
+
+const FOLDERS = {
+  access: ['api'],
+  api: [],
+  arrow: [],
+  beside: ['api', 'chart', 'pictures', 'plots'],
+  chart: ['components'],
+  compare: ['api', 'beside', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
+  components: ['api'],
+  compute: ['api', 'arrow'],
+  examine: ['api', 'beside', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
+  handover: ['api', 'chart', 'components', 'pages', 'plots'],
+  help: ['api', 'components', 'compute', 'plots'],
+  ledger: [
+    ...['access', 'api', 'beside', 'chart', 'components', 'compute', 'examine', 'handover', 'plots', 'records'],
+  ],
+  pages: ['api', 'components', 'pictures', 'plots', 'records'],
+  pictures: ['chart', 'components', 'plots'],
+  plots: ['api', 'beside', 'chart', 'components', 'compute'],
+  project: ['api', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
+  records: ['access', 'api', 'components', 'plots'],
+  roll: ['api', 'components', 'handover', 'pages', 'pictures', 'plots'],
+  server: ['api', 'compute', 'handover', 'ledger'],
+};
+
+const LIB = '^app/src/lib/';
+const TESTS = '\\.test\\.ts$|storesOfTests';
+const anyOf = (names) => `(${names.join('|')})/`;
+
 export default {
-  forbidden: [{ name: 'no-circles', severity: 'error', from: {}, to: { circular: true } }],
+  forbidden: [
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    ...Object.entries(FOLDERS).map(([folder, allowed]) => ({
+      name: `imports-of-${folder}`,
+      severity: 'error',
+      from: { path: `${LIB}${folder}/`, pathNot: TESTS },
+      to: { path: `${LIB}|^app/src/routes/`, pathNot: LIB + anyOf([folder, ...allowed]) },
+    })),
+    {
+      name: 'folders-of-the-table',
+      severity: 'error',
+      from: { path: `${LIB}(?!${anyOf(Object.keys(FOLDERS))})` },
+      to: {},
+    },
+    {
+      name: 'pages-import-no-server-code',
+      severity: 'error',
+      from: { path: '^app/src/routes/.*(\\.svelte|\\+page\\.ts|\\+layout\\.ts)$' },
+      to: { path: `${LIB}server/` },
+    },
+  ],
   options: {
     doNotFollow: { path: ['node_modules', 'dist'] },
     exclude: { path: ['\\.svelte-kit', 'build'] },

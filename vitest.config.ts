@@ -9,6 +9,7 @@ const alias = { ...sourceAliases, $lib: at('app/src/lib') };
 const together = { isolate: false, unstubGlobals: true };
 /** Only what hangs is ended: these tests have what servers and browsers leave of the processors. */
 const patient = { testTimeout: 300_000, hookTimeout: 300_000 };
+const seeded = { setupFiles: ['scripts/seededTests.ts'] };
 
 const endToEnd = {
   setupFiles: ['e2e/description.ts'],
@@ -27,6 +28,7 @@ export default defineConfig({
         test: {
           ...together,
           ...patient,
+          ...seeded,
           name: 'core',
           include: ['core/**/*.test.ts'],
           exclude: ['**/dist/**', '**/node_modules/**'],
@@ -37,6 +39,7 @@ export default defineConfig({
         test: {
           ...together,
           ...patient,
+          ...seeded,
           name: 'files',
           include: ['files/**/*.test.ts'],
           exclude: ['**/dist/**', '**/node_modules/**'],
@@ -47,6 +50,7 @@ export default defineConfig({
         test: {
           ...together,
           ...patient,
+          ...seeded,
           name: 'app',
           include: ['app/src/**/*.test.ts', 'demo/test/**/*.test.ts'],
           globalSetup: ['e2e/databaseServer.ts'],
@@ -54,7 +58,7 @@ export default defineConfig({
           css: { include: [/\.css\?raw$/] },
         },
       },
-      { test: { ...patient, name: 'cli', include: ['cli/test/**/*.test.ts'] } },
+      { test: { ...patient, ...seeded, name: 'cli', include: ['cli/test/**/*.test.ts'] } },
       {
         test: {
           ...endToEnd,

@@ -1,7 +1,7 @@
 import { request, type ClientRequest } from 'node:http';
 
 /** A line of the answer to a feed. */
-export interface Answered {
+interface Answered {
   feeding?: string;
   sequence?: number | null;
   safe?: number;

@@ -16,7 +16,7 @@ export class CommandError extends Error {
 }
 
 /** An error as it is told. */
-export interface Told {
+interface Told {
   code: string;
   message: string;
   file?: string;

@@ -8,7 +8,7 @@ export const OUTPUT_FORMATS = ['csv', 'json', 'ndjson', 'parquet', 'arrow'] as c
 export type OutputFormat = (typeof OUTPUT_FORMATS)[number];
 
 /** The format that the name of a file tells; CSV where it tells none. */
-export function formatOf(file: string | undefined): OutputFormat {
+function formatOf(file: string | undefined): OutputFormat {
   const ending = /\.(csv|json|ndjson|jsonl|parquet|arrow|arrows)(\.gz)?$/i.exec(file ?? '')?.[1].toLowerCase();
   if (ending === 'jsonl') return 'ndjson';
   if (ending === 'arrows') return 'arrow';
@@ -30,7 +30,7 @@ export async function putTable(
 
 const isText = (format: OutputFormat): format is TextFormat => (TEXT_FORMATS as readonly string[]).includes(format);
 
-export async function putBytes(bytes: Uint8Array, out: string | undefined): Promise<void> {
+async function putBytes(bytes: Uint8Array, out: string | undefined): Promise<void> {
   if (out !== undefined && out !== '-') return writeFileSync(out, out.endsWith('.gz') ? gzipSync(bytes) : bytes);
   // the pipe may be slow, or be closed early, as by `head`
   const stream = createWriteStream('', { fd: 1, autoClose: false });

@@ -9,7 +9,7 @@ const doing = (act: (...told: never[]) => Promise<void>) => act as (...told: unk
 const REPEATED = (text: string, before: string[] = []): string[] => [...before, text];
 
 /** What each command does; given apart, so that help, completion and the manual are made of the same text without any of it. */
-export type Acts = Record<
+type Acts = Record<
   | 'check'
   | 'bars'
   | 'columns'

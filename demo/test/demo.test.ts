@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { evaluate, makeCalendar } from '@jaunty-ledger/core';
+import { pathCount, widened } from '../../core/test/simulations.js';
 import { INSTRUMENTS } from '../src/instruments.js';
 import { demoTapes, flawedFile, fractionalNoise, Random, TARN_HARBOUR, type DemoTape } from '../src/index.js';
 
@@ -137,11 +138,11 @@ describe('memory is found where it was put', () => {
     [h, 'rs', 0.05],
   ]);
   it.each([...bounds, [0.9, 'variance', 0.06] as [number, string, number]])(
-    'H = %d by %s over 200 paths of 4,096, within %d',
+    'H = %d by %s over paths of 4,096, within %d',
     (hurst, by, within) => {
       const random = new Random(1729 + hurst * 10);
-      const found = Array.from({ length: 200 }, () => hurstOf(fractionalNoise(4096, hurst, random), by));
-      expect(Math.abs(mean(found) - hurst)).toBeLessThan(within);
+      const found = Array.from({ length: pathCount(200) }, () => hurstOf(fractionalNoise(4096, hurst, random), by));
+      expect(Math.abs(mean(found) - hurst)).toBeLessThan(widened(within, deviation(found), 200));
     },
   );
 

@@ -4,19 +4,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { startPostgres } from '../../scripts/postgres.mjs';
+import { startPostgres, type ThrowAwayPostgres } from '../../scripts/postgres.mjs';
 import { Between } from './cutConnection';
 import { Feeder } from '../feeder';
 import { csvOf, Follower, trades } from '../follower';
-import { databaseOf, serve, type Served } from '../servedApp';
+import { serve, type Served } from '../servedApp';
+import { KILLS } from './kills';
 
 /*
  * What may happen to servers that share a database: they are killed, their connections are cut, nothing comes through, their
- * clocks are apart. What was told to be done is there, nothing half is, and everything goes on by itself. KILLS says how often
- * servers are killed; it is a few times where it is not set.
+ * clocks are apart. What was told to be done is there, nothing half is, and everything goes on by itself. Each kind of process
+ * is killed as often: web servers, workers and the database.
  */
 
-const KILLS = Number(process.env.KILLS ?? 4);
 const pause = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds));
 
 /** Runs a program that only the administrator may. @returns whether it did what it was told */
@@ -24,7 +24,7 @@ const asRoot = (program: string, ...told: string[]): boolean =>
   inject('databasePort') > 0 && spawnSync(program, told).status === 0;
 /** A network of its own for one server, which can be cut; the addresses are of its two ends. */
 const NETWORK = { name: 'jaunty-cut', link: 'jaunty-cut0', here: '10.213.7.1', there: '10.213.7.2' };
-const hasNetwork = (() => {
+const makeNetwork = (): boolean => {
   const { name, link, here, there } = NETWORK;
   asRoot('ip', 'netns', 'delete', name);
   return (
@@ -36,18 +36,21 @@ const hasNetwork = (() => {
     asRoot('ip', '-n', name, 'link', 'set', 'far', 'up') &&
     asRoot('ip', '-n', name, 'link', 'set', 'lo', 'up')
   );
-})();
+};
 
 describe.skipIf(inject('databasePort') === 0)('servers that share a database', () => {
   let folder: string;
   let store: string;
+  let database: ThrowAwayPostgres;
   const started = new Set<Served>();
   beforeAll(async () => {
     folder = mkdtempSync(join(tmpdir(), 'jaunty-faults-'));
-    store = await databaseOf(folder);
+    database = await startPostgres();
+    store = database.database('ledger');
   });
-  afterAll(() => {
+  afterAll(async () => {
     for (const { process } of started) process.kill('SIGKILL');
+    await database.end();
     rmSync(folder, { recursive: true, force: true });
   });
 
@@ -115,8 +118,10 @@ describe.skipIf(inject('databasePort') === 0)('servers that share a database', (
       }),
     };
     const kinds = Object.keys(works);
-    for (let round = 0; round < KILLS; round++) {
+    const victims = ['web', 'worker', 'database'] as const;
+    for (let round = 0; round < victims.length * KILLS; round++) {
       const kind = kinds[round % kinds.length];
+      const victim = victims[round % victims.length];
       const { asked } = works[kind](round);
       const sort = (answer: unknown) =>
         typeof answer === 'object' && answer && 'rows' in answer
@@ -128,17 +133,21 @@ describe.skipIf(inject('databasePort') === 0)('servers that share a database', (
         () => undefined,
       );
       await pause(40 + ((round * 137) % 400));
-      // a worker, or the one that answers
-      const victim = Math.floor(round / kinds.length) % 2 === 0 ? round % workers.length : -1;
-      if (victim >= 0) {
-        await kill(workers[victim]);
-        workers[victim] = await start(['one', 'two'][victim], { JAUNTY_ROLE: 'worker' });
+      if (victim === 'worker') {
+        const at = round % workers.length;
+        await kill(workers[at]);
+        workers[at] = await start(['one', 'two'][at], { JAUNTY_ROLE: 'worker' });
         const found = (await answer)!;
         expect(found.status, kind).toBeLessThan(300); // another one has done it
         if (wanted !== undefined) expect(sort(await found.json()), kind).toEqual(wanted);
       } else {
-        await kill(web);
-        web = await start('web', { ...settings, PORT: port });
+        if (victim === 'database') {
+          await database.stop('kill');
+          await database.start();
+        } else {
+          await kill(web);
+          web = await start('web', { ...settings, PORT: port });
+        }
         const before = await answer;
         if (kind === 'import') {
           // it was told to be done, or it is not there, or it comes yet: the file had arrived
@@ -238,87 +247,83 @@ describe.skipIf(inject('databasePort') === 0)('servers that share a database', (
     await Promise.all([web, worker, third].map(kill));
   }, 120_000);
 
-  it.skipIf(!hasNetwork)(
-    'of which one is cut off from the network give its work to another, and have it back after',
-    async () => {
-      const between = await Between.start(Number(new URL(store).port), NETWORK.here);
-      const web = await start('net web', { JAUNTY_ROLE: 'web' });
-      const cutOff = await start('net far', { JAUNTY_ROLE: 'worker', JAUNTY_STORE: between.addressOf(store) }, [
-        ...['ip', 'netns', 'exec', NETWORK.name],
-      ]);
-      await inTheEnd(() => enter(web.origin, 'NET', 6000, 5));
-      const long = {
-        ...{ tape: 'NET', bars: '1 minute', models: ['arima(1, 0, 1)'], horizon: 5, first: 260, step: 4, refit: 1 },
-      };
-      const wanted = await inTheEnd(() => ask(web.origin, 'accuracy', long));
-      const jobs = async () =>
-        (await inTheEnd(() => ask(web.origin, 'jobs'))) as { state: string; attempt: number; server: string }[];
-      const working = async (attempt: number) => {
-        for (let tries = 0; tries < 300; tries++) {
-          const found = (await jobs()).find((job) => job.state === 'working' && job.attempt >= attempt);
-          if (found) return found;
-          await pause(30);
-        }
-        throw new Error('nobody works on it');
-      };
-      const answer = inTheEnd(() => ask(web.origin, 'accuracy', { ...long, horizon: 6 }));
-      const first = await working(1);
-      expect(asRoot('ip', 'link', 'set', NETWORK.link, 'down')).toBe(true);
-      const other = await start('net near', { JAUNTY_ROLE: 'worker' });
-      expect((await working(2)).server).not.toBe(first.server);
-      expect(await answer).not.toEqual(wanted);
-      expect(await jobs()).toEqual([]);
-      expect(asRoot('ip', 'link', 'set', NETWORK.link, 'up')).toBe(true);
-      await kill(other);
-      // it cannot end what it lost, and takes what comes
-      expect(await inTheEnd(() => ask(web.origin, 'accuracy', long))).toEqual(wanted);
-      await Promise.all([web, cutOff].map(kill));
-      between.end();
-    },
-    180_000,
-  );
-
-  const disk = mkdtempSync(join(tmpdir(), 'jaunty-disk-'));
-  const hasDisk = asRoot('mount', '-t', 'tmpfs', '-o', 'size=160m,mode=1777', 'tmpfs', disk);
-  it.skipIf(!hasDisk)(
-    'whose database has no room left say so, keep what there was, and go on once there is room',
-    async () => {
-      const ballast = join(disk, 'ballast');
-      const settings = { min_wal_size: '32MB', max_wal_size: '48MB' };
-      const full = await startPostgres({ parent: disk, settings });
-      try {
-        const server = await start('full', { JAUNTY_STORE: full.database('ledger') });
-        const { bavail, bsize } = statfsSync(disk);
-        writeFileSync(ballast, Buffer.alloc(Math.max(16 << 20, bavail * bsize - (12 << 20))));
-        const entered: string[] = [];
-        let refused: { status: number; code: string; detail: string } | undefined;
-        for (let number = 0; number < 60 && !refused; number++) {
-          const answer = await enter(server.origin, `F${number}`, 300_000, number + 1);
-          if (answer.ok) entered.push(`F${number}`);
-          else refused = (await answer.json()) as typeof refused;
-        }
-        expect([507, 503]).toContain(refused?.status);
-        expect(refused?.detail).toMatch(/no room|cannot be reached|broke off/);
-        rmSync(ballast);
-        await full.start(); // it may have ended where it could not write its journal
-        const shelf = (await inTheEnd(() => ask(server.origin, 'tapes'))) as { name: string; rows: number }[];
-        expect(shelf.map(({ name }) => name).sort()).toEqual([...entered].sort());
-        expect(shelf.every(({ rows }) => rows === 300_000)).toBe(true);
-        expect(await inTheEnd(() => enter(server.origin, 'AFTER', 2000, 8))).toMatchObject({
-          name: 'AFTER',
-          rows: 2000,
-        });
-        await kill(server);
-      } finally {
-        await full.end();
+  it('of which one is cut off from the network give its work to another, and have it back after', async (test) => {
+    if (!makeNetwork()) return test.skip();
+    const between = await Between.start(Number(new URL(store).port), NETWORK.here);
+    const web = await start('net web', { JAUNTY_ROLE: 'web' });
+    const cutOff = await start('net far', { JAUNTY_ROLE: 'worker', JAUNTY_STORE: between.addressOf(store) }, [
+      ...['ip', 'netns', 'exec', NETWORK.name],
+    ]);
+    await inTheEnd(() => enter(web.origin, 'NET', 6000, 5));
+    const long = {
+      ...{ tape: 'NET', bars: '1 minute', models: ['arima(1, 0, 1)'], horizon: 5, first: 260, step: 4, refit: 1 },
+    };
+    const wanted = await inTheEnd(() => ask(web.origin, 'accuracy', long));
+    const jobs = async () =>
+      (await inTheEnd(() => ask(web.origin, 'jobs'))) as { state: string; attempt: number; server: string }[];
+    const working = async (attempt: number) => {
+      for (let tries = 0; tries < 300; tries++) {
+        const found = (await jobs()).find((job) => job.state === 'working' && job.attempt >= attempt);
+        if (found) return found;
+        await pause(30);
       }
-    },
-    180_000,
-  );
+      throw new Error('nobody works on it');
+    };
+    const answer = inTheEnd(() => ask(web.origin, 'accuracy', { ...long, horizon: 6 }));
+    const first = await working(1);
+    expect(asRoot('ip', 'link', 'set', NETWORK.link, 'down')).toBe(true);
+    const other = await start('net near', { JAUNTY_ROLE: 'worker' });
+    expect((await working(2)).server).not.toBe(first.server);
+    expect(await answer).not.toEqual(wanted);
+    expect(await jobs()).toEqual([]);
+    expect(asRoot('ip', 'link', 'set', NETWORK.link, 'up')).toBe(true);
+    await kill(other);
+    // it cannot end what it lost, and takes what comes
+    expect(await inTheEnd(() => ask(web.origin, 'accuracy', long))).toEqual(wanted);
+    await Promise.all([web, cutOff].map(kill));
+    between.end();
+  }, 180_000);
+
+  let disk: string | undefined;
+  it('whose database has no room left say so, keep what there was, and go on once there is room', async (test) => {
+    disk = mkdtempSync(join(tmpdir(), 'jaunty-disk-'));
+    if (!asRoot('mount', '-t', 'tmpfs', '-o', 'size=160m,mode=1777', 'tmpfs', disk)) return test.skip();
+    const ballast = join(disk, 'ballast');
+    const settings = { min_wal_size: '32MB', max_wal_size: '48MB' };
+    const full = await startPostgres({ parent: disk, settings });
+    try {
+      const server = await start('full', { JAUNTY_STORE: full.database('ledger') });
+      const { bavail, bsize } = statfsSync(disk);
+      writeFileSync(ballast, Buffer.alloc(Math.max(16 << 20, bavail * bsize - (12 << 20))));
+      const entered: string[] = [];
+      let refused: { status: number; code: string; detail: string } | undefined;
+      for (let number = 0; number < 60 && !refused; number++) {
+        const answer = await enter(server.origin, `F${number}`, 300_000, number + 1);
+        if (answer.ok) entered.push(`F${number}`);
+        else refused = (await answer.json()) as typeof refused;
+      }
+      expect([507, 503]).toContain(refused?.status);
+      expect(refused?.detail).toMatch(/no room|cannot be reached|broke off/);
+      rmSync(ballast);
+      await full.start(); // it may have ended where it could not write its journal
+      const shelf = (await inTheEnd(() => ask(server.origin, 'tapes'))) as { name: string; rows: number }[];
+      expect(shelf.map(({ name }) => name).sort()).toEqual([...entered].sort());
+      expect(shelf.every(({ rows }) => rows === 300_000)).toBe(true);
+      expect(await inTheEnd(() => enter(server.origin, 'AFTER', 2000, 8))).toMatchObject({
+        name: 'AFTER',
+        rows: 2000,
+      });
+      await kill(server);
+    } finally {
+      await full.end();
+    }
+  }, 180_000);
 
   afterAll(() => {
-    if (hasDisk) asRoot('umount', '--lazy', disk);
-    rmSync(disk, { recursive: true, force: true });
+    if (disk !== undefined) {
+      asRoot('umount', '--lazy', disk);
+      rmSync(disk, { recursive: true, force: true });
+    }
     asRoot('ip', 'netns', 'delete', NETWORK.name);
   });
 });

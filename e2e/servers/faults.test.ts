@@ -7,6 +7,7 @@ import knex from 'knex';
 import { SqliteClient } from '../../app/src/lib/server/store/sqlite/sqliteClient.js';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { isInFolder, serve } from '../servedApp.js';
+import { KILLS } from './kills.js';
 
 /* What happens to an import happens to the import alone: what was entered before stays whole. */
 
@@ -40,7 +41,6 @@ const recordsOf = async (name: string) =>
 const incoming = () => readdirSync(join(folder, 'incoming'));
 
 it('a kill at any moment of an import leaves a store that opens, every earlier tape whole, and no half of one', async () => {
-  const KILLS = Number(process.env.KILLS ?? 4);
   await post('BEFORE', trades(70_000));
   const before = await recordsOf('BEFORE');
   const file = trades(400_000);

@@ -4,10 +4,10 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { Feeder } from '../feeder';
 import { serve, type Served } from '../servedApp';
+import { KILLS } from './kills';
 
 /* A server that is killed while it is fed: what it has told to be safe is there when it comes back, each record once. */
 
-const KILLS = Number(process.env.KILLS ?? 5);
 const SETTINGS = { JAUNTY_DEMO: 'off' };
 
 let folder: string;

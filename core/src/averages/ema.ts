@@ -2,7 +2,7 @@ import { ArgumentError, requireWhole } from '../arguments.js';
 
 export type EmaStart = 'first' | 'mean' | 'weighted';
 
-export interface EmaOptions {
+interface EmaOptions {
   /** Weight of the newest value, above 0 and at most 1. */
   factor: number;
   /** First valid value that is shown, counted from 1. */

@@ -8,7 +8,7 @@ import { BAR_COLUMNS, BAR_FIELDS, type Bars } from './bars.js';
 import { buildBars } from './buildBars.js';
 
 /** Columns of bars as they lie in a frame; `end` beside them. */
-export type FrameColumns = Record<string, Float64Array>;
+type FrameColumns = Record<string, Float64Array>;
 
 /**
  * Larger bars of the bars of a frame.

@@ -141,7 +141,7 @@ function withOnePrice(
 }
 
 /** The records that pass, in new columns. */
-export function keepRecords(records: Records, passes: (row: number) => boolean): Records {
+function keepRecords(records: Records, passes: (row: number) => boolean): Records {
   const kept = records.time.map((_, row) => (passes(row) ? 1 : 0));
   const count = kept.reduce((sum, one) => sum + one, 0);
   const copied = new Map<Float64Array, Float64Array>(); // ticks share one column for four prices
@@ -172,5 +172,5 @@ export function keepRecords(records: Records, passes: (row: number) => boolean):
 }
 
 /** The same text columns, each made into another. */
-export const mapTexts = (texts: TextColumns, part: (column: Float64Array) => Float64Array): TextColumns =>
+const mapTexts = (texts: TextColumns, part: (column: Float64Array) => Float64Array): TextColumns =>
   Object.fromEntries(Object.entries(texts).map(([name, column]) => [name, part(column)]));

@@ -44,7 +44,7 @@ const volatility: FunctionEntry = {
 };
 
 /** Bars in the stretch that a volatility is carried over to. */
-export function periodsOf(
+function periodsOf(
   { numbers, words }: Pick<Settings, 'numbers' | 'words'>,
   barFrequency: () => BarFrequency,
 ): number {

@@ -6,7 +6,7 @@ export const FEWEST_SHARED_ROWS = 100_000;
 const DIVIDED_AT = 4096;
 
 /** A call whose later rows can be worked out apart from the earlier ones. */
-export type DivisibleEntry = FunctionEntry & Required<Pick<FunctionEntry, 'computeFrom' | 'reach'>>;
+type DivisibleEntry = FunctionEntry & Required<Pick<FunctionEntry, 'computeFrom' | 'reach'>>;
 
 export const isDivisible = (entry: FunctionEntry): entry is DivisibleEntry => entry.computeFrom !== undefined;
 

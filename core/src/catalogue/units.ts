@@ -25,7 +25,7 @@ export const scaleOf = (unit: Unit): Scale => SCALES[unit];
 export const unitOfX = (units: readonly Unit[]): Unit => units[0];
 
 /** The unit of a difference of two values, or of how far they spread. */
-export const differenceOf = (unit: Unit): Unit => (unit === 'price' ? 'move' : unit);
+const differenceOf = (unit: Unit): Unit => (unit === 'price' ? 'move' : unit);
 
 /** The unit of a difference of values of the first argument. */
 export const moveOfX = (units: readonly Unit[]): Unit => differenceOf(units[0]);

@@ -6,7 +6,7 @@ export interface TimedColumn {
   values: Float64Array;
 }
 
-export interface JoinChoices {
+interface JoinChoices {
   /** Rows that every column has, or that any has. */
   rows?: 'common' | 'all';
   /** Takes the last known value where a column has none, on all rows; nothing is carried before the first value. */

@@ -184,9 +184,9 @@ export function likenessOrder({ columns, values }: CorrelationMatrix): { order: 
   return { order: left.length > 0 ? clusters[left[0]] : [], joins };
 }
 
-export type MatrixOrder = 'given' | 'name' | 'likeness' | 'reference';
+type MatrixOrder = 'given' | 'name' | 'likeness' | 'reference';
 
-export interface MatrixChoices {
+interface MatrixChoices {
   /** What is correlated: returns, or the columns as they stand. */
   of: 'returns' | 'levels';
   /** The last so many rows; all without. */

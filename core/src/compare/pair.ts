@@ -48,14 +48,14 @@ export interface PairCorrelation {
 }
 
 /** What holds of two columns as a whole. */
-export interface PairBonds {
+interface PairBonds {
   cointegration: Cointegration;
   /** Of returns; a high value at k > 0 says that a leads b by k rows. */
   leads: CrossCorrelation;
 }
 
 /** Two columns beside each other. */
-export interface PairOutlook extends PairBonds {
+interface PairOutlook extends PairBonds {
   correlation: PairCorrelation;
   spread: PairSpread;
   /** The spread in deviations. */
@@ -107,7 +107,7 @@ export function pairSpread(a: Float64Array, b: Float64Array, by: PairChoices['by
 }
 
 /** @param lags  the most rows that the one is moved against the other @see comparePair */
-export function pairBonds(a: Float64Array, b: Float64Array, lags: number): PairBonds {
+function pairBonds(a: Float64Array, b: Float64Array, lags: number): PairBonds {
   const [x, y] = [a, b].map((column) => simpleReturn(column, { rows: 1 }));
   const both = x.filter((value, row) => isFinite(value) && isFinite(y[row])).length;
   return {

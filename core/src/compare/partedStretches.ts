@@ -18,7 +18,7 @@ export interface PartedStretch {
   after: number;
 }
 
-export interface PartedChoices {
+interface PartedChoices {
   /** Rows that a deviation is taken from. */
   rows: number;
   /** Deviations from which a stretch begins, and at which it ends. */

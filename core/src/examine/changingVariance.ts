@@ -4,7 +4,7 @@ import { regress } from './regression.js';
 import { deviationsOf, isConstant, NOTHING, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** Whether large moves come together (null: the variance is steady), after Engle 1982. */
-export interface ChangingVariance {
+interface ChangingVariance {
   count: number;
   missing: number;
   /** NaN where it cannot be told. */

@@ -15,7 +15,7 @@ export function lessLine(values: Float64Array): Float64Array {
 }
 
 /** A column between its first and its last value, gaps filled on straight lines by rows. */
-export interface Filled {
+interface Filled {
   values: Float64Array;
   /** Its first row in the column. */
   first: number;

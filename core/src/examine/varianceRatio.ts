@@ -3,7 +3,7 @@ import { normalBeyond } from '../numeric/tails.js';
 import { deviationsOf, isConstant, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** Whether returns go on or turn back over some rows (null: a random walk), after Lo and MacKinlay 1988. */
-export interface VarianceRatio {
+interface VarianceRatio {
   count: number;
   missing: number;
   /** Above 1 where returns go on, below where they turn back. NaN where it cannot be told. */

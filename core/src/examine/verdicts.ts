@@ -38,7 +38,7 @@ export interface Verdict {
 }
 
 /** What is asked of. */
-export interface Examined {
+interface Examined {
   x: Float64Array;
   summary: Summary;
   cycles: Cycles;

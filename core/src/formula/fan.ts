@@ -4,7 +4,7 @@ import { childrenOf, FormulaError, withChildren, type Node } from './tree.js';
 const MOST_MEMBERS = 24;
 
 /** One member of a fan: its label, such as `50`, and the formula with that setting filled in. */
-export interface FanMember {
+interface FanMember {
   label: string;
   expression: Node;
 }

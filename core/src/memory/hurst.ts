@@ -120,7 +120,7 @@ function lagScales(bars: number): Scale[] {
 }
 
 /** Box sizes of `rs` and `dfa`, 8 times powers of the root of 2. */
-export function boxSizes(bars: number): number[] {
+function boxSizes(bars: number): number[] {
   const sizes = new Set<number>();
   for (let k = 0; ; k++) {
     const size = Math.floor(8 * 2 ** (k / 2));

@@ -1,5 +1,5 @@
 /** A function of several numbers; not finite where it has no value. */
-export type Objective = (x: readonly number[]) => number;
+type Objective = (x: readonly number[]) => number;
 
 const STEP = 1e-5;
 const MOST_STEPS = 200;

@@ -30,7 +30,7 @@ export interface AheadMeasures extends Measures {
   dmp: number;
 }
 
-export interface ModelAccuracy {
+interface ModelAccuracy {
   model: Model;
   /** Why it could not be tried. */
   refused?: string;

@@ -7,7 +7,7 @@ import { ModelRefusal, type Fitted } from './outlook.js';
 import { fitModel, projectionOf } from './project.js';
 
 /** What comes of one way to an item's value: by itself, or as a share of its driver. */
-export interface ShareOutcome {
+interface ShareOutcome {
   /** Places among the models: of the item or of its share, and of the driver where it is a share. */
   model: number;
   driver: number | undefined;

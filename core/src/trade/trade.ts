@@ -4,7 +4,7 @@ import { rollingStdev } from '../windows/moments.js';
 import type { RowTimes, Window } from '../windows/window.js';
 
 /** Columns of high, low and close, all in the unit of the price. */
-export interface HighLowClose {
+interface HighLowClose {
   high: Float64Array;
   low: Float64Array;
   close: Float64Array;

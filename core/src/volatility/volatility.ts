@@ -8,7 +8,7 @@ export const ESTIMATORS = ['close', 'parkinson', 'garman-klass', 'rogers-satchel
 export type Estimator = (typeof ESTIMATORS)[number];
 
 /** Columns of prices; all of one length and unit. */
-export interface Prices {
+interface Prices {
   open: Float64Array;
   high: Float64Array;
   low: Float64Array;

@@ -17,7 +17,7 @@ export interface Terms {
 }
 
 /** What a window came to: its valid rows, and the sum of each term over them. */
-export type Emit = (row: number, valid: number, sums: Float64Array, first: number, end: number) => void;
+type Emit = (row: number, valid: number, sums: Float64Array, first: number, end: number) => void;
 
 /**
  * Slides a window over rows and gives the sums of its terms at each.

@@ -16,7 +16,7 @@ export const TREND_NEEDS: Record<TrendMeasure, number> = {
 };
 
 /** A unit of elapsed time that trends are measured against, in microseconds; nothing for the row. */
-export type Against = number | undefined;
+type Against = number | undefined;
 
 /**
  * Straight line through a column over a window, by least squares, on the row or on elapsed time.

@@ -39,7 +39,7 @@ export const BLOCK_ROWS = 2048;
  * The rows of each row's window as [first, end). Neither ever falls from one row to the next, which is what the kernels
  * stand on. Asked for a block at a time and in order, so that a kernel needs no index column of full length.
  */
-export interface WindowBounds {
+interface WindowBounds {
   fill(from: number, to: number, first: Int32Array, end: Int32Array): void;
 }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { calendarOptions, checkCalendar, type Hours, type TapeChange } from './tapes';
 
-export const CalendarName = z
+const CalendarName = z
   .string()
   .trim()
   .min(1)

@@ -21,16 +21,8 @@ const send = (method: string, body: unknown): RequestInit => ({
   headers: { 'content-type': 'application/json' },
 });
 
-export async function fetchTapes(fetcher: Fetch): Promise<Tape[]> {
-  return z.array(Tape).parse(await (await ask(fetcher, '/api/tapes')).json());
-}
-
 export async function fetchLedgers(fetcher: Fetch): Promise<Ledger[]> {
   return z.array(Ledger).parse(await (await ask(fetcher, '/api/ledgers')).json());
-}
-
-export async function fetchLedger(fetcher: Fetch, id: string): Promise<Ledger> {
-  return Ledger.parse(await (await ask(fetcher, `/api/ledgers/${encodeURIComponent(id)}`)).json());
 }
 
 export async function createLedger(fetcher: Fetch, ledger: NewLedger): Promise<Ledger> {

@@ -47,7 +47,6 @@ const Group = z.object({
   quartiles: figures,
   greatest: figure,
 });
-export type ToldGroup = z.infer<typeof Group>;
 /** Turning points of one kind: how many, the first thousand, and the least, middle and greatest of the rows between. */
 const Turns = z.object({ count, rows: z.array(count), apart: z.array(count) });
 /** An exponent, the points that it is the slope through, and where 95 % of shuffled copies lie. */

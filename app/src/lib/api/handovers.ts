@@ -29,7 +29,7 @@ export const Setting = z.strictObject({
 export type Setting = z.infer<typeof Setting>;
 
 /** The units of the core. */
-export const UNITS = [
+const UNITS = [
   'price',
   'move',
   'units',
@@ -194,7 +194,7 @@ export const Table = z.strictObject({
 });
 export type Table = z.infer<typeof Table>;
 /** A table that another page has made. It stays as it is. */
-export const Given = z.strictObject({
+const Given = z.strictObject({
   id,
   kind: z.literal('given'),
   title: words(200),
@@ -203,14 +203,14 @@ export const Given = z.strictObject({
   source: words(500),
 });
 /** A picture of another page. It stays as it is. */
-export const Picture = z.strictObject({
+const Picture = z.strictObject({
   id,
   kind: z.literal('picture'),
   title: words(200),
   svg: z.string().max(300_000),
   source: words(500),
 });
-export const Verdict = z.strictObject({
+const Verdict = z.strictObject({
   id,
   kind: z.literal('verdict'),
   question: words(200),
@@ -219,7 +219,7 @@ export const Verdict = z.strictObject({
   source: words(500),
 });
 /** A figure that can be checked by hand: the last value, the rows before it, and their mean. */
-export const Checked = z.strictObject({
+const Checked = z.strictObject({
   id,
   kind: z.literal('checked'),
   setting: Setting,
@@ -228,8 +228,8 @@ export const Checked = z.strictObject({
   follows,
   told: ToldCheck.nullable().default(null),
 });
-export type Checked = z.infer<typeof Checked>;
-export const Divider = z.strictObject({ id, kind: z.literal('divider') });
+type Checked = z.infer<typeof Checked>;
+const Divider = z.strictObject({ id, kind: z.literal('divider') });
 
 export const Block = z.discriminatedUnion('kind', [Paragraph, Chart, Table, Given, Picture, Verdict, Checked, Divider]);
 export type Block = z.infer<typeof Block>;
@@ -288,7 +288,7 @@ export const PageLink = z.object({
 });
 export type PageLink = z.infer<typeof PageLink>;
 
-export const settingOf = (block: Block): Setting | undefined =>
+const settingOf = (block: Block): Setting | undefined =>
   'setting' in block ? (block.setting ?? undefined) : undefined;
 
 /** The tapes that a page is about, each once. */

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Access, KEEPER } from './tokens';
 
-export const PersonName = z
+const PersonName = z
   .string()
   .regex(/^[A-Za-z0-9][A-Za-z0-9_.-]{0,39}$/, 'must be of letters, digits, _, . and -, 40 at most')
   .refine((name) => name !== KEEPER, `\`${KEEPER}\` is whoever has the token that the server is started with`);

@@ -83,7 +83,7 @@ export const AppendQuery = z
   })
   .superRefine(checkCalendar);
 
-export const Tag = z
+const Tag = z
   .string()
   .trim()
   .min(1)

@@ -1,7 +1,7 @@
 import { randomId } from '$lib/api/randomId';
 
 /** Where one looks on a page that stands beside another, as instants. */
-export interface SideView {
+interface SideView {
   from: number;
   to: number;
   pointer: number | undefined;

@@ -3,7 +3,7 @@ import { crisp, drawUprights, NARROW_PX, type Surface } from './layers';
 import { extentOf } from './extent';
 import { pxPerRow, rowsInView, xOfRow } from './viewWindow';
 
-export interface CandleColumns {
+interface CandleColumns {
   open: Float64Array;
   high: Float64Array;
   low: Float64Array;

@@ -14,7 +14,7 @@ import {
 import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
 /** What begins at a row: where the vertical rules of the chart stand, by the zoom. */
-export type TickUnit = 'year' | 'month' | 'week' | 'day' | 'period';
+type TickUnit = 'year' | 'month' | 'week' | 'day' | 'period';
 
 /** Rows at which a trading day begins, with the day it is. */
 export interface DayStarts {
@@ -261,7 +261,7 @@ function spaced(calendarTicks: CalendarTick[], roomPx: number, widthPx: number):
 }
 
 /** Time of the day, with its seconds where it is not on a minute, and their parts where it is not on a second. */
-export function clockText(wall: number): string {
+function clockText(wall: number): string {
   const inDay = wall - dayOfWall(wall) * DAY;
   const seconds = Math.floor(inDay / SECOND);
   const micros = Math.round(inDay - seconds * SECOND);

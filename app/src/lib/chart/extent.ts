@@ -1,5 +1,5 @@
 /** Rows of a block whose least and greatest value are kept. */
-export const BLOCK = 16;
+const BLOCK = 16;
 
 /** What an extent is found in: the columns of lows and of highs, one and the same for a line. */
 export interface Ranged {

@@ -20,7 +20,7 @@ export interface ViewWindow {
 }
 
 /** Fewer places than this are not worth a whole page. */
-export const FEWEST_ROWS = 8;
+const FEWEST_ROWS = 8;
 
 export const wholeSpan = (rows: number, trueTime?: TrueTime): ViewWindow => ({
   first: 0,

@@ -13,7 +13,7 @@ import { sentence } from '$lib/api/sentence';
 import { betaOf, endsOf, type Compared } from './compareAddress';
 
 /** Two columns on common rows. */
-export interface PairColumns {
+interface PairColumns {
   a: Float64Array;
   b: Float64Array;
 }

@@ -3,7 +3,7 @@ import type { Action } from 'svelte/action';
 /** Pixels of a drag that make one step. */
 const STEP_PX = 5;
 
-export interface DragSteps {
+interface DragSteps {
   /** A drag begins: gives what is told the steps from there, ten times as many with Shift. */
   begin: () => (steps: number) => void;
   /** It was pressed and not dragged. */

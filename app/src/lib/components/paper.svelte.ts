@@ -1,5 +1,5 @@
 /** Which paper the book is printed on: the system's choice until the reader makes one. */
-export type Paper = 'day' | 'night';
+type Paper = 'day' | 'night';
 
 const KEY = 'paper';
 

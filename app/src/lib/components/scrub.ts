@@ -1,7 +1,7 @@
 import { numbersIn, type NumberInText } from '@jaunty-ledger/core';
 
 /** A formula as it is shown: plain text, and numbers that can be turned. */
-export type FormulaPart =
+type FormulaPart =
   { kind: 'text'; text: string; start: number } | { kind: 'number'; text: string; start: number; number: NumberInText };
 
 export function formulaParts(text: string): FormulaPart[] {
@@ -19,7 +19,7 @@ export function formulaParts(text: string): FormulaPart[] {
 export type StepSize = 'usual' | 'coarse' | 'fine';
 
 /** One step of a number: a hundredth for a smoothing factor, else one in its last place, but wholes stay whole. */
-export function stepOf({ of, value }: NumberInText, text: string, pace: StepSize): number {
+function stepOf({ of, value }: NumberInText, text: string, pace: StepSize): number {
   const decimals = /\.(\d+)/.exec(text)?.[1].length ?? 0;
   const usual = of === 'factor' ? 0.01 : decimals > 0 ? 10 ** -decimals : value >= 200 ? 5 : 1;
   if (pace === 'coarse') return usual * 10;

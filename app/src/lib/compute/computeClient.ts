@@ -13,7 +13,7 @@ import type {
 } from './protocol';
 
 /** Results of the entries, on the bars as they were after so many told growths. */
-export type Evaluated = Extract<FromWorker, { kind: 'evaluated' }>;
+type Evaluated = Extract<FromWorker, { kind: 'evaluated' }>;
 
 type Answer = Exclude<FromWorker, { kind: 'failed' | 'progress' | 'previewed' }>;
 

@@ -15,7 +15,7 @@ import { drawnOf, previewsOf } from './previewRows';
 import type { DrawnColumn, EntryResult, EntryText, Preview, RowRange } from './protocol';
 
 /** Where an evaluation gets the bars of other tapes from, on the rule of its own. */
-export interface OtherTapes {
+interface OtherTapes {
   /** Columns of their bars by the names of the tapes. */
   names: ReadonlyMap<string, ReadonlySet<string>>;
   load: (tape: string) => Promise<Frame>;

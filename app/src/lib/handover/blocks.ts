@@ -35,7 +35,7 @@ const isOf = (name: string, entry: string): boolean =>
 const isShown = ({ name, role }: LineFacts): boolean => !name.includes('.') || role === 'upper' || role === 'lower';
 
 /** Panels of a chart, by the lanes of a ledger: what was smoothed is strong, the price behind it pale. */
-export function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Panel[] {
+function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Panel[] {
   let inks = 0;
   const shown = lanes.filter(({ collapsed }) => !collapsed);
   const panels = shown.map((lane): Panel => {

@@ -16,7 +16,7 @@ import { own } from './own';
 
 /* A chart of a page that is handed over, as an SVG: drawn from what is kept in it, without a browser. */
 
-export const CHART_PX = 600;
+const CHART_PX = 600;
 const AXIS_PX = 92;
 const PLOT_PX = CHART_PX - AXIS_PX;
 const PANEL_PX = 190;

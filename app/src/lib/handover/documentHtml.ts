@@ -57,7 +57,7 @@ const blockOf = (block: Block): string =>
   `<section class="block ${block.kind}">${blockHtml(block)}${figuresHtml(block)}</section>`;
 
 /** A text as a string of a style sheet. */
-export const cssText = (text: string): string =>
+const cssText = (text: string): string =>
   `"${text.replaceAll(/[\\"<>\n\r]/g, (sign) => `\\${sign.codePointAt(0)!.toString(16)} `)}"`;
 
 /** What print has on each page: a running title, and its number. */
@@ -65,7 +65,7 @@ export const pageStyle = (title: string): string =>
   `@page { margin: 20mm 18mm; @top-left { content: ${cssText(title)}; font: italic 9pt Georgia, serif; color: #645f51; } @bottom-right { content: counter(page) " of " counter(pages); font: 9pt Georgia, serif; color: #645f51; } }`;
 
 /** The inner part of a page: title, byline, blocks, appendix. */
-export function sheetHtml(title: string, body: HandoverBody): string {
+function sheetHtml(title: string, body: HandoverBody): string {
   const byline = bylineText(body);
   return `<h1>${escaped(title)}</h1>${byline ? `<p class="byline">${escaped(byline)}</p>` : ''}${body.blocks.map(blockOf).join('')}${appendixHtml(body)}`;
 }

@@ -16,7 +16,7 @@ export function askedBy(says: string): { formula: string; isChange: boolean } {
 }
 
 /** The name that a figure's column has in a question. */
-export const entryName = (at: number): string => `figure_in_words_${at}`;
+const entryName = (at: number): string => `figure_in_words_${at}`;
 
 /** Entries that the figures of a text need beside those of its setting: a column that is there already needs none. */
 export function entriesFor(says: readonly string[], there: readonly string[]): { at: number; text: string }[] {

@@ -149,7 +149,7 @@ const factNames = ({ entries }: Setting): string[] => [
 ];
 
 /** A block whose figures cannot be had any more: what it said stays, struck through. */
-export function withoutSource(block: AskingBlock, why: string): AskingBlock {
+function withoutSource(block: AskingBlock, why: string): AskingBlock {
   if (block.kind !== 'paragraph') return block;
   return { ...block, figures: block.figures.map((figure) => ({ ...figure, problem: why })) };
 }
@@ -190,7 +190,7 @@ function figuresOf(block: Block): Map<string, string> {
 }
 
 /** What is otherwise in a block than before, a sentence each. */
-export function changesOf(before: Block, after: Block): string[] {
+function changesOf(before: Block, after: Block): string[] {
   const was = figuresOf(before);
   return [...figuresOf(after)].flatMap(([name, text]) => {
     const old = was.get(name);

@@ -21,7 +21,7 @@ import { LedgerSaver } from './ledgerSaver.svelte';
 import { scrubbed, type StepSize } from '$lib/components/scrub';
 
 /** Who is told that a change asks for other bars, or for entries to be evaluated anew. */
-export interface DocumentListener {
+interface DocumentListener {
   bars: () => void;
   entries: () => void;
 }

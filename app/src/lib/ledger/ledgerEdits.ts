@@ -9,7 +9,7 @@ export const newId = (): string => randomId(8);
 
 export const entriesOf = (body: LedgerBody): LedgerEntry[] => body.lanes.flatMap((lane) => lane.entries);
 
-export const laneOf = (body: LedgerBody, entryId: string): LedgerLane | undefined =>
+const laneOf = (body: LedgerBody, entryId: string): LedgerLane | undefined =>
   body.lanes.find((lane) => lane.entries.some(({ id }) => id === entryId));
 
 /** Takes an entry away; a lane that was made for entries goes with its last one. */

@@ -9,7 +9,7 @@ const SAVE_AFTER_MS = 400;
 /** A save that failed for want of a server is tried again after so long, then after twice as long, up to a bound. */
 const RETRY_MS = { first: 2000, longest: 60_000 };
 
-export type Saving =
+type Saving =
   /** Nothing was changed yet of a ledger that is only looked at: it is not in the store. */
   { state: 'draft' } | { state: 'saved'; at: string } | { state: 'waiting' } | { state: 'failed'; message: string };
 

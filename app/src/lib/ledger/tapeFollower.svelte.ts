@@ -6,7 +6,7 @@ import type { EntryResults } from '$lib/plots/entryResults.svelte';
 import type { LedgerDocument } from './ledgerDocument.svelte';
 
 /** What is kept up to date: bars, and results of entries on them. */
-export interface Followed {
+interface Followed {
   readonly document: Pick<LedgerDocument, 'alone'>;
   readonly view: BarView;
   readonly results: EntryResults;

@@ -3,7 +3,7 @@ import type { RecordPage } from '$lib/api/client';
 import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
 
 /** A figure of a bar, worked out from its records by what a pocket calculator can do. */
-export interface Reckoned {
+interface Reckoned {
   of: 'open' | 'high' | 'low' | 'close' | 'volume' | 'value' | 'vwap' | 'trades';
   says: string;
   /** Missing where the records do not tell. */

@@ -45,7 +45,7 @@ export interface KeptStretch {
 }
 
 /** What a view is told by whoever keeps what is looked at. */
-export interface ViewOwner {
+interface ViewOwner {
   axis: () => Axis;
   /** Lines over the bars, each displaced by so many rows. */
   lines: () => readonly { shift: number; hidden: boolean }[];

@@ -13,7 +13,7 @@ import type { EntryModel } from './laneModel';
 import { firstValue, shapeOf, type LaneScale } from './laneScale';
 
 /** All that the picture of a lane is made of. */
-export interface LanePicture {
+interface LanePicture {
   surface: Surface;
   /** The scale of entries that have the second one. */
   second: PriceScale;

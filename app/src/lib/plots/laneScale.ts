@@ -19,7 +19,7 @@ export interface LaneScale {
 }
 
 /** A lane and what its entries gave. */
-export interface LaneContent {
+interface LaneContent {
   lane: LedgerLane;
   entries: readonly EntryModel[];
 }

@@ -8,7 +8,7 @@ export const dashes = (place: number): string =>
   ['5 3', '', '2 3', '8 3', '10 3 2 3', '1 3', '12 4', '6 2 2 2'][place % 8];
 
 /** A model as it is written, in parts: words, and whole numbers that can be turned. */
-export interface ModelPart {
+interface ModelPart {
   text: string;
   /** Where a number stands in the text. */
   start: number;
@@ -53,7 +53,7 @@ export function projectedHere(values: Float64Array, text: string, horizon: numbe
 }
 
 /** When a model reaches a value, and the share of its fan that lies beyond it then. */
-export interface Reached {
+interface Reached {
   /** Rows ahead, from 1; nothing where it does not within the horizon. */
   ahead: number | undefined;
   /** Share beyond it at that row, or at the horizon. */

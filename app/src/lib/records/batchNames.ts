@@ -4,7 +4,7 @@ import { nameFor } from './shelfModel';
 export type Joining = 'join' | 'apart';
 
 /** A file of several: its name, and from when to when its records run, where that is known. */
-export interface FileSpan {
+interface FileSpan {
   name: string;
   from?: string;
   to?: string;

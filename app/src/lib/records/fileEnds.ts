@@ -1,5 +1,5 @@
 /** The beginning of a file and its end, in base 64; the latter empty where the beginning is all of it. */
-export interface FileEnds {
+interface FileEnds {
   head: string;
   tail: string;
 }

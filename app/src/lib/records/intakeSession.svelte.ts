@@ -20,7 +20,7 @@ const ZONES_KEY = 'jaunty-zones';
 const MOST_ZONES = 100;
 const PROGRESS_EVERY_MS = 250;
 
-export interface Progress {
+interface Progress {
   rows: number;
   bytes: number;
   rowsPerSecond: number;
@@ -260,7 +260,7 @@ export class IntakeSession {
 }
 
 /** How another file that looks alike is read by itself, and what its beginning leaves open. */
-export type OtherReading = Pick<ReadingPreview, 'reading' | 'open'>;
+type OtherReading = Pick<ReadingPreview, 'reading' | 'open'>;
 
 /** What of a reading is of the one file: where its table begins, and how its figures and dates are written. */
 function writtenAs({ reading, open }: OtherReading): Record<string, string> {

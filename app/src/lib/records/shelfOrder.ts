@@ -16,7 +16,7 @@ export interface ShelfView {
 export const WHOLE_SHELF: ShelfView = { text: '', kind: '', tag: '', sort: 'name', descending: false };
 
 /** A line in its place; `isFurther` says that it is of the instrument of the line before. */
-export interface PlacedLine {
+interface PlacedLine {
   line: ShelfLine;
   isFurther: boolean;
 }

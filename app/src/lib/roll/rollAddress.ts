@@ -4,7 +4,7 @@ import { RollPageBody } from '$lib/api/pages';
 export type Rolled = RollPageBody;
 
 /** Entries to begin with, where no ledger has any. */
-export const USUAL_ENTRIES = [
+const USUAL_ENTRIES = [
   'smooth = mean(close, 20 bars)',
   'wild = stdev(logreturn(close), 20 bars)',
   'memory = hurst(close, 200 bars)',

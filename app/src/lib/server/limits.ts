@@ -10,7 +10,7 @@ interface Limit {
 }
 
 /** Every bound that can be set. docs/limits.md lists them for readers. */
-export const LIMITS = {
+const LIMITS = {
   uploadMegabytes: {
     setting: 'JAUNTY_MOST_UPLOAD_MB',
     usual: 8192,

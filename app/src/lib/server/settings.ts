@@ -31,7 +31,7 @@ const SettingsSchema = z.object({
   JAUNTY_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
-export type Settings = z.infer<typeof SettingsSchema> & { JAUNTY_STORE: string; limits: Limits };
+type Settings = z.infer<typeof SettingsSchema> & { JAUNTY_STORE: string; limits: Limits };
 
 const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
 
@@ -39,7 +39,7 @@ const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
  * The settings of this process, from its environment.
  * @throws with every setting that does not fit, and for an address that is open to others without a token
  */
-export function readSettings(environment: Record<string, string | undefined>): Settings {
+function readSettings(environment: Record<string, string | undefined>): Settings {
   const result = SettingsSchema.and(LimitSettings).safeParse(environment);
   if (!result.success) {
     const wrong = result.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`);

@@ -21,7 +21,7 @@ export interface ChosenArima {
   candidates: Candidate[];
 }
 
-export interface ArimaSearch {
+interface ArimaSearch {
   /** Rows of a season; none without. */
   season?: number;
   isOfLogs?: boolean;

@@ -1,7 +1,7 @@
 import type { Polynomial } from './polynomials.js';
 
 /** What the filter has made of a series w of N values. */
-export interface Filtered {
+interface Filtered {
   /** The mean of w: given, or that of the greatest likelihood. */
   u: number;
   /** Sum of e^2 / v, and of ln v. */

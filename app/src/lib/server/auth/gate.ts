@@ -14,7 +14,7 @@ import { knownPerson } from './people';
 import type { Known } from './provider';
 
 /** Who asks, and what he may. */
-export interface Visitor {
+interface Visitor {
   who: string;
   access: Access;
 }

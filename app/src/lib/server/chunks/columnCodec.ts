@@ -27,7 +27,7 @@ const HEADER_BYTES = 10; // kind, decimals or 255, unit as a double
 /** Rows that tell whether differences are smaller than values. */
 const SAMPLE_ROWS = 2048;
 
-export interface EncodedColumn {
+interface EncodedColumn {
   bytes: Uint8Array;
   /** Decimal places that write every value, where they were found out on the way. */
   decimals: number | undefined;

@@ -11,7 +11,7 @@ const FRAME_ROWS = 512;
 const WIDTHS = [8, 4, 2, 1] as const;
 
 /** Frames of a column of `rows`. */
-export const framesOf = (rows: number): number => Math.ceil(rows / FRAME_ROWS);
+const framesOf = (rows: number): number => Math.ceil(rows / FRAME_ROWS);
 
 /** Where frame `index` of a column of `rows` begins and ends. */
 export const frameAt = (index: number, rows: number): [number, number] => [

@@ -5,7 +5,7 @@ import { log } from '../log';
 const DRAINED_MS = 30_000;
 const DRAINED_BYTES = 256 << 20;
 
-export interface BodyLimits {
+interface BodyLimits {
   mostBytes: number;
   /** The longest time in which nothing comes. */
   silenceMs: number;

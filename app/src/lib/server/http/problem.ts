@@ -37,7 +37,7 @@ export function problemOf(error: unknown): Problem {
 }
 
 /** What a schema found wrong, field by field. */
-export function fieldErrors(error: z.ZodError): FieldError[] {
+function fieldErrors(error: z.ZodError): FieldError[] {
   return error.issues.map(({ path, message, code, ...rest }) => ({
     field: path.join('.') || ('keys' in rest ? rest.keys.join(', ') : ''),
     message: code === 'unrecognized_keys' ? 'is not known here; leave it out' : message,

@@ -33,7 +33,7 @@ export interface FileFacts {
 }
 
 /** Told how many records there are so far, and of bytes that are read through: nothing of them is held on to. */
-export type Taken = (rows: number, through?: Uint8Array) => void;
+type Taken = (rows: number, through?: Uint8Array) => void;
 
 /** Reads one file into tapes. Nothing of it is in the store until they are entered, and nothing is left elsewhere after `close`. */
 export class FileImport {

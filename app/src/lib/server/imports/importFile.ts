@@ -14,7 +14,7 @@ const BLOCK_BYTES = 1 << 18;
 const MOST_THREADS = 2;
 
 /** A file as it comes; what is not wanted of it any more is given up. */
-export interface ImportBody extends AsyncIterable<Uint8Array> {
+interface ImportBody extends AsyncIterable<Uint8Array> {
   abandon: () => void;
 }
 

@@ -20,7 +20,7 @@ export async function progressOf(store: Store, id: string): Promise<ImportProgre
 }
 
 /** An import that begins. */
-export interface UnderWay {
+interface UnderWay {
   reached: (bytes: number, rows: number) => void;
   /** After this nothing is told of it any more. */
   end: () => Promise<void>;

@@ -42,7 +42,7 @@ export interface ImportInput {
 export const IMPORT = 'import';
 
 /** A file on its way in. */
-export interface ArrivingFile {
+interface ArrivingFile {
   body: AsyncIterable<Uint8Array>;
   order: ImportOrder;
   progressId: string | undefined;
@@ -52,7 +52,7 @@ export interface ArrivingFile {
   isKept: () => Promise<void>;
 }
 
-export class Jobs {
+class Jobs {
   private readonly awaited = new Map<string, (course: JobCourse | undefined) => void>();
   private isAsking = false;
   private arriving = 0;

@@ -12,7 +12,7 @@ let followers = 0;
 export const followersOpen = (): number => followers;
 
 /** An answer of server-sent events, for as long as both sides stay. */
-export interface EventStream {
+interface EventStream {
   say: (text: string) => void;
   /** Ends it. */
   leave: () => void;

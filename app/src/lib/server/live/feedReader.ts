@@ -9,7 +9,7 @@ import { RecordGatherer, storedNames, type SentRecords } from './feedRecords';
 export type FeedFormat = 'json' | 'csv';
 
 /** A line that is no record: its number, and what is wrong with it. */
-export interface RefusedLine {
+interface RefusedLine {
   line: number;
   says: string;
 }

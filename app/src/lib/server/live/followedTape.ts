@@ -59,7 +59,7 @@ const isGrown = (before: StoredTape, now: StoredTape): boolean =>
   JSON.stringify(calendarOptions(before)) === JSON.stringify(calendarOptions(now));
 
 /** Told what has changed, as JSON, and the version of the tape that it is of. */
-export type Told = (rows: string, version: number) => void;
+type Told = (rows: string, version: number) => void;
 
 /** The bars of a tape that is followed, and columns of entries over them, kept up to date for all who follow them alike. */
 export class FollowedTape {

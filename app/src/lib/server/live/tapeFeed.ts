@@ -38,7 +38,7 @@ const MOST_ATTEMPTS = 20;
 const CHECKED: ReadonlySet<CheckId> = new Set([...BY_CALENDAR, 'range', 'crossed']);
 
 /** What became of records that were sent together. */
-export interface Entered {
+interface Entered {
   /** Those that are safe now, and those that were before. */
   records: number;
   repeated: number;

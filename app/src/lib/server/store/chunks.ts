@@ -34,7 +34,7 @@ export async function partsBetween(
 }
 
 /** A part with its chunk. */
-export type StoredChunk = TapePart & Pick<TapeChunk, 'checksum' | 'data'>;
+type StoredChunk = TapePart & Pick<TapeChunk, 'checksum' | 'data'>;
 
 /**
  * The chunks of a tape that hold records in [from, to), in order, read a few at a time.

@@ -9,7 +9,7 @@ interface ProgressRow {
   at: number;
 }
 
-export type StoredProgress = Pick<ProgressRow, 'bytes' | 'rows'> & { startedAt: number };
+type StoredProgress = Pick<ProgressRow, 'bytes' | 'rows'> & { startedAt: number };
 
 /** @param at  the instant, in milliseconds */
 export async function noteProgress(

@@ -52,7 +52,7 @@ export interface JobCourse extends Attempt {
   problem: Problem | null;
 }
 
-export type JobAbout = Pick<JobRow, 'id' | 'kind' | 'client' | 'state' | 'share' | 'attempt' | 'server'> & {
+type JobAbout = Pick<JobRow, 'id' | 'kind' | 'client' | 'state' | 'share' | 'attempt' | 'server'> & {
   madeAt: number;
 };
 

@@ -2,7 +2,7 @@ import { fromJson, toJson } from './json';
 import type { Rows } from './store';
 
 /** A reading that was kept under a name, as the parameters of an import. */
-export interface ReadingProfile {
+interface ReadingProfile {
   name: string;
   /** What files that it fits have in common. */
   shape: string;

@@ -12,7 +12,7 @@ interface TokenRow {
 }
 
 /** A token as the server knows it. */
-export interface StoredToken extends Token {
+interface StoredToken extends Token {
   hash: string;
 }
 

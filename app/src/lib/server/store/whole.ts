@@ -28,8 +28,8 @@ export const OTHER_TABLES = [
 /** What is kept with each tape beside its records. */
 export const TAPE_TABLES = ['left_out_file', 'feed_sender'] as const;
 
-export type OtherTable = (typeof OTHER_TABLES)[number];
-export type TapeTable = (typeof TAPE_TABLES)[number];
+type OtherTable = (typeof OTHER_TABLES)[number];
+type TapeTable = (typeof TAPE_TABLES)[number];
 
 /** Rows of one statement. */
 const ROWS_AT_ONCE = 50;

@@ -54,7 +54,7 @@ export const barRecords: TaskKind<{
 };
 
 /** Records in order, and which of them go into bars; all where it is not said. */
-export interface BarBlock {
+interface BarBlock {
   columns: RecordColumns;
   takes: ((row: number) => boolean) | undefined;
 }

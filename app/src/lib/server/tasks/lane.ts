@@ -18,7 +18,7 @@ export interface TaskClient {
   course?: SharedCourse;
 }
 
-export interface LaneOptions {
+interface LaneOptions {
   isLight: boolean;
   threads: number;
   /** Steps down in the urgency of its threads. */

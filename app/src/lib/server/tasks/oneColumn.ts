@@ -28,7 +28,7 @@ export interface OneColumnInput {
   stretch: Range | undefined;
 }
 
-export interface OneColumn {
+interface OneColumn {
   frame: Frame;
   calendar: Calendar;
   /** The rule as it is printed. */

@@ -4,7 +4,7 @@ import { DatabaseSync } from '@photostructure/sqlite';
 import { isBusy } from './sqliteErrors';
 
 /** Held by one server at a time. */
-export interface FolderLock {
+interface FolderLock {
   release(): void;
 }
 

@@ -1,4 +1,4 @@
-import { DatabaseSync, type StatementSync } from '@photostructure/sqlite';
+import { DatabaseSync, type DatabaseSyncInstance, type StatementSyncInstance } from '@photostructure/sqlite';
 import type { Knex } from 'knex';
 import KnexSqliteClient from 'knex/lib/dialects/better-sqlite3/index.js';
 import SqliteTransaction from 'knex/lib/dialects/sqlite3/execution/sqlite-transaction.js';
@@ -16,16 +16,16 @@ class ImmediateTransaction extends SqliteTransaction {
 }
 
 interface Statement {
-  prepared: StatementSync;
+  prepared: StatementSyncInstance;
   returnsRows: boolean;
 }
 
 const MAX_STATEMENTS = 200;
 
 /** Prepared statements of each connection by their text: to prepare one takes longer than to run it. */
-const statements = new WeakMap<DatabaseSync, LRUCache<string, Statement>>();
+const statements = new WeakMap<DatabaseSyncInstance, LRUCache<string, Statement>>();
 
-function statementOf(connection: DatabaseSync, text: string): Statement {
+function statementOf(connection: DatabaseSyncInstance, text: string): Statement {
   let cached = statements.get(connection);
   if (!cached) statements.set(connection, (cached = new LRUCache({ max: MAX_STATEMENTS })));
   let statement = cached.get(text);
@@ -46,6 +46,13 @@ interface Query {
 
 type Value = string | number | bigint | null | Uint8Array;
 
+/** The driver binds a number this near above a whole one as that: 1e-17 would be stored as 0. */
+const DRIVER_EPSILON = Number.EPSILON;
+
+/** A value as the driver is given it. A column of numbers turns the text of one back into the same number, to the last bit. */
+const bound = (value: unknown): unknown =>
+  typeof value === 'number' && value > 0 && value < DRIVER_EPSILON ? String(value) : withoutZeroBytes(value);
+
 /** Replaces the byte arrays of the driver by buffers on the same memory, as other drivers return them. */
 function withBuffers(rows: Record<string, unknown>[]): Record<string, unknown>[] {
   for (const row of rows)
@@ -62,7 +69,7 @@ class PrebuiltSqliteClient extends KnexSqliteClient {
     return DatabaseSync;
   }
 
-  async acquireRawConnection(): Promise<DatabaseSync> {
+  async acquireRawConnection(): Promise<DatabaseSyncInstance> {
     return new DatabaseSync(this.connectionSettings.filename);
   }
 
@@ -70,10 +77,10 @@ class PrebuiltSqliteClient extends KnexSqliteClient {
     return new ImmediateTransaction(this, ...args);
   }
 
-  async _query(connection: DatabaseSync, query: Query): Promise<Query> {
+  async _query(connection: DatabaseSyncInstance, query: Query): Promise<Query> {
     if (!query.sql) throw new Error('The query is empty');
     const { prepared, returnsRows } = statementOf(connection, query.sql);
-    const values = this._formatBindings(query.bindings).map(withoutZeroBytes) as Value[];
+    const values = this._formatBindings(query.bindings).map(bound) as Value[];
     if (returnsRows) {
       query.response = withBuffers(prepared.all(...values) as Record<string, unknown>[]);
       return query;
