@@ -13,9 +13,7 @@ const FOLDERS = {
   examine: ['api', 'beside', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
   handover: ['api', 'chart', 'components', 'pages', 'plots'],
   help: ['api', 'components', 'compute', 'plots'],
-  ledger: [
-    ...['access', 'api', 'beside', 'chart', 'components', 'compute', 'examine', 'handover', 'plots', 'records'],
-  ],
+  ledger: [...['access', 'api', 'beside', 'chart', 'components', 'compute', 'examine', 'handover', 'plots', 'records']],
   pages: ['api', 'components', 'pictures', 'plots', 'records'],
   pictures: ['chart', 'components', 'plots'],
   plots: ['api', 'beside', 'chart', 'components', 'compute'],

@@ -23,6 +23,16 @@ export default defineConfig({
   // bundled here, since the adapter's own bundler takes 20 s for the same
   ssr: {
     noExternal: true,
-    external: ['@photostructure/sqlite', 'knex', 'piscina', 'pino', 'prom-client', 'pg', 'pg-boss', 'openid-client', 'ws'],
+    external: [
+      '@photostructure/sqlite',
+      'knex',
+      'piscina',
+      'pino',
+      'prom-client',
+      'pg',
+      'pg-boss',
+      'openid-client',
+      'ws',
+    ],
   },
 });

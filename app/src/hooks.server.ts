@@ -107,7 +107,9 @@ const FONTS_OF_EACH_PAGE = /latin-opsz-(normal|italic).*woff2$|mono-latin-400.*w
 
 /** Whether a browser goes to a page. */
 const isPageRequest = (request: Request, { pathname }: URL): boolean =>
-  request.method === 'GET' && (request.headers.get('accept') ?? '').includes('text/html') && !pathname.startsWith('/api/');
+  request.method === 'GET' &&
+  (request.headers.get('accept') ?? '').includes('text/html') &&
+  !pathname.startsWith('/api/');
 
 /** A browser that goes to a page is sent to where it signs in; a program is told what is missing. */
 function whereToSignIn(request: Request, url: URL): Response {

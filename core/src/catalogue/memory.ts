@@ -44,10 +44,7 @@ const volatility: FunctionEntry = {
 };
 
 /** Bars in the stretch that a volatility is carried over to. */
-function periodsOf(
-  { numbers, words }: Pick<Settings, 'numbers' | 'words'>,
-  barFrequency: () => BarFrequency,
-): number {
+function periodsOf({ numbers, words }: Pick<Settings, 'numbers' | 'words'>, barFrequency: () => BarFrequency): number {
   const per = words.per ?? 'year';
   if (per === 'bar') return 1;
   const barsPerDay = numbers.barsperday ?? barFrequency().barsPerDay;

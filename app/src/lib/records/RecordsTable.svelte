@@ -77,6 +77,7 @@
 
   function show(row: number): void {
     box.scrollTop = row / perPx;
+    scrollPx = box.scrollTop; // the event of scrolling comes a frame later, and the next press may come before
   }
 
   async function goTo(event: SubmitEvent): Promise<void> {
@@ -92,6 +93,9 @@
       problem = reasonOf(error);
     }
   }
+
+  /** Presses that come faster than answers go on one after the other. */
+  let goingToFlagged = Promise.resolve();
 
   /** The next flagged record, from the top again after the last one. */
   async function goToFlagged(): Promise<void> {
@@ -171,7 +175,11 @@
       <input bind:value={wanted} placeholder="go to {example}" aria-label="Go to a {heading}" />
       <button type="submit" class="aside">go</button>
     </form>
-    {#if tape.flagged > 0}<button type="button" class="aside" onclick={goToFlagged}>next flagged</button>{/if}
+    {#if tape.flagged > 0}<button
+        type="button"
+        class="aside"
+        onclick={() => (goingToFlagged = goingToFlagged.then(goToFlagged))}>next flagged</button
+      >{/if}
     <span class="where">row {(firstRow + 1).toLocaleString('en')} of {tape.rows.toLocaleString('en')}</span>
   </div>
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
