@@ -113,7 +113,9 @@ export function buildJobs(say = console.log) {
   const sources = ['app/src/lib', 'app/vite.jobs.config.ts'];
   once('jobs', hashOf([...SOURCES, ...sources]), 'app/build-jobs/serve.js', () => {
     say('Building the worker programs…');
-    run(bin('vite'), ['build', '-c', 'vite.jobs.config.ts', '--logLevel', 'warn'], { cwd: join(root, 'app') });
+    const cwd = join(root, 'app');
+    run(bin('svelte-kit'), ['sync'], { cwd, quiet: true }); // makes the tsconfig that the bundler reads
+    run(bin('vite'), ['build', '-c', 'vite.jobs.config.ts', '--logLevel', 'warn'], { cwd, quiet: true });
   });
 }
 
