@@ -17,8 +17,8 @@ function cellXml(cell: Cell, column: number, row: number): string {
   return `<c r="${at}" t="inlineStr"><is><t>${cell}</t></is></c>`;
 }
 
-/** A workbook as programs write it, with the parts that it cannot do without. */
-export function workbook(sheets: Record<string, Cell[][]>): Uint8Array {
+/** A workbook as programs write it, with the parts that it cannot do without. @param others  parts in their place */
+export function workbook(sheets: Record<string, Cell[][]>, others: Record<string, string> = {}): Uint8Array {
   const names = Object.keys(sheets);
   const parts: Record<string, string> = {
     '[Content_Types].xml': `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="xml" ContentType="application/xml"/></Types>`,
@@ -34,5 +34,7 @@ export function workbook(sheets: Record<string, Cell[][]>): Uint8Array {
     parts[`xl/worksheets/sheet${at + 1}.xml`] =
       `<worksheet xmlns="${MAIN}"><sheetData>${rows.join('')}</sheetData></worksheet>`;
   });
-  return zipSync(Object.fromEntries(Object.entries(parts).map(([name, text]) => [name, strToU8(text)])));
+  return zipSync(
+    Object.fromEntries(Object.entries({ ...parts, ...others }).map(([name, text]) => [name, strToU8(text)])),
+  );
 }

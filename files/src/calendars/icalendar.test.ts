@@ -38,6 +38,41 @@ describe('closed days of an iCalendar file', () => {
     expect(closedOf(['DTSTART;VALUE=DATE:20250601', 'RRULE:FREQ=YEARLY']).closed).toHaveLength(12);
   });
 
+  it.each([
+    ['goes back', 'FREQ=DAILY;INTERVAL=-1', 'INTERVAL is a whole number'],
+    ['stands still', 'FREQ=DAILY;INTERVAL=0', 'INTERVAL is a whole number'],
+    ['repeats each second', 'FREQ=SECONDLY', 'DAILY, WEEKLY, MONTHLY or YEARLY'],
+    ['repeats each hour', 'FREQ=HOURLY;COUNT=9', 'DAILY, WEEKLY, MONTHLY or YEARLY'],
+    [
+      'repeats each second of a day',
+      `FREQ=DAILY;BYHOUR=${[...Array(24).keys()]};BYMINUTE=${[...Array(60).keys()]}`,
+      'more than 400 times',
+    ],
+    ['has no frequency', 'INTERVAL=1', 'DAILY, WEEKLY, MONTHLY or YEARLY'],
+  ])('are refused where a rule %s', (_, rule, words) =>
+    expect(() => closedOf(['DTSTART;VALUE=DATE:20260101', `RRULE:${rule}`])).toThrow(words),
+  );
+
+  it('are refused where a rule has repeated for centuries, that of a zone as well', () => {
+    expect(() => closedOf(['DTSTART;VALUE=DATE:16000101', 'RRULE:FREQ=DAILY'])).toThrow('since 1600');
+    const zone = ['BEGIN:VTIMEZONE', 'TZID:X', 'BEGIN:STANDARD', 'RRULE:FREQ=DAILY', 'DTSTART:16000101T000000'];
+    const ends = ['END:STANDARD', 'END:VTIMEZONE', 'END:VCALENDAR'];
+    expect(() => readClosedDays(['BEGIN:VCALENDAR', ...zone, ...ends].join('\n'), HARBOUR, NOW)).toThrow('since 1600');
+  });
+
+  it('are refused where components are nested or left open, however many', () => {
+    const nested = (begins: number, ends: number) =>
+      ['BEGIN:VCALENDAR', ...Array(begins).fill('BEGIN:VEVENT'), ...Array(ends).fill('END:VEVENT')].join('\n');
+    expect(() => readClosedDays(nested(20_000, 20_000), HARBOUR, NOW)).toThrow('lies within another');
+    expect(() => readClosedDays(nested(1, 0), HARBOUR, NOW)).toThrow('VEVENT does not end');
+    expect(() => readClosedDays(nested(1, 2), HARBOUR, NOW)).toThrow('ends no component');
+  });
+
+  it('end with the last of the ten years, however late a rule ends', () => {
+    const { closed } = closedOf(['DTSTART;VALUE=DATE:20260601', 'RRULE:FREQ=YEARLY;UNTIL=99990101']);
+    expect(closed.length).toBe(11);
+  });
+
   it('leave out what lies within a day', () =>
     expect(closedOf(['DTSTART:20261224T090000Z', 'DTEND:20261224T100000Z'])).toEqual({ closed: [], passedOver: 1 }));
 

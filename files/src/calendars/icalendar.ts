@@ -7,6 +7,7 @@ import {
   type IcsEvent,
 } from 'ts-ics';
 import { FileError } from '../fileError.js';
+import { requireShortCalendar } from './requireShortCalendar.js';
 
 /* Closed days of a market as an iCalendar file (RFC 5545), and out of one. */
 
@@ -34,7 +35,7 @@ export function readClosedDays(text: string, calendar: CalendarOptions, now: Dat
   let passedOver = 0;
   const { zone } = makeCalendar({ zone: calendar.zone });
   const closing = /-(\d\d:\d\d)$/.exec(calendar.session ?? '')?.[1] ?? '24:00';
-  for (const event of eventsOf(text)) {
+  for (const event of eventsOf(text, now)) {
     const { start } = event;
     const isWhole = start.type === 'DATE';
     const length = isWhole ? Math.max(1, daysBetween(start.date, endOf(event))) : 0;
@@ -86,11 +87,12 @@ export function writeClosedDays(name: string, { zone, closed = [] }: CalendarOpt
   return generateIcsCalendar({ version: '2.0', prodId: '-//Jaunty Ledger//Closed days//EN', events });
 }
 
-function eventsOf(text: string): IcsEvent[] {
+function eventsOf(text: string, now: Date): IcsEvent[] {
   if (!/^\s*\uFEFF?BEGIN:VCALENDAR/i.test(text))
     throw new FileError('unreadable-lines', 'This is no iCalendar file: it does not begin with BEGIN:VCALENDAR.', {
       line: 1,
     });
+  requireShortCalendar(text, now);
   let calendar: IcsCalendar;
   try {
     calendar = convertIcsCalendar(undefined, text);
@@ -110,7 +112,9 @@ function startsOf({ start, recurrenceRule, exceptionDates }: IcsEvent, now: Date
   const end = new Date(Date.UTC(now.getUTCFullYear() + YEARS_ON, 11, 31));
   // what is left out counts among those that the rule makes, so it is taken away afterwards
   const without = new Set(exceptionDates?.map(({ date }) => date.getTime()));
-  return extendByRecurrenceRule(recurrenceRule, { start: start.date, end })
+  const until =
+    recurrenceRule.until && recurrenceRule.until.date < end ? recurrenceRule.until : { ...start, date: end };
+  return extendByRecurrenceRule({ ...recurrenceRule, until }, { start: start.date, end })
     .filter((date) => !without.has(date.getTime()))
     .slice(0, MOST_DAYS + 1);
 }

@@ -60,4 +60,36 @@ describe('a spreadsheet', () => {
     const older = Uint8Array.of(0xd0, 0xcf, 0x11, 0xe0, ...new Uint8Array(600));
     await expect(preview(older)).rejects.toThrow('Save it as an Office Open XML workbook');
   });
+
+  it.each([
+    [
+      'a cell in the last row and column',
+      '<row r="1"><c r="A1"><v>1</v></c><c r="XFD1048576"><v>1</v></c></row>',
+      /only 2 of its cells/,
+    ],
+    ['a cell outside a sheet', '<row r="1"><c r="ZZZZZZZ9999999999"><v>1</v></c></row>', /outside A1 to XFD1048576/],
+    ['a row outside a sheet', '<row r="9999999999"><c><v>1</v></c></row>', /outside A1 to XFD1048576/],
+    ['entities', '<!ENTITY a "b"><row r="1"></row>', /declares entities/],
+  ])('with %s is refused before a table is made', async (_, rows, words) => {
+    const book = workbook(
+      { Sheet: [] },
+      { 'xl/worksheets/sheet1.xml': `<worksheet><sheetData>${rows}</sheetData></worksheet>` },
+    );
+    await expect(readSheet(book, undefined, BOUNDS)).rejects.toThrow(words);
+  });
+
+  it('whose cells share a long text counts it in each of them', async () => {
+    const cells = Array.from(
+      { length: 2000 },
+      (_, at) => `<row r="${at + 1}"><c r="A${at + 1}" t="s"><v>0</v></c></row>`,
+    );
+    const book = workbook(
+      { Sheet: [] },
+      {
+        'xl/sharedStrings.xml': `<sst><si><t>${'long '.repeat(20_000)}</t></si></sst>`,
+        'xl/worksheets/sheet1.xml': `<worksheet><sheetData>${cells.join('')}</sheetData></worksheet>`,
+      },
+    );
+    await expect(readSheet(book, undefined, BOUNDS)).rejects.toThrow('more than 128 million characters');
+  });
 });

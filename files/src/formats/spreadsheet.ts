@@ -2,6 +2,7 @@ import { unzip } from 'fflate';
 import { FileError } from '../fileError.js';
 import { refuseGrowth, type Unpacking } from './decoding.js';
 import { delimitedText } from './delimitedText.js';
+import { requireSmallSheets } from './sheetBounds.js';
 import { firstNameOf } from './zipStart.js';
 
 /** A spreadsheet is held whole while it is read, and takes about seven times the memory of what it unpacks to. */
@@ -38,6 +39,7 @@ export async function readSheet(file: Uint8Array, wanted: string | undefined, bo
       'too-large',
       'Spreadsheets are read where they unpack to at most 128 MB. Save the sheet as CSV and enter that.',
     );
+  requireSmallSheets(await unpacked(file));
   // large, and few files need it
   const { default: readWorkbook } = await import('read-excel-file/universal');
   const workbook = await readWorkbook(file.slice().buffer, { trim: true }).catch((cause: unknown) => {
@@ -63,6 +65,14 @@ function unpackedBytes(file: Uint8Array): Promise<number> {
   };
   return new Promise((resolve, reject) =>
     unzip(file, { filter }, (error) => (error ? reject(damaged(error)) : resolve(bytes))),
+  );
+}
+
+/** The parts that tables are made of. */
+function unpacked(file: Uint8Array): Promise<Record<string, Uint8Array>> {
+  const filter = ({ name }: { name: string }) => /\.(xml|rels)$/i.test(name);
+  return new Promise((resolve, reject) =>
+    unzip(file, { filter }, (error, parts) => (error ? reject(damaged(error)) : resolve(parts))),
   );
 }
 
