@@ -1,4 +1,4 @@
-import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { makeProblem, Refusal } from '$lib/api/problems';
 import { foreignPage, wrongHost, type RequestHead } from '$lib/server/auth/origins';
@@ -10,6 +10,8 @@ import { openJobs } from '$lib/server/jobs/jobs';
 import { JobWorker } from '$lib/server/jobs/jobWorker';
 import { log } from '$lib/server/log';
 import { isUnused, makeDemo } from '$lib/server/makeDemo';
+import { addressOf } from '$lib/server/http/clients';
+import { guardedStream } from '$lib/server/http/guardedStream';
 import { ANSWER_HEADERS } from '$lib/server/http/headers';
 import { problemAnswer } from '$lib/server/http/problem';
 import { noteAnswer } from '$lib/server/operation/metrics';
@@ -63,8 +65,8 @@ const isPageToRead = ({ pathname }: URL): boolean => /^\/read\/\d{1,15}$/.test(p
 const LINKED = { who: 'a link', access: 'read' as const };
 
 /** Asked by monitoring, which has no token. */
-const HEALTH = '/api/health';
-const ASKED_OF_WORKERS = [HEALTH, '/api/metrics'];
+const HEALTH: readonly string[] = ['/api/health', '/api/health/live'];
+const ASKED_OF_WORKERS = [...HEALTH, '/api/metrics'];
 
 export const handle: Handle = async (asked) => {
   const started = performance.now();
@@ -86,8 +88,8 @@ const answered: Handle = async ({ event, resolve }) => {
     );
   try {
     const isLinked = isPageToRead(url) && request.method === 'GET' && gate.isLinked(url);
-    const visitor = isLinked ? LINKED : await gate.visitor(request, event.cookies, event.getClientAddress());
-    const isOpen = SIGNING_IN.includes(url.pathname) || (url.pathname === HEALTH && request.method === 'GET');
+    const visitor = isLinked ? LINKED : await gate.visitor(request, event.cookies, addressOf(event));
+    const isOpen = SIGNING_IN.includes(url.pathname) || (HEALTH.includes(url.pathname) && request.method === 'GET');
     if (!visitor && !isOpen) return withHeaders(whereToSignIn(request, url), url.pathname);
     Object.assign(locals, { store, gate, who: visitor?.who ?? '', access: visitor?.access ?? 'read' });
   } catch (error) {
@@ -99,7 +101,7 @@ const answered: Handle = async ({ event, resolve }) => {
     filterSerializedResponseHeaders: (name) => name === 'content-type',
     preload: ({ type, path }) => type !== 'asset' && (type !== 'font' || FONTS_OF_EACH_PAGE.test(path)),
   });
-  return withHeaders(asProblem(answer, url.pathname, request.method), url.pathname);
+  return withHeaders(whileAllowed(asProblem(answer, url.pathname, request.method), event), url.pathname);
 };
 
 /** Preloaded with each page, so that its lines do not move when the fonts arrive. */
@@ -110,6 +112,18 @@ const isPageRequest = (request: Request, { pathname }: URL): boolean =>
   request.method === 'GET' &&
   (request.headers.get('accept') ?? '').includes('text/html') &&
   !pathname.startsWith('/api/');
+
+const STREAMS = /^(text\/event-stream|application\/x-ndjson)/;
+
+/** An answer that stays open ends when its client's token is revoked or its session ends. */
+function whileAllowed(answer: Response, { request, cookies, locals }: RequestEvent): Response {
+  if (!answer.body || !STREAMS.test(answer.headers.get('content-type') ?? '')) return answer;
+  const problem = makeProblem('token-needed', 'Your access was removed while this was open.');
+  const isEvents = answer.headers.get('content-type')!.startsWith('text/event-stream');
+  const last = isEvents ? `event: problem\ndata: ${JSON.stringify(problem)}\n\n` : `${JSON.stringify({ problem })}\n`;
+  const watch = (end: () => void) => gate.watch(request, cookies, locals.access, end);
+  return new Response(guardedStream(answer.body, watch, new TextEncoder().encode(last)), answer);
+}
 
 /** A browser that goes to a page is sent to where it signs in; a program is told what is missing. */
 function whereToSignIn(request: Request, url: URL): Response {

@@ -3,3 +3,6 @@ import { z } from 'zod';
 /** Tells that a server runs, and can do its work. */
 export const Health = z.object({ alive: z.literal(true), ready: z.literal(true) });
 export type Health = z.infer<typeof Health>;
+
+/** Of a process that answers. */
+export const Liveness = z.object({ alive: z.literal(true) });

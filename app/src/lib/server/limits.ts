@@ -107,6 +107,12 @@ const LIMITS = {
     says: 'seconds that one request is worked on',
     problem: 'too-much-work',
   },
+  threadMegabytes: {
+    setting: 'JAUNTY_MOST_THREAD_MB',
+    usual: 2048,
+    says: 'megabytes of memory for the objects of one worker thread',
+    problem: 'too-much-work',
+  },
   waiting: {
     setting: 'JAUNTY_MOST_WAITING',
     usual: 200,

@@ -1,4 +1,5 @@
 import type { RequestEvent } from '@sveltejs/kit';
+import { addressOf } from './http/clients';
 import { pino } from 'pino';
 import { settings } from './settings';
 import { noteAct } from './store/audit';
@@ -6,9 +7,10 @@ import { noteAct } from './store/audit';
 export const log = pino({ level: settings.JAUNTY_LOG, base: undefined });
 
 /** Writes down who did what to what is kept: in the log, and where people sign in also in the store. */
-export function logged({ locals, getClientAddress }: RequestEvent, act: string, what: Record<string, unknown>): void {
+export function logged(event: RequestEvent, act: string, what: Record<string, unknown>): void {
+  const { locals } = event;
   const { who, gate, store } = locals;
-  const address = getClientAddress().slice(0, 100);
+  const address = addressOf(event).slice(0, 100);
   log.info({ who, address, act, ...what }, act);
   if (!gate.isShut) return;
   noting = store

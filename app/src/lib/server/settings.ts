@@ -33,7 +33,7 @@ const SettingsSchema = z.object({
 
 type Settings = z.infer<typeof SettingsSchema> & { JAUNTY_STORE: string; limits: Limits };
 
-const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
+const LOOPBACK = ['127.0.0.1', 'localhost', '::1', '[::1]'];
 
 /**
  * The settings of this process, from its environment.
@@ -51,6 +51,10 @@ function readSettings(environment: Record<string, string | undefined>): Settings
   const read = SettingsSchema.parse(environment);
   if ((read.JAUNTY_OIDC_ISSUER === undefined) !== (read.JAUNTY_OIDC_CLIENT === undefined))
     throw new Error('JAUNTY_OIDC_ISSUER and JAUNTY_OIDC_CLIENT go together: set both, or leave both out.');
+  if (read.JAUNTY_OIDC_ISSUER?.startsWith('http:') && !LOOPBACK.includes(new URL(read.JAUNTY_OIDC_ISSUER).hostname))
+    throw new Error(
+      'JAUNTY_OIDC_ISSUER must be an https address: over http anybody on the way could sign in as anyone.',
+    );
   if (read.JAUNTY_OIDC_ISSUER !== undefined && JAUNTY_TOKEN === undefined)
     throw new Error('JAUNTY_OIDC_ISSUER signs people in, which needs JAUNTY_TOKEN: whoever has that keeps the book.');
   const JAUNTY_STORE = read.JAUNTY_STORE ?? `sqlite:${read.JAUNTY_DATA}`;

@@ -1,24 +1,24 @@
 import { fail, redirect } from '@sveltejs/kit';
 import { Refusal } from '$lib/api/problems';
 import { hasProvider, providerName } from '$lib/server/auth/provider';
-import { isSecure } from '$lib/server/http/clients';
+import { addressOf, isSecure } from '$lib/server/http/clients';
 import { pathOf } from '$lib/server/http/paths';
 import { logged } from '$lib/server/log';
 
 export const load = ({ locals, url }) => {
-  const to = pathOf(url.searchParams.get('to'));
+  const to = pathOf(url.searchParams.get('to'), url.origin);
   if (locals.who !== '') redirect(303, to);
   return { to, provider: hasProvider ? providerName : undefined };
 };
 
 export const actions = {
   default: async (event) => {
-    const { request, cookies, locals, getClientAddress, url } = event;
+    const { request, cookies, locals, url } = event;
     const form = await request.formData();
     const [name, word] = ['name', 'token'].map((field) => String(form.get(field) ?? '').trim());
     try {
       const { gate } = locals;
-      const [address, secure] = [getClientAddress(), isSecure(event)];
+      const [address, secure] = [addressOf(event), isSecure(event)];
       const visitor =
         name === ''
           ? await gate.signIn(word, address, cookies, secure)
@@ -29,6 +29,6 @@ export const actions = {
       if (!(error instanceof Refusal)) throw error;
       return fail(error.problem.status, { problem: error.problem.detail, name });
     }
-    redirect(303, pathOf(url.searchParams.get('to')));
+    redirect(303, pathOf(url.searchParams.get('to'), url.origin));
   },
 };

@@ -24,6 +24,8 @@ const LOCAL: Visitor = { who: 'local', access: 'keep' };
 
 const COOKIE = 'jaunty-session';
 const SESSION_MS = 30 * 86_400_000;
+/** A revoked token ends its open streams within this time, on each server. */
+const WATCH_EVERY_MS = 2000;
 /** How exactly it is told when a token was used last. */
 const NOTED_EVERY_MS = 60_000;
 
@@ -35,6 +37,8 @@ export class Gate {
   private readonly guesses = new Guesses();
   private readonly keeperHash = settings.JAUNTY_TOKEN === undefined ? undefined : hashOf(settings.JAUNTY_TOKEN);
   private readonly noted = new Map<string, number>();
+  private readonly watched = new Set<Watched>();
+  private watching: ReturnType<typeof setInterval> | undefined;
 
   constructor(private readonly store: Store) {}
 
@@ -135,6 +139,42 @@ export class Gate {
     return isSame(seal, sealOf(`link ${pathname}`, until, this.keeperHash));
   }
 
+  /**
+   * Watches whether the client of an open stream still has the access that it was opened with.
+   * @param end  called once when it has not: its token, session or person is gone, or may do something else now
+   * @returns what stops watching
+   */
+  watch(request: Request, cookies: Cookies, access: Access, end: () => void): () => void {
+    const [token, session] = [tokenIn(request), cookies.get(COOKIE)];
+    if (!this.isShut || (token === undefined && session === undefined)) return () => undefined;
+    const one: Watched = { access, end, token: token && hashOf(token), session };
+    this.watched.add(one);
+    this.watching ??= setInterval(() => void this.endRevoked(), WATCH_EVERY_MS).unref();
+    return () => {
+      this.watched.delete(one);
+      if (this.watched.size > 0) return;
+      clearInterval(this.watching);
+      this.watching = undefined;
+    };
+  }
+
+  private async endRevoked(): Promise<void> {
+    const answers = new Map<string, Promise<Visitor | undefined>>();
+    for (const one of [...this.watched]) {
+      const key = one.token ?? one.session!;
+      const asked = answers.get(key) ?? (one.token ? this.byHash(one.token) : this.bySession(one.session!));
+      answers.set(key, asked);
+      try {
+        if ((await asked)?.access === one.access) continue;
+      } catch (error) {
+        log.warn({ err: error }, 'access of open streams could not be checked');
+        return; // asked again with the next round
+      }
+      if (!this.watched.delete(one)) continue;
+      one.end();
+    }
+  }
+
   async signOut(cookies: Cookies): Promise<void> {
     const secret = cookies.get(COOKIE);
     cookies.delete(COOKIE, { path: '/' });
@@ -158,11 +198,16 @@ export class Gate {
     });
   }
 
-  private async find(hash: string): Promise<Visitor | undefined> {
+  private async byHash(hash: string): Promise<Visitor | undefined> {
     if (isSame(hash, this.keeperHash!)) return { who: KEEPER, access: 'keep' };
     const token = await this.store.read((rows) => findToken(rows, { hash }));
-    if (!token) return undefined;
-    const { name, access } = token;
+    return token && { who: token.name, access: token.access };
+  }
+
+  private async find(hash: string): Promise<Visitor | undefined> {
+    const found = await this.byHash(hash);
+    if (!found || found.who === KEEPER) return found;
+    const { who: name, access } = found;
     const now = Date.now();
     if (now - (this.noted.get(name) ?? 0) > NOTED_EVERY_MS) {
       this.noted.set(name, now);
@@ -174,11 +219,21 @@ export class Gate {
   }
 }
 
+/** An open stream of a client. */
+interface Watched {
+  access: Access;
+  end: () => void;
+  /** Of its token, or else its session. */
+  token: string | undefined;
+  session: string | undefined;
+}
+
 function tokenIn(request: Request): string | undefined {
   const [scheme, value = ''] = (request.headers.get('authorization') ?? '').split(' ');
-  if (scheme === 'Bearer') return value;
+  const kind = scheme.toLowerCase();
+  if (kind === 'bearer') return value;
   // the password of a user of any name
-  return scheme === 'Basic'
+  return kind === 'basic'
     ? Buffer.from(value, 'base64')
         .toString()
         .replace(/^[^:]*:/, '')

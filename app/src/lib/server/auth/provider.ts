@@ -31,7 +31,10 @@ let known: Promise<openid.Configuration> | undefined;
 function configuration(): Promise<openid.Configuration> {
   const isPlain = issuer!.startsWith('http:');
   known ??= openid
-    .discovery(new URL(issuer!), client!, secret, undefined, isPlain ? { execute: [openid.allowInsecureRequests] } : {})
+    .discovery(new URL(issuer!), client!, secret, undefined, {
+      // the signature of the id token is checked in any case, not only where it comes by way of the browser
+      execute: [openid.enableNonRepudiationChecks, ...(isPlain ? [openid.allowInsecureRequests] : [])],
+    })
     .catch((error: unknown) => {
       known = undefined;
       log.warn({ err: error }, 'the provider of sign-in does not answer');

@@ -1,11 +1,19 @@
+import { z } from 'zod';
 import type { CalendarBody, MarketCalendar } from '$lib/api/calendars';
-import { readClosedDays } from '@jaunty-ledger/files/calendars/icalendar';
+import type { TaskClient } from '../tasks/lane';
+import { runTask } from '../tasks/runTask';
 
-/** The calendar that a request tells, with the closed days of the iCalendar file in it. @throws {FileError} where that is none */
-export function calendarFrom(known: string, { icalendar, ...told }: CalendarBody): MarketCalendar {
-  const { name = known, zone, session, weekdays, closeIncluded } = told;
-  const options = { zone, session: session ?? undefined };
-  const further = icalendar === undefined ? [] : readClosedDays(icalendar, options, new Date()).closed;
-  const closed = [...new Set([...(told.closed ?? []), ...further])].sort();
-  return { name, zone, session, weekdays, closed: closed.length > 0 ? closed : null, closeIncluded };
+/** The calendar of a request, with the closed days of the iCalendar file in it. @throws {Refusal} if that cannot be read */
+export async function calendarFrom(
+  known: string,
+  { icalendar, ...body }: CalendarBody,
+  who: TaskClient,
+): Promise<MarketCalendar> {
+  const { name = known, zone, session, weekdays, closeIncluded } = body;
+  const closed = new Set(body.closed ?? []);
+  if (icalendar !== undefined) {
+    const answer = await runTask('closedDays', { icalendar, zone, session: session ?? undefined }, who);
+    for (const day of z.array(z.string()).parse(JSON.parse(new TextDecoder().decode(answer)))) closed.add(day);
+  }
+  return { name, zone, session, weekdays, closed: closed.size > 0 ? [...closed].sort() : null, closeIncluded };
 }

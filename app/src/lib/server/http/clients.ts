@@ -1,10 +1,20 @@
 import type { RequestEvent } from '@sveltejs/kit';
 
+/** The address of a client; that of the connection where the header of a proxy is missing, as in a probe past the proxy. */
+export function addressOf({ getClientAddress, platform }: Pick<RequestEvent, 'getClientAddress' | 'platform'>): string {
+  try {
+    return getClientAddress();
+  } catch {
+    return platform?.req?.socket.remoteAddress ?? 'unknown'; // ADDRESS_HEADER is set, and the request has none
+  }
+}
+
 /** Who asks: a page says so by a header, others are told apart by their token and their address. */
-export function clientOf({ request, locals, getClientAddress }: RequestEvent): string {
+export function clientOf(event: RequestEvent): string {
+  const { request, locals } = event;
   const page = request.headers.get('x-client')?.slice(0, 40) ?? '';
   // an address may be what a proxy says
-  return `${locals.who} ${getClientAddress().slice(0, 100)} ${page}`;
+  return `${locals.who} ${addressOf(event).slice(0, 100)} ${page}`;
 }
 
 /**

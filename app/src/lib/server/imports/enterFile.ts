@@ -1,6 +1,7 @@
 import { refuse } from '$lib/api/problems';
 import { GenerationWriter } from '../store/generations';
 import { endJob } from '../store/jobs';
+import { noteOwner } from '../store/ownership';
 import type { Rows, Store } from '../store/store';
 import { findTape, findTapes, insertLeftOut, insertTape, nameTaken, tapeNames, type StoredTape } from '../store/tapes';
 import { preparedAppend } from './appendTape';
@@ -21,7 +22,7 @@ export async function enterFile(
   store: Store,
   file: FileImport,
   facts: FileFacts,
-  { entering, job, untouchable = [] }: Pick<ImportOrder, 'entering' | 'job' | 'untouchable'>,
+  { entering, job, owner, untouchable = [] }: Pick<ImportOrder, 'entering' | 'job' | 'owner' | 'untouchable'>,
 ): Promise<string[]> {
   for (let attempt = 0; attempt < MOST_ATTEMPTS; attempt++) {
     const goals = await store.read((rows) => goalsOf(rows, file, entering));
@@ -37,7 +38,7 @@ export async function enterFile(
         prepared.push(
           tape
             ? await preparedAppend(store, file, facts, incoming, tape)
-            : await preparedTape(store, file, facts, incoming),
+            : await preparedTape(store, file, facts, incoming, owner),
         );
       await store.write(async (rows) => {
         for (const tape of prepared) if (!(await tape.enter(rows))) throw new ChangedMeanwhile();
@@ -100,6 +101,7 @@ async function preparedTape(
   file: FileImport,
   facts: FileFacts,
   incoming: IncomingTape,
+  owner: string | undefined,
 ): Promise<PreparedTape> {
   const generation = new GenerationWriter(store, file.now);
   try {
@@ -116,7 +118,10 @@ async function preparedTape(
     enter: async (rows) => {
       // a name that was free is added to where it has been taken in the meantime
       if (await findTape(rows, tape.name)) return false;
-      await insertLeftOut(rows, await insertTape(rows, tape), file.leftOut(incoming));
+      const id = await insertTape(rows, tape);
+      await insertLeftOut(rows, id, file.leftOut(incoming));
+      // with the tape: a server that ends in between leaves none without its owner
+      if (owner !== undefined) await noteOwner(rows, 'tape', id, owner);
       return true;
     },
   };

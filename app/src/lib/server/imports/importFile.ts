@@ -4,6 +4,7 @@ import { Worker } from 'node:worker_threads';
 import { refuse, Refusal } from '$lib/api/problems';
 import { log } from '../log';
 import { settings } from '../settings';
+import { THREAD_LIMITS, threadFailure } from '../threadLimits';
 import type { FromImport, ImportId, ImportOrder, ToImport } from './importProtocol';
 
 /** Blocks that may be on their way to a thread: enough to keep it busy, too few to fill the memory. */
@@ -12,6 +13,9 @@ const BLOCKS_AHEAD = 8;
 const BLOCK_BYTES = 1 << 18;
 /** Slow senders share a thread; so a few are enough, however many send. */
 const MOST_THREADS = 2;
+
+/** An import that was stopped and goes on is ended with its thread after this time. */
+const STOPPED_WITHIN_MS = 5000;
 
 /** A file as it comes; what is not wanted of it any more is given up. */
 interface ImportBody extends AsyncIterable<Uint8Array> {
@@ -22,12 +26,13 @@ interface ImportBody extends AsyncIterable<Uint8Array> {
 interface InHand {
   taken: (rows: number, block: ArrayBuffer | undefined) => void;
   ended: (outcome: Exclude<FromImport, { kind: 'taken' }>) => void;
-  failed: (error: Error) => void;
+  failed: (error: unknown) => void;
 }
 
 class ImportThread {
   readonly inHand = new Map<ImportId, InHand>();
-  private readonly worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importThread.js'));
+  private readonly worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'importThread.js'), THREAD_LIMITS);
+  private failure: unknown = new Error('the import ended without an answer');
   readonly ended: Promise<void>;
 
   constructor() {
@@ -39,11 +44,14 @@ class ImportThread {
       if (this.inHand.size === 0) this.worker.unref();
       one?.ended(message);
     });
-    this.worker.on('error', (error) => log.error({ err: error }, 'a thread of imports failed'));
+    this.worker.on('error', (error) => {
+      this.failure = threadFailure(error);
+      log.error({ err: error }, 'a thread of imports failed');
+    });
     this.ended = new Promise((resolve) =>
       this.worker.once('exit', () => {
         threads.delete(this);
-        for (const one of this.inHand.values()) one.failed(new Error('the import ended without an answer'));
+        for (const one of this.inHand.values()) one.failed(this.failure);
         resolve();
       }),
     );
@@ -53,6 +61,15 @@ class ImportThread {
     this.worker.ref();
     this.inHand.set(id, one);
     this.send({ kind: 'begin', id, order });
+  }
+
+  /** Stops an import. A thread of this import alone that does not answer is ended: a parser may be busy for long. */
+  stop(id: ImportId): void {
+    this.send({ kind: 'stop', id });
+    const endBusyThread = () => {
+      if (this.inHand.has(id) && this.inHand.size === 1) void this.worker.terminate();
+    };
+    setTimeout(endBusyThread, STOPPED_WITHIN_MS).unref();
   }
 
   send(message: ToImport, transfer: ArrayBuffer[] = []): void {
@@ -139,7 +156,7 @@ export async function importFile(
       failed,
     });
   });
-  const stop = () => thread.send({ kind: 'stop', id });
+  const stop = () => thread.stop(id);
   signal.addEventListener('abort', stop);
   const over = () => {
     isOver = true;

@@ -24,7 +24,8 @@ export async function importInto(
   const id = request.headers.get('x-import')?.slice(0, 100);
   const { uploadMegabytes, silenceSeconds } = settings.limits;
   const body = new RequestBody(request, { mostBytes: uploadMegabytes * 2 ** 20, silenceMs: silenceSeconds * 1000 });
-  const dated = { ...order, now: Date.now() * 1000 };
+  const owner = locals.gate.isShut ? locals.who : undefined;
+  const dated = { ...order, owner, now: Date.now() * 1000 };
   const underWay = beginImport(locals.store, id);
   const queue = settings.JAUNTY_ROLE === 'web' ? jobs() : undefined;
   if (!queue) return importFile(body, dated, signal, underWay.reached).finally(() => void underWay.end());

@@ -22,6 +22,8 @@ export interface ImportOrder {
   entering: Entering;
   /** Tapes by their numbers that whoever sends it may only read. */
   untouchable?: readonly number[];
+  /** Whose the new tapes are; nobody's where nobody signs in. */
+  owner?: string;
   /** The job that it is, where another server may take it over. */
   job?: Attempt;
 }

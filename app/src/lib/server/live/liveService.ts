@@ -6,6 +6,7 @@ import { settleSoon } from '../imports/importFile';
 import { log } from '../log';
 import { eventStream } from './eventStream';
 import { settings } from '../settings';
+import { THREAD_LIMITS } from '../threadLimits';
 import type { StoredTape } from '../store/tapes';
 import type { FeedFormat } from './feedReader';
 import type { FollowChoice } from './followedTape';
@@ -20,7 +21,7 @@ type Heard = (message: Exclude<FromLive, { kind: 'written' }>) => void;
 
 /** The thread of what is live, from the side of the server. */
 class LiveThread {
-  private readonly worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'liveThread.js'));
+  private readonly worker = new Worker(join(resolve(settings.JAUNTY_JOBS), 'liveThread.js'), THREAD_LIMITS);
   private readonly heard = new Map<LiveId, Heard>();
   private lastId: LiveId = 0;
   readonly ended: Promise<void>;

@@ -4,6 +4,7 @@ import { barStarts } from './barStarts';
 import { barStretch } from './barStretch';
 import { calendarEffect } from './calendarEffect';
 import { changeTape } from './changeTape';
+import { closedDays } from './closedDays';
 import { comparison } from './comparison';
 import { columns } from './columns';
 import { demo } from './demo';
@@ -23,6 +24,7 @@ export const TASKS = {
   barStretch,
   calendarEffect,
   changeTape,
+  closedDays,
   columns,
   comparison,
   demo,

@@ -2,6 +2,7 @@ import { join, resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import { refuse, Refusal } from '$lib/api/problems';
 import { settings } from '../settings';
+import { THREAD_LIMITS, threadFailure } from '../threadLimits';
 import { SharedCourse, StoppedError } from './course';
 import { FairQueue } from './fairQueue';
 import type { TaskInput, TaskName } from './kinds';
@@ -38,6 +39,7 @@ export class Lane {
       filename: join(resolve(settings.JAUNTY_JOBS), 'taskThread.js'),
       minThreads: options.isLight ? 1 : 0, // heavy tasks can wait for a thread to start
       maxThreads: options.threads,
+      ...THREAD_LIMITS,
       niceIncrement: options.nice,
       idleTimeout: Infinity,
       // a thread that sleeps in an atomic wait would keep its timers waiting
@@ -111,6 +113,16 @@ export class Lane {
       grace ??= setTimeout(() => end.abort(), GRACE_MS); // one that sees nothing is ended
     };
     signal?.addEventListener('abort', stop, { once: true });
+    // a task that does not call its course cannot stop by itself
+    let isOverdue = false;
+    const { taskSeconds } = settings.limits;
+    const overdue = setTimeout(
+      () => {
+        isOverdue = true;
+        end.abort();
+      },
+      taskSeconds * 1000 + GRACE_MS,
+    );
     const { isLight, milliseconds } = this.options;
     const order: TaskOrder = { name, input, course: course.memory, milliseconds, isLight };
     try {
@@ -128,9 +140,11 @@ export class Lane {
           return outcome satisfies never;
       }
     } catch (error) {
-      throw end.signal.aborted ? new StoppedError() : error;
+      if (isOverdue) throw refuse('too-much-work', `This takes longer than ${taskSeconds} seconds.`);
+      throw end.signal.aborted ? new StoppedError() : threadFailure(error);
     } finally {
       clearTimeout(grace);
+      clearTimeout(overdue);
       signal?.removeEventListener('abort', stop);
     }
   }

@@ -5,6 +5,7 @@ import { askingThread } from '$lib/compute/otherThread';
 import type { Problem } from '$lib/api/problems';
 import { problemOf } from '../http/problem';
 import { settings } from '../settings';
+import { THREAD_LIMITS } from '../threadLimits';
 import { connectStore } from '../store/openStore';
 import { useOtherThread } from './columns';
 import { Course, NotLightError, SharedCourse, StoppedError } from './course';
@@ -21,7 +22,7 @@ const bars = new TapeBars(store, limits);
 let helper: Worker | undefined;
 useOtherThread(
   askingThread((order) => {
-    helper ??= new Worker(join(resolve(settings.JAUNTY_JOBS), 'helperThread.js'));
+    helper ??= new Worker(join(resolve(settings.JAUNTY_JOBS), 'helperThread.js'), THREAD_LIMITS);
     helper.postMessage(order);
   }),
 );

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { EnteredTapes, ImportQuery, Tape } from '$lib/api/tapes';
 import { json } from '@sveltejs/kit';
 import { choicesOfQuery, hoursOfQuery, importInto } from '$lib/server/imports/importInto';
-import { made, readOnly } from '$lib/server/auth/sharing';
+import { readOnly } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
 import { findTape, findTapes, listTapes, nameTaken, shownTape } from '$lib/server/store/tapes';
@@ -51,7 +51,6 @@ export const POST = endpoint(
     });
     logged(event, 'entered', { tapes: names, file: query.file });
     const entered = await store.read((rows) => findTapes(rows, names));
-    for (const { id } of entered) await store.write((rows) => made(event, rows, 'tape', id));
     const tapes = entered.map(shownTape);
     const [first] = tapes;
     const headers = { location: `/api/tapes/${first.name}` };

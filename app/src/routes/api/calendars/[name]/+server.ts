@@ -32,7 +32,7 @@ export const PUT = endpoint(
   async ({ event, body, client, signal }) => {
     const { store } = event.locals;
     const known = event.params.name!;
-    const calendar = calendarFrom(known, body);
+    const calendar = await calendarFrom(known, body, { client, signal });
     const untouchable = await readOnly(event, 'tape');
     const others = (await store.read((rows) => followersOf(rows, calendar))).filter(({ id }) =>
       untouchable.includes(id),

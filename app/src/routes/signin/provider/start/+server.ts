@@ -10,7 +10,7 @@ export const GET = async (event) => {
   if (!hasProvider) error(404, 'There is no such page.');
   let way: URL;
   try {
-    way = await wayThere(url.origin, pathOf(url.searchParams.get('to')), cookies, isSecure(event));
+    way = await wayThere(url.origin, pathOf(url.searchParams.get('to'), url.origin), cookies, isSecure(event));
   } catch (cause) {
     if (!(cause instanceof Refusal)) throw cause;
     error(cause.problem.status, cause.problem.detail);

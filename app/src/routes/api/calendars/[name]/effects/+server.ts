@@ -17,7 +17,7 @@ export const POST = endpoint(
   },
   async ({ event, body, client, signal }) => {
     const name = event.params.name!;
-    const calendar = calendarFrom(name, body);
+    const calendar = await calendarFrom(name, body, { client, signal });
     const tapes = await event.locals.store.read(async (rows) => {
       const known = await findCalendar(rows, name);
       return known ? followersOf(rows, known) : [];
