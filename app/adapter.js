@@ -66,7 +66,8 @@ const bundle = (entries, values, out) =>
       target: 'node20',
       rolldownOptions: {
         input: Object.fromEntries(ENTRIES.map((name) => [name, join(entries, `${name}.js`)])),
-        output: { entryFileNames: '[name].js', chunkFileNames: 'server/entry-[name]-[hash].js', format: 'es' },
+        // all beside each other: they find the pages from where they are themselves
+        output: { entryFileNames: '[name].js', chunkFileNames: 'entry-[name]-[hash].js', format: 'es' },
       },
     },
   });

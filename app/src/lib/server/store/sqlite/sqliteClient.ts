@@ -63,6 +63,8 @@ function withBuffers(rows: Record<string, unknown>[]): Record<string, unknown>[]
   return rows;
 }
 
+const ROLLBACK = /^ROLLBACK;?$/i;
+
 /** Knex's client for SQLite on the engine's binding with prebuilt binaries, which has the interface of Node's own. */
 class PrebuiltSqliteClient extends KnexSqliteClient {
   _driver(): typeof DatabaseSync {
@@ -79,6 +81,8 @@ class PrebuiltSqliteClient extends KnexSqliteClient {
 
   async _query(connection: DatabaseSyncInstance, query: Query): Promise<Query> {
     if (!query.sql) throw new Error('The query is empty');
+    // the engine rolls back by itself where the disk is full; an error here would hide that reason
+    if (ROLLBACK.test(query.sql) && !connection.isTransaction) return { ...query, response: undefined };
     const { prepared, returnsRows } = statementOf(connection, query.sql);
     const values = this._formatBindings(query.bindings).map(bound) as Value[];
     if (returnsRows) {
