@@ -12,8 +12,7 @@ const downloads = mkdtempSync(join(tmpdir(), 'jaunty-out-'));
 
 beforeAll(async () => {
   reader = await Reader.arrive();
-  const session = await reader.page.createCDPSession();
-  await session.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: downloads });
+  await reader.saveDownloads(downloads);
   await reader.openLedger('WOOL');
 });
 afterAll(() => reader.leave());

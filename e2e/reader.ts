@@ -33,6 +33,13 @@ export class Reader {
     if (this.errors.length > 0) throw new Error(`the page has thrown: ${this.errors.join('; ')}`);
   }
 
+  /** Has files that pages offer saved to a folder. */
+  async saveDownloads(downloadPath: string): Promise<void> {
+    const session = await this.page.createCDPSession();
+    const { id: browserContextId } = this.fresh.context;
+    await session.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath, browserContextId });
+  }
+
   async open(path: string): Promise<void> {
     await this.page.goto(this.origin + path, { waitUntil: 'load' });
     await this.page.waitForSelector('html[data-paper]'); // set once the page listens
