@@ -62,7 +62,7 @@ export class ClockIntervals implements TimeIntervals {
     if (this.index + 2 < this.bounds.length) this.index++;
     else {
       const { date } = this.day!;
-      this.enter(this.allHours ? this.calendar.dayOn(date + 1) : this.calendar.openDayAfter(date));
+      this.enter(this.allHours ? this.calendar.dayAfter(date) : this.calendar.openDayAfter(date));
     }
     this.settle();
   }
@@ -152,8 +152,9 @@ export class PeriodIntervals implements TimeIntervals {
     this.endDate = nextPeriod(this.firstDate, this.unit);
     this.start = NaN;
     for (let day = this.firstDate; day < this.endDate; day++) {
-      if (!this.allHours && !this.calendar.isOpen(day)) continue;
-      const { startsAt, endsAt, opensAt, closesAt } = this.calendar.dayOn(day);
+      const { startsAt, endsAt, opensAt, closesAt, open } = this.calendar.dayOn(day);
+      // a date that the zone has skipped has no instant
+      if (this.allHours ? startsAt >= endsAt : !open) continue;
       if (Number.isNaN(this.start)) this.start = this.allHours ? startsAt : opensAt;
       this.end = this.allHours ? endsAt : closesAt;
     }

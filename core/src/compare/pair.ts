@@ -102,7 +102,7 @@ export interface PairSpread extends Spread {
 
 /** @see comparePair */
 export function pairSpread(a: Float64Array, b: Float64Array, by: PairChoices['by'], beta: SpreadBeta): PairSpread {
-  const spread = by === 'ratio' ? { values: a.map((value, row) => value / b[row]), beta: 1 } : spreadOf(a, b, beta);
+  const spread = by === 'ratio' ? { values: ratioOf(a, b), beta: 1 } : spreadOf(a, b, beta);
   return { ...spread, halfLife: halfLife(spread.values) };
 }
 
@@ -177,3 +177,7 @@ class ReachedSearch {
     return undefined;
   }
 }
+
+/** a / b, missing where b is 0. */
+const ratioOf = (a: Float64Array, b: Float64Array): Float64Array =>
+  a.map((value, row) => (b[row] === 0 ? NaN : value / b[row]));

@@ -106,9 +106,16 @@ export class Calendar {
     return this.dayOn(date);
   }
 
-  /** Whether there is trading on a date. */
+  /** Whether there is trading on a date. One that the zone has skipped, by moving over the date line, is no trading day. */
   isOpen(date: DayNumber): boolean {
-    return this.weekdays.has(weekdayOf(date)) && this.closed.get(date) !== null;
+    return this.weekdays.has(weekdayOf(date)) && this.closed.get(date) !== null && this.dayOn(date).open;
+  }
+
+  /** The trading day after a date, open or not; a date that the zone has skipped has no instant, and is passed over. */
+  dayAfter(date: DayNumber): TradingDay {
+    let day = this.dayOn(date + 1);
+    while (day.startsAt >= day.endsAt) day = this.dayOn(day.date + 1);
+    return day;
   }
 
   /** Whether an instant lies inside a session. */
@@ -130,6 +137,7 @@ export class Calendar {
     const early = this.closed.get(date);
     const closesAt = at(midnight + (early ?? this.closing));
     const crosses = this.opening < 0;
+    const isSkipped = at(midnight) >= at(midnight + DAY);
     return {
       date,
       opensAt,
@@ -137,7 +145,7 @@ export class Calendar {
       startsAt: crosses ? opensAt : at(midnight),
       endsAt: crosses ? at(opensWall + DAY) : at(midnight + DAY),
       anchor: opensWall,
-      open: this.isOpen(date),
+      open: !isSkipped && this.weekdays.has(weekdayOf(date)) && early !== null,
     };
   }
 }

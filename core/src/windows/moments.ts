@@ -1,6 +1,7 @@
 import { isFinite, slideSums, type Terms } from './anchoredSums.js';
 import { byBlockLoop } from './blockBars.js';
 import { blockVariance } from './blockSpread.js';
+import { dropBeyondPowers } from './magnitude.js';
 import type { RowTimes, Window } from './window.js';
 
 export interface SpreadOptions {
@@ -50,7 +51,7 @@ function spread(
   const less = divisor === 'm' ? 0 : 1;
   const out = new Float64Array(x.length);
   if (byBlockLoop(x, window, least, out, times, (x, bars, out) => blockVariance(x, bars, least, less, root, out)))
-    return out;
+    return dropBeyondPowers([x], out, window, times, 2);
   return moments(x, window, least, times, 2, (m, s) => {
     const variance = squaresOf(m, s) / (m - less);
     return root ? Math.sqrt(variance) : variance;
@@ -116,5 +117,5 @@ function moments(
   slideSums(x.length, window, times, terms, (t, m, sums) => {
     out[t] = m < least ? NaN : measure(m, sums, x[t] - origin);
   });
-  return out;
+  return dropBeyondPowers([x], out, window, times, powers);
 }

@@ -1,5 +1,6 @@
 import { requireSameLength } from '../arguments.js';
 import { isFinite, slideSums, type Terms } from './anchoredSums.js';
+import { dropBeyondPowers } from './magnitude.js';
 import type { SpreadOptions } from './moments.js';
 import type { RowTimes, Window } from './window.js';
 
@@ -88,5 +89,5 @@ function pairs(
     products.xy = s[4] - (s[0] * s[1]) / m;
     out[t] = m < least ? NaN : measure(m, products);
   });
-  return out;
+  return dropBeyondPowers([x, y], out, window, times, 2);
 }

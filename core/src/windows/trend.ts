@@ -1,6 +1,7 @@
 import { isFinite, slideSums, type Terms } from './anchoredSums.js';
 import { byBlockLoop } from './blockBars.js';
 import { blockSlope } from './blockSpread.js';
+import { dropBeyondPowers } from './magnitude.js';
 import type { RowTimes, Window } from './window.js';
 
 export type TrendMeasure = 'slope' | 'intercept' | 'fit' | 'rsquared' | 'slopeerror' | 'tvalue';
@@ -14,6 +15,9 @@ export const TREND_NEEDS: Record<TrendMeasure, number> = {
   slopeerror: 3,
   tvalue: 3,
 };
+
+/** Share of the spread below which the difference that the residuals are taken from has lost most of its digits. */
+const CANCELLED = 1e-6;
 
 /** A unit of elapsed time that trends are measured against, in microseconds; nothing for the row. */
 type Against = number | undefined;
@@ -37,7 +41,8 @@ export function rollingTrend(
   const rows = x.length;
   const out = new Float64Array(rows);
   const isPlain = measure === 'slope' && against === undefined && window.kind === 'bars' && window.bars === least;
-  if (isPlain && byBlockLoop(x, window, least, out, times, blockSlope)) return out;
+  if (isPlain && byBlockLoop(x, window, least, out, times, blockSlope))
+    return dropBeyondPowers([x], out, window, times, 2);
   const time = times?.time;
   let originRow = 0;
   const position = (row: number): number =>
@@ -56,7 +61,22 @@ export function rollingTrend(
       into[4] = p * d;
     },
   };
-  slideSums(rows, window, times, terms, (t, m, s, _first, end) => {
+  /**
+   * Sum of the squared residuals of a window, row by row: on a nearly straight line the difference of the sums cancels.
+   * Residuals as small as the rounding of the values themselves are 0.
+   */
+  const squaredResiduals = (first: number, end: number, slope: number, p0: number, d0: number): number => {
+    let [sum, count, highest] = [0, 0, 0];
+    for (let row = first; row < end; row++) {
+      if (!isFinite(x[row])) continue;
+      const residual = x[row] - x[originRow] - d0 - slope * (position(row) - p0);
+      sum += residual * residual;
+      count++;
+      highest = Math.max(highest, Math.abs(x[row]));
+    }
+    return Math.sqrt(sum / count) <= 2 * highest * Number.EPSILON ? 0 : sum;
+  };
+  slideSums(rows, window, times, terms, (t, m, s, first, end) => {
     const pp = s[2] - (s[0] * s[0]) / m;
     if (m < least || !(pp > 0)) {
       out[t] = NaN; // too few, or all at one instant
@@ -77,13 +97,15 @@ export function rollingTrend(
         out[t] = dd > 0 ? Math.min(1, (pd * slope) / dd) : NaN;
         return;
       default: {
-        const error = Math.sqrt(Math.max(0, dd - pd * slope) / (m - 2) / pp);
+        let left = dd - pd * slope;
+        if (left < CANCELLED * dd) left = squaredResiduals(first, end, slope, s[0] / m, s[1] / m);
+        const error = Math.sqrt(left / (m - 2) / pp);
         if (measure === 'slopeerror') out[t] = error;
-        else out[t] = dd > 0 ? slope / error : NaN;
+        else out[t] = dd > 0 && error > 0 ? slope / error : NaN; // a line without error has no t value
       }
     }
   });
-  return out;
+  return dropBeyondPowers([x], out, window, times, 2);
 }
 
 /**

@@ -33,7 +33,7 @@ export function cellOf(column: TableColumn): (row: number) => Cell {
   const { kind, values } = column;
   if (kind === 'instants') return (row) => rfc3339(values[row]);
   if (kind === 'words') return (row) => column.words[values[row]] ?? null;
-  return (row) => (Number.isNaN(values[row]) ? null : values[row]);
+  return (row) => (Number.isFinite(values[row]) ? values[row] : null);
 }
 
 const rowsIn = ([first]: Table): number => first?.values.length ?? 0;

@@ -6,9 +6,19 @@ import { toParquet } from '@jaunty-ledger/files/tables/parquetTable';
 import type { TableColumn } from '@jaunty-ledger/files/tables/table';
 import { decodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween } from '../store/chunks';
-import type { Store } from '../store/store';
+import { Refusal } from '$lib/api/problems';
+import type { Rows, Store } from '../store/store';
 import { tapeOfId, type StoredTape } from '../store/tapes';
-import { allRows, allTapes, OTHER_TABLES, RecordSums, rowsOfTape, TAPE_TABLES, tapeRow } from '../store/whole';
+import {
+  allRows,
+  allTapes,
+  OTHER_TABLES,
+  RecordSums,
+  rowsOfTape,
+  TAPE_TABLES,
+  tapeRow,
+  type PlainRow,
+} from '../store/whole';
 import { BackupFiles, FORMAT, lastTables, recordsFile, tableFile, tapeFolder, type Contents } from './backupFiles';
 import { KeepingError, type Told } from './keepingError';
 
@@ -16,7 +26,8 @@ import { KeepingError, type Told } from './keepingError';
 const CHUNKS_OF_FILE = 4;
 
 /**
- * Writes everything that a store keeps into a folder, while servers work with it: each tape as it is at one moment.
+ * Writes everything of a store into a folder, while servers work with it. A tape, its records and how far its senders have
+ * fed it are of one moment: restored, a sender that sends again what was not acknowledged loses nothing.
  * @param folder  that is not there yet
  */
 export async function backUp(store: Store, folder: string, told: Told): Promise<void> {
@@ -32,18 +43,23 @@ export async function backUp(store: Store, folder: string, told: Told): Promise<
     tapes: [],
   };
   const files = new BackupFiles(part, contents.sums);
-  for (const table of OTHER_TABLES) {
-    const list = await store.read((rows) => allRows(rows, table));
-    await files.writeRows(tableFile(table), list);
-  }
-  const tapes = await store.read(allTapes);
+  const [lists, tapes] = await store.snapshot(async (rows) => {
+    const lists: PlainRow[][] = [];
+    for (const table of OTHER_TABLES) lists.push(await allRows(rows, table));
+    return [lists, await allTapes(rows)] as const;
+  });
+  for (const [at, table] of OTHER_TABLES.entries()) await files.writeRows(tableFile(table), lists[at]);
   for (const [at, { id, name }] of tapes.entries()) {
     const own = tapeFolder(id);
-    // a tape that is changed meanwhile is begun anew; one that goes is left out
-    const written = await again(async () => {
+    const attempt = async (reader: Reader) => {
       await rm(join(part, own), { recursive: true, force: true });
       await mkdir(join(part, own), { recursive: true });
-      return writeTape(store, { own, files }, id);
+      return writeTape(reader, { own, files }, id);
+    };
+    // records that others replace meanwhile are cleared away; read within one snapshot they stay
+    const written = await attempt(store).catch((error: unknown) => {
+      if (!isChangedMeanwhile(error)) throw error;
+      return store.snapshot((rows) => attempt(readerOf(rows)));
     });
     if (written) contents.tapes.push(written);
     told(`${at + 1} of ${tapes.length}: ${name}`);
@@ -52,30 +68,28 @@ export async function backUp(store: Store, folder: string, told: Told): Promise<
   await rename(part, folder);
 }
 
-const MOST_ATTEMPTS = 5;
+type Reader = Pick<Store, 'read' | 'readLasting' | 'snapshot'>;
 
-async function again<Result>(work: () => Promise<Result>): Promise<Result> {
-  for (let attempt = 1; ; attempt++) {
-    try {
-      return await work();
-    } catch (error) {
-      if (attempt === MOST_ATTEMPTS) throw error;
-    }
-  }
+/** All that is read within one snapshot. */
+function readerOf(rows: Rows): Reader {
+  const read = <Result>(work: (rows: Rows) => Promise<Result>) => work(rows);
+  return { read, readLasting: read, snapshot: read };
 }
 
+const isChangedMeanwhile = (error: unknown): boolean =>
+  error instanceof Refusal && error.problem.code === 'tape-changed';
+
 async function writeTape(
-  store: Store,
+  store: Reader,
   { own, files }: { own: string; files: BackupFiles },
   id: number,
 ): Promise<Contents['tapes'][number] | undefined> {
-  const { row, tape, about } = await store.read(async (rows) => ({
-    row: await tapeRow(rows, id),
-    tape: await tapeOfId(rows, id, true),
-    about: await Promise.all(TAPE_TABLES.map((table) => rowsOfTape(rows, table, id))),
-  }));
-  if (!row || !tape) return undefined;
-  if (row.version !== tape.version) throw new KeepingError(`${row.name} was changed meanwhile.`);
+  const { row, tape, about } = await store.snapshot(async (rows) => {
+    const about: PlainRow[][] = [];
+    for (const table of TAPE_TABLES) about.push(await rowsOfTape(rows, table, id));
+    return { row: await tapeRow(rows, id), tape: await tapeOfId(rows, id, true), about };
+  });
+  if (!row || !tape) return undefined; // deleted since
   await files.writeRows(join(own, 'tape.json'), [row]);
   for (const [at, table] of TAPE_TABLES.entries()) await files.writeRows(join(own, `${table}.json`), about[at]);
   const sums = new RecordSums();

@@ -1,6 +1,7 @@
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { toParquet } from '@jaunty-ledger/files/tables/parquetTable';
@@ -8,12 +9,14 @@ import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween } from '../store/chunks';
 import { GenerationWriter } from '../store/generations';
 import { firstLedger } from '$lib/api/ledgers';
+import { noteSender } from '../store/feedSenders';
 import { ledgers } from '../store/ledgers';
 import { holdStore, type HeldStore } from '../store/openStore';
 import { emptyStore, storeKinds, testTape, type StoreKind, type TestStore } from '../store/storesOfTests';
 import * as tapes from '../store/tapes';
 import { allTapes, tapeRow } from '../store/whole';
 import { backUp } from './backup';
+import { tapeFolder } from './backupFiles';
 import { moveStore } from './move';
 import { restore } from './restore';
 
@@ -132,6 +135,33 @@ describe.each(WAYS)('what is kept in %s comes to %s', (kindFrom, kindTo) => {
     expect(await all(to)).toEqual(before);
     await restore(backup, to.store, quiet); // nothing is doubled
     expect(await all(to)).toEqual(before);
+  });
+
+  it('with each tape and its senders as of one moment, while it is fed', async () => {
+    await enter('FED', [[[1, 5, 1]]]);
+    const { id } = (await from.store.read((rows) => tapes.findTape(rows, 'FED')))!;
+    let isOver = false;
+    const feeding = (async () => {
+      for (let version = 2; !isOver; version++) {
+        await from.store.write(async (rows) => {
+          await rows('tape').where({ id }).update({ version });
+          await noteSender(rows, id, 'one', { lastSequence: version, records: 1, at: version });
+        });
+        await setTimeout(1);
+      }
+    })();
+    try {
+      for (let backup = 0; backup < 20; backup++) {
+        const target = join(folder, `fed-${backup}`);
+        await backUp(from.store, target, quiet);
+        const read = (name: string) => JSON.parse(readFileSync(join(target, tapeFolder(id), name), 'utf8'));
+        const [[row], [sender]] = [read('tape.json'), read('feed_sender.json')];
+        if (sender) expect(sender.last_sequence).toBe(row.version);
+      }
+    } finally {
+      isOver = true;
+      await feeding;
+    }
   });
 
   it('not where the other one holds something else, and not from files that are damaged', async () => {

@@ -41,7 +41,7 @@ type StoredChunk = TapePart & Pick<TapeChunk, 'checksum' | 'data'>;
  * @throws {Refusal} where the tape has gone in the meantime
  */
 export async function* chunksBetween(
-  store: Store,
+  store: Pick<Store, 'read' | 'readLasting'>,
   tape: Source,
   from: number,
   to: number,
@@ -62,7 +62,11 @@ export async function* chunksBetween(
 const changedMeanwhile = ({ name }: { name: string }) =>
   refuse('tape-changed', `${name} was changed or deleted while it was read. Ask again.`);
 
-async function chunksOf(store: Store, { name }: Source, parts: readonly TapePart[]): Promise<StoredChunk[]> {
+async function chunksOf(
+  store: Pick<Store, 'read' | 'readLasting'>,
+  { name }: Source,
+  parts: readonly TapePart[],
+): Promise<StoredChunk[]> {
   // a copy of the store may not have the latest of them yet
   const some = await store.readLasting((rows) => foundChunks(rows, parts));
   const found = some.size === parts.length ? some : await store.read((rows) => foundChunks(rows, parts));

@@ -11,6 +11,11 @@ export interface Store {
   /** Reads; `work` may be called more than once. Each statement sees what was written before it; records of a tape do not change under its generation. */
   read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
   /**
+   * Reads as of one moment: all statements see the same state, whatever others write meanwhile. Writers do not wait for it;
+   * a long one keeps old states from being cleared away.
+   */
+  snapshot<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
+  /**
    * Reads what never changes once it is written, such as chunks. A copy of the store may answer, which lags: what it lacks is
    * there for `read`.
    */

@@ -72,6 +72,10 @@ export class PostgresStore implements Store {
     }
   }
 
+  snapshot<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
+    return this.read(() => this.pool.transaction(work, { isolationLevel: 'repeatable read', readOnly: true }));
+  }
+
   async readLasting<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
     if (!this.standby || performance.now() < this.standbyAwayUntil) return this.read(work);
     try {

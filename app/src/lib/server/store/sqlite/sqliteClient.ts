@@ -96,5 +96,20 @@ class PrebuiltSqliteClient extends KnexSqliteClient {
   }
 }
 
-/** The client that the store makes its connections with. */
+/** Transactions that read: they see one state of the store, and keep no writer waiting. */
+class ReadTransaction extends SqliteTransaction {
+  begin(connection: unknown): Promise<unknown> {
+    return this.query(connection, 'BEGIN DEFERRED;');
+  }
+}
+
+class ReadingSqliteClient extends PrebuiltSqliteClient {
+  override transaction(...args: unknown[]): ReadTransaction {
+    return new ReadTransaction(this, ...args);
+  }
+}
+
+/** The client of connections that write. */
 export const SqliteClient = PrebuiltSqliteClient as unknown as typeof Knex.Client;
+/** The client of connections that only read. */
+export const SqliteReader = ReadingSqliteClient as unknown as typeof Knex.Client;

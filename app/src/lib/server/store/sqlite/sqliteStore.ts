@@ -5,7 +5,7 @@ import knex, { type Knex } from 'knex';
 import { migrations } from '../migrations/migrations';
 import { storeBusy, type Rows, type Store } from '../store';
 import { storeError } from '../storeError';
-import { SqliteClient } from './sqliteClient';
+import { SqliteClient, SqliteReader } from './sqliteClient';
 import { isBusy } from './sqliteErrors';
 
 const PRAGMAS = [
@@ -40,9 +40,9 @@ export class SqliteStore implements Store {
     private readonly changed: () => void = () => undefined,
   ) {
     const filename = join(folder, FILE);
-    this.reader = connect(filename, [`busy_timeout = ${READER_WAITS_MS}`]);
+    this.reader = connect(SqliteReader, filename, [`busy_timeout = ${READER_WAITS_MS}`]);
     // a wait within the library would hold up the whole thread
-    this.writer = connect(filename, ['busy_timeout = 0']);
+    this.writer = connect(SqliteClient, filename, ['busy_timeout = 0']);
   }
 
   async read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
@@ -54,6 +54,10 @@ export class SqliteStore implements Store {
   }
 
   readonly readLasting = this.read.bind(this);
+
+  snapshot<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
+    return this.read(() => this.reader.transaction(work));
+  }
 
   async write<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result> {
     const until = performance.now() + RETRY_MS.inAll;
@@ -110,9 +114,9 @@ export async function openSqliteStore(folder: string, changed?: () => void): Pro
   return store;
 }
 
-function connect(filename: string, pragmas: readonly string[]): Knex {
+function connect(client: typeof Knex.Client, filename: string, pragmas: readonly string[]): Knex {
   return knex({
-    client: SqliteClient,
+    client,
     connection: { filename },
     useNullAsDefault: true,
     pool: {
