@@ -112,6 +112,79 @@ describe('a server with a token', () => {
   });
 });
 
+describe('what is hidden in a request', () => {
+  const signInAt = (to: string) =>
+    fetch(`${server.origin}/signin?to=${to}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/x-www-form-urlencoded', origin: server.origin },
+      body: new URLSearchParams({ token: TOKEN }),
+      redirect: 'manual',
+    });
+
+  it.each(['%2F%09%2Fhost', '%2F%2Fhost', '%5C%5Chost', 'https%3A%2F%2Fhost', '%2F%0D%0A%2Fhost'])(
+    'leads nobody elsewhere after sign-in: %s',
+    async (to) => {
+      const answer = await signInAt(to);
+      expect(answer.status).toBeLessThan(400);
+      const place = answer.headers.get('location') ?? ((await answer.json()) as { location: string }).location;
+      expect(new URL(place, server.origin).origin).toBe(server.origin);
+    },
+  );
+
+  it('may name the scheme of a token in any case', async () => {
+    for (const scheme of ['bearer', 'BEARER'])
+      expect(await statusOf(at('/api/tapes', undefined, { headers: { authorization: `${scheme} ${TOKEN}` } }))).toBe(
+        200,
+      );
+  });
+
+  it('asks for life without a token, and for nothing else', async () => {
+    const live = await at('/api/health/live', undefined);
+    expect([live.status, await live.json()]).toEqual([200, { alive: true }]);
+    expect(await statusOf(at('/api/health/live', undefined, { method: 'POST' }))).toBe(401);
+  });
+});
+
+describe('a token that is revoked', () => {
+  it('ends what it has open within five seconds: followers and feeds', async () => {
+    await enter('WATCHED', TOKEN);
+    const [reader, writer] = [await made('follows', 'read'), await made('feeds', 'write')];
+    const query = new URLSearchParams({ rule: '1 hour', entries: 'm = close', version: '0' });
+    const followed = await at(`/api/tapes/WATCHED/follow?${query}`, reader);
+    let push: (text: string) => void = () => undefined;
+    const body = new ReadableStream({
+      start: (stream) => void (push = (text) => stream.enqueue(new TextEncoder().encode(text))),
+    });
+    const fed = await at('/api/tapes/WATCHED/feed?sender=one', writer, {
+      ...{ method: 'POST', body, duplex: 'half', headers: { 'content-type': 'application/x-ndjson' } },
+    } as RequestInit);
+    push(`${JSON.stringify({ seq: 0, time: '2026-03-02T10:00:00Z', price: 84 })}\n`);
+    const ends = [followed, fed].map((answer) => answer.text());
+    const revoked = performance.now();
+    for (const name of ['follows', 'feeds']) await at(`/api/tokens/${name}`, TOKEN, { method: 'DELETE' });
+    for (const text of await Promise.all(ends)) expect(text).toContain('"code":"token-needed"');
+    expect(performance.now() - revoked).toBeLessThan(5000);
+  });
+});
+
+it('a tape belongs to who sent it, from its first moment on', async () => {
+  const token = await made('sender', 'write');
+  await enter('OWNED', token);
+  expect(await (await at('/api/tapes/OWNED/sharing', TOKEN)).json()).toMatchObject({ owner: 'sender' });
+  // one that is joined stays whose it is
+  await at('/api/tapes?name=OWNED&join=yes', TOKEN, { method: 'POST', body: 'time,price\n1770021060,84.3\n' });
+  expect(await (await at('/api/tapes/OWNED/sharing', TOKEN)).json()).toMatchObject({ owner: 'sender' });
+});
+
+it('a probe that comes past the proxy has an answer', async () => {
+  const own = mkdtempSync(join(tmpdir(), 'jaunty-probe-'));
+  const probed = await serve(own, { JAUNTY_DEMO: 'off', ADDRESS_HEADER: 'X-Forwarded-For' });
+  for (const path of ['/api/health', '/api/health/live', '/api/metrics'])
+    expect(await statusOf(fetch(probed.origin + path)), path).toBe(200);
+  probed.process.kill('SIGKILL');
+  rmSync(own, { recursive: true, force: true });
+});
+
 describe('a browser', () => {
   let context: BrowserContext;
   let page: Page;

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ElementHandle } from 'puppeteer-core';
 import { Reader } from './reader';
+import { story } from './story';
 
 /* Examine: what is kept of it, turned by hand, put into groups, and read as rows. */
 
@@ -23,6 +24,7 @@ const press = (...keys: Parameters<typeof reader.page.keyboard.press>[0][]) =>
   keys.reduce((before, key) => before.then(() => reader.page.keyboard.press(key)), Promise.resolve());
 
 describe('a page that is kept', () => {
+  const step = story();
   const kept = async () =>
     (await ask('pages', 'GET')).body as { id: number; title: string; body: { lags: number; tape: string } }[];
   const named = async (title: string) => (await kept()).find((page) => page.title === title);
@@ -33,7 +35,7 @@ describe('a page that is kept', () => {
     }
   };
 
-  it('has a name, and its changes are saved as they are made', async () => {
+  step('has a name, and its changes are saved as they are made', async () => {
     await reader.open('/examine?tape=WOOL_days&bars=1+day');
     await reader.click('button', 'keep');
     await (await reader.control('textbox', 'keep it as')).click({ count: 3 });
@@ -48,7 +50,7 @@ describe('a page that is kept', () => {
     );
   });
 
-  it('is undone and done again, by its words and by keys', async () => {
+  step('is undone and done again, by its words and by keys', async () => {
     await reader.click('button', 'undo');
     await at(() => !location.search.includes('taken='));
     await reader.page.evaluate(() => (document.activeElement as HTMLElement).blur());
@@ -63,7 +65,7 @@ describe('a page that is kept', () => {
     expect(query().get('kept')).not.toBeNull();
   });
 
-  it('is copied, and pointed at another tape with one choice; the first one stays as it was', async () => {
+  step('is copied, and pointed at another tape with one choice; the first one stays as it was', async () => {
     await reader.click('button', 'copy');
     await reader.click('button', 'Keep');
     await at(() => document.querySelector<HTMLInputElement>('input.title')?.value === 'Wool, looked into, copy');
@@ -72,7 +74,7 @@ describe('a page that is kept', () => {
     expect((await named('Wool, looked into'))!.body.tape).toBe('WOOL_days');
   });
 
-  it('is found in the list of those that are kept, deleted, and brought back', async () => {
+  step('is found in the list of those that are kept, deleted, and brought back', async () => {
     await reader.click('button', 'kept');
     await reader.click('button', 'Delete Wool, looked into, copy');
     await reader.sees('Wool, looked into, copy is deleted.');
@@ -83,7 +85,7 @@ describe('a page that is kept', () => {
     await at(() => location.search.includes('tape=WOOL_days'));
   });
 
-  it('is not overwritten by a link of an earlier day, nor by another window', async () => {
+  step('is not overwritten by a link of an earlier day, nor by another window', async () => {
     const page = (await named('Wool, looked into'))!;
     await reader.open(`/examine?tape=WOOL_days&bars=1+day&lags=7&kept=${page.id}`);
     await reader.sees('asks for something else than Wool, looked into keeps');
@@ -101,7 +103,7 @@ describe('a page that is kept', () => {
     expect((await named('Wool, looked into'))!.body.lags).toBe(9);
   });
 
-  it('follows a tape that gets another name', async () => {
+  step('follows a tape that gets another name', async () => {
     const rename = (from: string, name: string) => ask(`tapes/${from}`, 'PATCH', { name });
     expect((await rename('WOOL_days', 'FLEECE_days')).status).toBe(200);
     expect((await named('Wool, looked into'))!.body.tape).toBe('FLEECE_days');
@@ -119,13 +121,14 @@ describe('a page that is kept', () => {
 });
 
 describe('numbers are turned, and everything follows', () => {
+  const step = story();
   const bars = () => reader.page.$$eval('.correlogram:first-child svg .drawn path', (all) => all.length);
   const turn = async (name: string, key: 'ArrowUp' | 'ArrowDown') => {
     await (await reader.control('spinbutton', name)).focus();
     await press(key);
   };
 
-  it('lags, by keys; many turns are one step back', async () => {
+  step('lags, by keys; many turns are one step back', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day&lags=12');
     await reader.find('.correlogram svg');
     expect(await bars()).toBe(12);
@@ -138,7 +141,7 @@ describe('numbers are turned, and everything follows', () => {
     await at(() => location.search.includes('lags=12'));
   });
 
-  it('numbers of the formula, of a treatment, and the reach of turning points', async () => {
+  step('numbers of the formula, of a treatment, and the reach of turning points', async () => {
     await reader.open(
       `/examine?${new URLSearchParams({ tape: 'SALT_days', bars: '1 day', entry: 'mean(close, 9 bars)', taken: 'change 3' })}`,
     );
@@ -160,7 +163,7 @@ describe('numbers are turned, and everything follows', () => {
     await reader.sees(`${body.turns.tops.count} tops, `);
   });
 
-  it('a season, which begins with the strongest cycle', async () => {
+  step('a season, which begins with the strongest cycle', async () => {
     await reader.open('/examine?tape=TIDE&bars=15+minutes');
     await reader.click('button', 'take it apart by a season of 304 rows');
     await reader.sees('The season explains');
@@ -170,13 +173,14 @@ describe('numbers are turned, and everything follows', () => {
 });
 
 describe('the series', () => {
+  const step = story();
   const plot = () => reader.find('[aria-label="The series"] .rows-plot') as Promise<ElementHandle<HTMLElement>>;
   const points = () =>
     reader.page.$$eval('[aria-label="The series"] .series .drawn path[fill=none]', (lines) =>
       lines.map((line) => line.getAttribute('d')!.split(/[ML]/).length),
     );
 
-  it('is looked at closer, before and after together, and what is shown is examined alone', async () => {
+  step('is looked at closer, before and after together, and what is shown is examined alone', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day&taken=change');
     await (await plot()).focus();
     const [before, after] = await points();
@@ -198,7 +202,7 @@ describe('the series', () => {
     expect(body.rows).toBeGreaterThan(all.rows * 0.4);
   });
 
-  it('is measured from where it is pressed', async () => {
+  step('is measured from where it is pressed', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day');
     const { x, y, width, height } = (await (await plot()).boundingBox())!;
     await reader.page.mouse.click(x + width * 0.3, y + height / 2);
@@ -209,7 +213,7 @@ describe('the series', () => {
     expect(await told()).not.toContain('rows');
   });
 
-  it('opens its figures as rows, to the last one', async () => {
+  step('opens its figures as rows, to the last one', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day&lags=300');
     await reader.click('button', 'Figures as rows: its memory');
     const region = await reader.find('[role="region"][aria-label="Figures: its memory"]');
@@ -225,7 +229,7 @@ describe('the series', () => {
     );
   });
 
-  it('has another entry of the same tape beside it', async () => {
+  step('has another entry of the same tape beside it', async () => {
     await (await reader.control('combobox', 'Tape beside it')).select('SALT_days');
     const field = await reader.control('textbox', 'What is examined beside it');
     await field.click({ count: 3 });

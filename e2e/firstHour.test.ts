@@ -1,5 +1,6 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect } from 'vitest';
 import { Reader } from './reader.js';
+import { story } from './story.js';
 
 /* The first hour of an analyst with the book: a file comes in, bars are cut, averages laid over them, all of it kept. */
 
@@ -12,6 +13,7 @@ function trades(from = 10_000): string {
   return `time,price,size\n${lines.join('\n')}\n`;
 }
 
+const it = story();
 let reader: Reader;
 beforeAll(async () => {
   reader = await Reader.arrive();

@@ -1,8 +1,10 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect } from 'vitest';
 import { Reader } from './reader';
+import { story } from './story';
 
 /* What the hand does on a ledger: it turns, drags, folds, sorts, keeps, and carries over. */
 
+const it = story();
 let reader: Reader;
 
 beforeAll(async () => {

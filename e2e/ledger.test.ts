@@ -2,11 +2,13 @@ import { mkdtempSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect } from 'vitest';
 import { fileOf, Reader } from './reader';
+import { story } from './story';
 
 /* The page on which an analyst spends the day: look, derive, tune, check by hand, hand out. */
 
+const it = story();
 let reader: Reader;
 const downloads = mkdtempSync(join(tmpdir(), 'jaunty-out-'));
 

@@ -37,6 +37,14 @@ const SEARCHED_EVERY_MS = 2000;
 /** Files that a worker enters at once. */
 const MOST_IMPORTS = 2;
 
+/** A worker whose loop has not turned for this time does no work, whatever else answers. */
+const STUCK_AFTER_MS = 30_000;
+
+let turnedAt: number | undefined;
+
+/** Whether this server takes jobs from a queue and has stopped doing so. */
+export const isWorkerStuck = (): boolean => turnedAt !== undefined && performance.now() - turnedAt > STUCK_AFTER_MS;
+
 /** Takes jobs from the queue and does them, as many as there are threads free. */
 export class JobWorker {
   private readonly closing = new AbortController();
@@ -65,8 +73,9 @@ export class JobWorker {
   private async work(): Promise<void> {
     const all = new Set<Promise<void>>();
     while (!this.closing.signal.aborted) {
+      turnedAt = performance.now();
       const hasRoom = all.size - this.imports < openLanes().heavy.threads && this.imports < MOST_IMPORTS;
-      const id = hasRoom && openLanes().heavy.isFree ? await this.queue.next() : undefined;
+      const id = hasRoom && openLanes().heavy.isFree ? await this.nextJob() : undefined;
       if (id === undefined) {
         await this.pause(LOOKED_EVERY_MS);
         continue;
@@ -79,6 +88,16 @@ export class JobWorker {
       await this.pause(0);
     }
     await Promise.all(all);
+  }
+
+  /** The next job; none while the queue does not answer, which is asked again. */
+  private async nextJob(): Promise<string | undefined> {
+    try {
+      return await this.queue.next();
+    } catch (error) {
+      log.warn({ err: error }, 'the queue of jobs does not answer');
+      return undefined;
+    }
   }
 
   private async carryOut(id: string): Promise<void> {

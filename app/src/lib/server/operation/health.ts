@@ -1,5 +1,6 @@
 import type { Health } from '$lib/api/operation';
 import { refuse } from '$lib/api/problems';
+import { isWorkerStuck } from '../jobs/jobWorker';
 import { migrations } from '../store/migrations/migrations';
 import type { Store } from '../store/store';
 
@@ -22,6 +23,8 @@ export async function healthOf(store: Store): Promise<Health> {
   } catch (error) {
     throw refuse('store-busy', 'The server runs, but its store does not answer.', {}, { cause: error });
   }
+  if (isWorkerStuck())
+    throw refuse('store-busy', 'The server runs, but has taken no job for 30 s: its queue does not answer.');
   if (known < tables) throw refuse('store-busy', 'The server runs, but its store is being brought up to date.');
   return { alive: true, ready: true };
 }

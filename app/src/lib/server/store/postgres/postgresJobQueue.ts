@@ -1,8 +1,11 @@
+import pg from 'pg';
 import PgBoss from 'pg-boss';
+import { settings } from '../../settings';
 import { log } from '../../log';
 import type { JobQueue } from '../jobQueue';
 import type { Rows } from '../store';
 import { makeTables } from './makeTables';
+import { isLate } from './postgresErrors';
 
 const QUEUE = 'jobs';
 /** How often a job is taken out is counted where its attempts are. */
@@ -15,27 +18,64 @@ interface Connection {
   query(text: string, values: unknown[]): Promise<{ rows: object[] }>;
 }
 
+const CONNECTIONS = 2;
+const CONNECTED_WITHIN_MS = 10_000;
+
+/** The queue's own connections. One over which no answer came in time is given up: a silent one keeps nobody waiting for ever. */
+class QueueConnections implements PgBoss.Db {
+  private readonly pool: pg.Pool;
+
+  constructor(address: string) {
+    this.pool = new pg.Pool({
+      ...{ connectionString: address, application_name: 'jaunty-ledger jobs', max: CONNECTIONS, keepAlive: true },
+      connectionTimeoutMillis: CONNECTED_WITHIN_MS,
+      query_timeout: settings.JAUNTY_STORE_PATIENCE * 1000,
+    });
+    this.pool.on('error', (error) => log.warn({ err: error }, 'an idle connection of the queue of jobs failed'));
+  }
+
+  async executeSql(text: string, values: unknown[]): Promise<{ rows: object[] }> {
+    const client = await this.pool.connect();
+    let isSilent = false;
+    try {
+      return await client.query(text, values);
+    } catch (error) {
+      isSilent = isLate(error);
+      throw error;
+    } finally {
+      client.release(isSilent);
+    }
+  }
+
+  end = (): Promise<void> => this.pool.end();
+}
+
 /** A queue in tables of its own beside those of the store. */
 export class PostgresJobQueue implements JobQueue {
-  private constructor(private readonly boss: PgBoss) {}
+  private constructor(
+    private readonly boss: PgBoss,
+    private readonly connections: QueueConnections,
+  ) {}
 
   /** Opens the queue of a database, and makes its tables where there are none. */
   static open(address: string): Promise<PostgresJobQueue> {
     return makeTables(async () => {
+      const connections = new QueueConnections(address);
       const boss = new PgBoss({
-        ...{ connectionString: address, application_name: 'jaunty-ledger jobs', max: 2 },
+        db: connections,
         // it makes its tables and keeps them; nothing is done by the clock
         ...{ schema: 'job_queue', schedule: false, maintenanceIntervalSeconds: 600 },
       });
       boss.on('error', (error) => log.warn({ err: error }, 'the queue of jobs'));
-      await boss.start();
       try {
+        await boss.start();
         await boss.createQueue(QUEUE, { name: QUEUE, policy: 'standard' });
       } catch (error) {
-        await boss.stop({ graceful: false, close: true });
+        await boss.stop({ graceful: false }).catch(() => undefined); // it may not have started
+        await connections.end();
         throw error;
       }
-      return new PostgresJobQueue(boss);
+      return new PostgresJobQueue(boss, connections);
     });
   }
 
@@ -68,6 +108,7 @@ export class PostgresJobQueue implements JobQueue {
   }
 
   async close(): Promise<void> {
-    await this.boss.stop({ graceful: false, close: true });
+    await this.boss.stop({ graceful: false });
+    await this.connections.end();
   }
 }
