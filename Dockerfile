@@ -2,7 +2,7 @@
 
 FROM node:20-bookworm AS build
 WORKDIR /ledger
-# it installs the packages too: better-sqlite3 is compiled from the source in its package, the image brings the compiler
+# it installs the packages too
 COPY . .
 RUN npm run build
 

@@ -22,7 +22,7 @@ const OUTSIDE_CLI = {
   message:
     'The command line works on files, without a server or a store; of the application it has its pictures alone.',
 };
-const KNEX = forbid(['knex', 'better-sqlite3'], 'Only lib/server/store knows the database.');
+const KNEX = forbid(['knex', '@photostructure/sqlite'], 'Only lib/server/store knows the database.');
 const SERVER = forbid(['$lib/server/**', '**/server/**'], 'Pages and components fetch; they import no server code.');
 const COMPONENTS = {
   regex: '/[A-Z][A-Za-z]*\\.svelte$',

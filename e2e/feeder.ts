@@ -23,10 +23,16 @@ export class Feeder {
   private wake: () => void = () => undefined;
   private isOver = false;
 
-  constructor(origin: string, tape: string, query = '', type = 'application/x-ndjson') {
+  constructor(
+    origin: string,
+    tape: string,
+    query = '',
+    type = 'application/x-ndjson',
+    headers: Record<string, string> = {},
+  ) {
     this.sent = request(`${origin}/api/tapes/${tape}/feed${query}`, {
       method: 'POST',
-      headers: { 'content-type': type, 'transfer-encoding': 'chunked' },
+      headers: { 'content-type': type, 'transfer-encoding': 'chunked', ...headers },
     });
     this.sent.on('error', (error) => this.over(error));
     this.sent.on('response', (answer) => {

@@ -113,6 +113,25 @@ describe('lines', () => {
     }
     expect((await columnsOf('MIXED')).price).toEqual([1, 2, 3, 4, 4]);
   });
+
+  it('whose number jumps to the end of all numbers lock no sender, and one that did go far can be reset', async () => {
+    await enter('LOCKED', `time,price\n${at(0)},1\n`);
+    const first = new Feeder(origin, 'LOCKED', '?sender=me');
+    first.send([{ seq: 1, time: at(1), price: 2 }]);
+    first.send([{ seq: Number.MAX_SAFE_INTEGER, time: at(2), price: 3 }]);
+    first.send([{ seq: 8e15, time: at(2), price: 3 }]);
+    first.send([{ seq: 2, time: at(3), price: 4 }]);
+    expect((await first.end()).at(-1)!.ended).toEqual({ records: 2, repeated: 0, refused: 2 });
+    const far = new Feeder(origin, 'LOCKED', '?sender=far');
+    far.send([{ seq: 8e15, time: at(4), price: 5 }]);
+    await far.end();
+    const reset = await fetch(`${origin}/api/tapes/LOCKED/feed?sender=far`, { method: 'DELETE' });
+    expect(reset.status).toBe(204);
+    const again = new Feeder(origin, 'LOCKED', '?sender=far');
+    again.send([{ seq: 0, time: at(5), price: 6 }]);
+    expect((await again.end()).at(-1)!.ended).toEqual({ records: 1, repeated: 0, refused: 0 });
+    expect((await columnsOf('LOCKED')).price).toEqual([1, 2, 4, 5, 6]);
+  });
 });
 
 describe('a follower', () => {

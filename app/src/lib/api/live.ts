@@ -57,6 +57,8 @@ const Sender = z
 export const FeedQuery = z.strictObject({ sender: Sender.optional(), format: z.enum(['json', 'csv']).optional() });
 export type FeedQuery = z.infer<typeof FeedQuery>;
 
+export const SenderQuery = z.strictObject({ sender: Sender });
+
 export const FollowQuery = z.strictObject({
   rule: z.string().max(200),
   entries: z.string().max(20_000).optional().meta({ description: 'Formulas, one a line.' }),

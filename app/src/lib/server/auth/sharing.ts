@@ -20,8 +20,13 @@ const isOwn = ({ locals }: { locals: Visitor }, { owner }: Ownership): boolean =
 
 /** @throws {Refusal} where it is somebody else's who lets others read it only */
 export async function requireChange(event: RequestEvent, kind: OwnedKind, id: number): Promise<void> {
+  await event.locals.store.read((rows) => requireChangeIn(rows, event, kind, id));
+}
+
+/** As `requireChange`, within the write that changes it. */
+export async function requireChangeIn(rows: Rows, event: RequestEvent, kind: OwnedKind, id: number): Promise<void> {
   if (!event.locals.gate.isShut) return;
-  const ownership = await event.locals.store.read((rows) => ownershipOf(rows, kind, id));
+  const ownership = await ownershipOf(rows, kind, id);
   if (ownership.others !== 'change' && !isOwn(event, ownership))
     throw refuse(
       'not-allowed',

@@ -32,6 +32,11 @@ const Side = z.enum(['buy', 'sell'], 'is `buy` or `sell`').nullish();
 const Word = z.string('is a word').max(200, 'has 200 letters at most').nullish();
 
 /** Columns of our own; prices are above 0, unless the tape has kept others. */
+/** Room for instants in microseconds, up to the year 2255. */
+const MAX_SEQUENCE = 9e15;
+/** A hundred days of microseconds, for senders that number their records by the clock. */
+const MAX_STEP = 1e13;
+
 const ownOf = (Price: z.ZodNumber) => ({
   ticks: { price: Price, size: Size, side: Side },
   series: { price: Figure, size: Size, side: Side },
@@ -48,7 +53,7 @@ function schemaOf({ kind, columns, texts, numbers, report, appended }: StoredTap
   );
   const own = Object.entries(ownOf(isKept ? Price : Positive)[kind]).filter(([name]) => columns.includes(name));
   return z.strictObject({
-    seq: z.int('is a whole number').min(0, 'is not below 0').optional(),
+    seq: z.int('is a whole number').min(0, 'is not below 0').max(MAX_SEQUENCE, `is at most ${MAX_SEQUENCE}`).optional(),
     time: Time,
     ...Object.fromEntries(own),
     ...Object.fromEntries(texts.map(({ name }) => [name, Word])),
@@ -69,11 +74,15 @@ export class FeedReader {
   /** Columns may be called as what every object has; only then is it worth the time to do without that. */
   private readonly hasHostileNames: boolean;
 
-  /** @param codeOf  the place of a word among those of a text column; it may be a new one */
+  /**
+   * @param codeOf        the place of a word among those of a text column; it may be a new one
+   * @param lastSequence  of the sender's records that are stored; below 0 if there is none
+   */
   constructor(
     private readonly tape: StoredTape,
     private format: FeedFormat | undefined,
     private readonly codeOf: (text: string, word: string) => number,
+    private lastSequence = -1,
   ) {
     if (tape.precision !== 'moment')
       throw refuse(
@@ -143,6 +152,12 @@ export class FeedReader {
     );
     if (!found.success) return saidOf(found.error, fields);
     const { seq, time, ...values } = found.data;
+    if (seq !== undefined) {
+      // a slip of many figures would make all further records of the sender count as repeated
+      if (this.lastSequence >= 0 && seq - this.lastSequence > MAX_STEP)
+        return `\`seq\` goes from ${this.lastSequence} to ${seq}; it may grow by at most ${MAX_STEP} from one record to the next`;
+      this.lastSequence = Math.max(this.lastSequence, seq);
+    }
     const instant = typeof time === 'number' ? time : instantOfText(time);
     if (!(instant >= YEARS.first && instant < YEARS.end))
       return '`time` is an instant with its zone, such as 2026-02-02T09:30:00.5Z, or whole microseconds since 1970';

@@ -145,7 +145,7 @@ async function begin({ id, tapeId, sender, format }: Extract<ToLive, { kind: 'fe
     const tapeFeed = joinTape(tape);
     try {
       const sequence = sender === '' ? null : await tapeFeed.sequenceOf(sender);
-      const reader = new FeedReader(tape, format, tapeFeed.codeOf);
+      const reader = new FeedReader(tape, format, tapeFeed.codeOf, sequence ?? -1);
       feeds.set(id, new Feed(id, reader, tapeFeed.open(sender), tapeId));
       say({ kind: 'told', id, text: JSON.stringify({ feeding: tape.name, sequence } satisfies FeedLine) });
     } catch (error) {

@@ -31,3 +31,7 @@ export async function noteSender(
   if (known) await rows<SenderRow>('feed_sender').where(key).update(row);
   else await rows<SenderRow>('feed_sender').insert({ ...key, ...row });
 }
+
+/** Forgets how far a sender has come: its next record may have any number. @returns whether there was one of the name */
+export const forgetSender = async (rows: Rows, tapeId: number, sender: string): Promise<boolean> =>
+  (await rows<SenderRow>('feed_sender').where({ tape_id: tapeId, sender }).delete()) > 0;

@@ -5,7 +5,6 @@ import { log } from '../../log';
 import type { JobQueue } from '../jobQueue';
 import type { Rows } from '../store';
 import { makeTables } from './makeTables';
-import { isLate } from './postgresErrors';
 
 const QUEUE = 'jobs';
 /** How often a job is taken out is counted where its attempts are. */
@@ -21,7 +20,7 @@ interface Connection {
 const CONNECTIONS = 2;
 const CONNECTED_WITHIN_MS = 10_000;
 
-/** The queue's own connections. One over which no answer came in time is given up: a silent one keeps nobody waiting for ever. */
+/** The queue's own connections, with a limit on how long a statement takes: a silent one keeps nobody waiting for ever. */
 class QueueConnections implements PgBoss.Db {
   private readonly pool: pg.Pool;
 
@@ -35,16 +34,8 @@ class QueueConnections implements PgBoss.Db {
   }
 
   async executeSql(text: string, values: unknown[]): Promise<{ rows: object[] }> {
-    const client = await this.pool.connect();
-    let isSilent = false;
-    try {
-      return await client.query(text, values);
-    } catch (error) {
-      isSilent = isLate(error);
-      throw error;
-    } finally {
-      client.release(isSilent);
-    }
+    // on any error the pool closes the connection: it may be silent, or in a transaction that failed
+    return this.pool.query(text, values);
   }
 
   end = (): Promise<void> => this.pool.end();

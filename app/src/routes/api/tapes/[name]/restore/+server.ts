@@ -1,5 +1,6 @@
 import { refuse } from '$lib/api/problems';
 import { Tape } from '$lib/api/tapes';
+import { requireChangeIn } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
 import { findDeleted, restoreTape, shownTape } from '$lib/server/store/tapes';
@@ -8,7 +9,7 @@ export const POST = endpoint(
   {
     says: 'Brings back the tape of a name that was deleted last, within a day.',
     answer: Tape,
-    refuses: ['unknown-tape', 'name-taken'],
+    refuses: ['unknown-tape', 'name-taken', 'not-allowed'],
     writes: true,
   },
   async ({ event }) => {
@@ -16,6 +17,7 @@ export const POST = endpoint(
     const tape = await event.locals.store.write(async (rows) => {
       const deleted = await findDeleted(rows, name);
       if (!deleted) throw refuse('unknown-tape', `No tape called ${name} was deleted within the last day.`);
+      await requireChangeIn(rows, event, 'tape', deleted.id);
       await restoreTape(rows, deleted);
       return deleted;
     });
