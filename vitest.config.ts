@@ -13,9 +13,9 @@ const seeded = { setupFiles: ['scripts/seededTests.ts'] };
 
 const endToEnd = {
   setupFiles: ['e2e/description.ts'],
-  // two servers and a database on one machine take longer
-  testTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
-  hookTimeout: process.env.E2E_TOPOLOGY ? 180_000 : 60_000,
+  // what takes a second alone takes many on a machine that others use too; a failure is not found sooner by less patience
+  testTimeout: 180_000,
+  hookTimeout: 180_000,
   fileParallelism: false,
 };
 

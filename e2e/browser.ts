@@ -44,7 +44,7 @@ export async function freshBrowser(): Promise<FreshBrowser> {
   const context = await (await connection).createBrowserContext();
   const page = await context.newPage();
   // what takes a second takes longer beside other tests
-  page.setDefaultTimeout(30_000);
+  page.setDefaultTimeout(60_000);
   return { context, page, close: () => context.close() };
 }
 

@@ -19,13 +19,16 @@ function start(...command) {
   return child;
 }
 
-/** Runs the tests of some projects, so many files at once. @returns how many have passed, and how many have not */
-async function test(projects, atOnce) {
-  const report = join(reports, `${projects[0]}.json`);
+/**
+ * Runs the tests of some projects, `atOnce` files at a time.
+ * @returns how many have passed, and how many have failed
+ */
+async function test(projects, atOnce, { only = [], env = {} } = {}) {
+  const report = join(reports, `${[projects[0], ...only].join('-').replaceAll(/\W+/g, '-')}.json`);
   const named = projects.flatMap((project) => ['--project', project]);
   const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
-  const running = start(bin('vitest'), ['run', `--maxWorkers=${atOnce}`, ...named, ...reporters], {
-    ...{ cwd: root, stdio: ['ignore', 'inherit', 'inherit'] },
+  const running = start(bin('vitest'), ['run', `--maxWorkers=${atOnce}`, ...named, ...reporters, ...only], {
+    ...{ cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } },
   });
   const status = await new Promise((resolve, reject) => running.once('error', reject).once('close', resolve));
   const { numPassedTests, numFailedTests, numFailedTestSuites, numTotalTests } = JSON.parse(
@@ -85,10 +88,11 @@ try {
   rmSync(reports, { recursive: true, force: true });
   console.log('Tests…');
   // servers and browsers leave processors free now and then: unit tests have what they leave, and do not slow them down
-  const running = [test(['e2e'], 1), test(['servers'], 1)];
+  const running = [test(['e2e'], 1), test(['servers'], 1, { env: { NETWORK_TESTS: 'later' } })];
   setPriority(0, constants.priority.PRIORITY_LOW);
   running.push(test(['core', 'files', 'app', 'cli'], 2));
   const [results] = await Promise.all([Promise.all(running), lint, types]);
+  results.push(await test(['servers'], 1, { only: ['clusterFaults', '-t', 'cut off from the network'] }));
   const sum = (name) => results.reduce((total, result) => total + result[name], 0);
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
   process.exitCode = sum('failed') > 0 ? 1 : 0;

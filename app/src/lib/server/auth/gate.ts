@@ -25,7 +25,7 @@ const LOCAL: Visitor = { who: 'local', access: 'keep' };
 const COOKIE = 'jaunty-session';
 const SESSION_MS = 30 * 86_400_000;
 /** A revoked token ends its open streams within this time, on each server. */
-const WATCH_EVERY_MS = 2000;
+const WATCH_EVERY_MS = 1000;
 /** How exactly it is told when a token was used last. */
 const NOTED_EVERY_MS = 60_000;
 
