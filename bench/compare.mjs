@@ -79,7 +79,11 @@ export async function rollRows(origin) {
   ];
   const roll = async (some, rows) => {
     const body = JSON.stringify({ tapes: some, bars: '1 day', entries: entriesOf(rows) });
-    const answer = await fetch(`${origin}/api/rolls`, { method: 'POST', body });
+    const answer = await fetch(`${origin}/api/rolls`, {
+      method: 'POST',
+      body,
+      headers: { 'content-type': 'application/json' },
+    });
     if (!answer.ok) throw new Error(await answer.text());
     await answer.text();
   };

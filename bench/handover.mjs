@@ -6,7 +6,11 @@ const OPENED = 5;
 /** A page of ten charts in a browser: until all are drawn, and until it has left as files. */
 export async function handoverPageRows(page, origin) {
   const ask = async (path, body) => {
-    const answer = await fetch(`${origin}/api/${path}`, { method: 'POST', body: JSON.stringify(body) });
+    const answer = await fetch(`${origin}/api/${path}`, {
+      method: 'POST',
+      body: JSON.stringify(body),
+      headers: { 'content-type': 'application/json' },
+    });
     if (!answer.ok) throw new Error(await answer.text());
     return answer.json();
   };

@@ -149,6 +149,7 @@ async function millionBars(origin) {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ title: 'A million', body }),
+    headers: { 'content-type': 'application/json' },
   });
   return (await made.json()).id;
 }

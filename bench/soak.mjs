@@ -43,7 +43,11 @@ async function imports(lane) {
     const name = `SOAK_${lane}_${turn}`;
     await ask(`/api/tapes?name=${name}`, { method: 'POST', body: FIRST });
     await ask(`/api/tapes/${name}/append`, { method: 'POST', body: FURTHER });
-    await ask(`/api/tapes/${name}`, { method: 'PATCH', body: JSON.stringify({ session: '08:00-17:00' }) });
+    await ask(`/api/tapes/${name}`, {
+      method: 'PATCH',
+      body: JSON.stringify({ session: '08:00-17:00' }),
+      headers: { 'content-type': 'application/json' },
+    });
     await ask(`/api/tapes/${name}`, { method: 'DELETE' });
     counts.imports++;
   }
@@ -53,7 +57,11 @@ async function heavyWork() {
   for (let turn = 0; !isOver(); turn++) {
     const entries = ['h = hurst(logreturn(close), 256 bars, by: dfa)', 'm = median(close, 500 bars)'];
     const body = JSON.stringify({ tape: 'KELP', bars: `${1 + (turn % 9)} trades`, entries });
-    await ask('/api/columns', { method: 'POST', body, headers: { accept: 'text/csv' } });
+    await ask('/api/columns', {
+      method: 'POST',
+      body,
+      headers: { accept: 'text/csv', 'content-type': 'application/json' },
+    });
     counts.heavy++;
   }
 }

@@ -40,7 +40,8 @@ async function answered(address, init) {
 
 /** @param origin  of the server, or of the proxy before several */
 async function measured(origin) {
-  const post = (path, body) => answered(`${origin}${path}`, { method: 'POST', body });
+  const post = (path, body) =>
+    answered(`${origin}${path}`, { method: 'POST', body, headers: { 'content-type': 'application/json' } });
   const entered = await timed(() => post('/api/tapes?name=BIG&kind=ticks&zone=UTC', file));
   const bars = () =>
     timed(() => answered(`${origin}/api/tapes/BIG/bars?rule=1+minute`, { headers: { accept: 'text/csv' } }));

@@ -36,7 +36,8 @@ const settings = {
 };
 const web = await soakServer(4981, { ...settings, JAUNTY_ROLE: 'web' });
 const workers = [await soakServer(4982, { ...settings, JAUNTY_ROLE: 'worker' })];
-const post = (path, body) => answered(`${web.origin}${path}`, { method: 'POST', body });
+const post = (path, body) =>
+  answered(`${web.origin}${path}`, { method: 'POST', body, headers: { 'content-type': 'application/json' } });
 await post('/api/tapes?name=BIG&kind=ticks&zone=UTC', fileOf(TRADES, 1));
 for (let tape = 0; tape < TAPES; tape++) await post(`/api/tapes?name=T${tape}&kind=ticks&zone=UTC`, fileOf(ROWS, 60));
 

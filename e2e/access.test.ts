@@ -60,17 +60,23 @@ describe('a server with a token', () => {
     });
     const { id } = (await page.json()) as { id: number };
     const made = await at(`/api/handovers/${id}/links`, TOKEN, { method: 'POST', body: JSON.stringify({ days: 1 }) });
-    const { address, until } = (await made.json()) as { address: string; until: string };
+    const { id: link, address, until } = (await made.json()) as { id: string; address: string; until: string };
     expect(Date.parse(until) - Date.now()).toBeGreaterThan(86_000_000);
     const read = await at(address, undefined);
     expect([read.status, await read.text()]).toEqual([200, expect.stringContaining('For the board')]);
     const query = address.slice(address.indexOf('?'));
     for (const path of [
       `/read/${id + 1}${query}`,
-      `/read/${id}${query.replace(/until=\d/, 'until=9')}`,
+      `/read/${id}${query.replace(/link=./, 'link=_')}`,
       `/api/handovers${query}`,
     ])
       expect(await statusOf(at(path, undefined, { redirect: 'manual' }))).not.toBe(200);
+    // and until it is revoked
+    const links = (await (await at(`/api/handovers/${id}/links`, TOKEN)).json()) as { id: string }[];
+    expect(links).toMatchObject([{ id: link, madeBy: 'keeper', until }]);
+    expect(await statusOf(at(`/api/handovers/${id}/links/${link}`, TOKEN, { method: 'DELETE' }))).toBe(204);
+    expect(await statusOf(at(address, undefined, { redirect: 'manual' }))).not.toBe(200);
+    expect(await statusOf(at(`/api/handovers/${id}/links/${link}`, TOKEN, { method: 'DELETE' }))).toBe(404);
   });
 
   it('has tokens that only read, and takes them back', async () => {

@@ -74,7 +74,16 @@ function faultIn(
 
 const isOurs = (url: URL): boolean => url.hostname === '127.0.0.1' && url.pathname.startsWith('/api/');
 
-globalThis.fetch = async (input, init) => {
+/** Tests send JSON as text: it has the type that the interface asks for, unless a test says another one. */
+function typed(init: RequestInit | undefined): RequestInit | undefined {
+  if (typeof init?.body !== 'string' || !/^[[{]/.test(init.body)) return init;
+  const headers = new Headers(init.headers);
+  if (!headers.has('content-type')) headers.set('content-type', 'application/json');
+  return { ...init, headers };
+}
+
+globalThis.fetch = async (input, asked) => {
+  const init = typed(asked);
   const answer = await plainFetch(input, init);
   const url = new URL(input instanceof Request ? input.url : input);
   if (!isOurs(url)) return answer;

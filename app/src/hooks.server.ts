@@ -3,6 +3,7 @@ import { building } from '$app/environment';
 import { makeProblem, Refusal } from '$lib/api/problems';
 import { foreignPage, wrongHost, type RequestHead } from '$lib/server/auth/origins';
 import { Gate } from '$lib/server/auth/gate';
+import { LINKED } from '$lib/server/auth/sharing';
 import { closeImports, openImports, settleSoon } from '$lib/server/imports/importFile';
 import { clearSpools } from '$lib/server/imports/tapeSpool';
 import { closeLive } from '$lib/server/live/liveService';
@@ -62,7 +63,6 @@ const SIGNING_IN: readonly string[] = [SIGN_IN, '/signin/provider', '/signin/pro
 
 /** A page that is handed over, which a signed link opens. */
 const isPageToRead = ({ pathname }: URL): boolean => /^\/read\/\d{1,15}$/.test(pathname);
-const LINKED = { who: 'a link', access: 'read' as const };
 
 /** Asked by monitoring, which has no token. */
 const HEALTH: readonly string[] = ['/api/health', '/api/health/live'];
@@ -87,7 +87,7 @@ const answered: Handle = async ({ event, resolve }) => {
       url.pathname,
     );
   try {
-    const isLinked = isPageToRead(url) && request.method === 'GET' && gate.isLinked(url);
+    const isLinked = isPageToRead(url) && request.method === 'GET' && (await gate.isLinked(url));
     const visitor = isLinked ? LINKED : await gate.visitor(request, event.cookies, addressOf(event));
     const isOpen = SIGNING_IN.includes(url.pathname) || (HEALTH.includes(url.pathname) && request.method === 'GET');
     if (!visitor && !isOpen) return withHeaders(whereToSignIn(request, url), url.pathname);
@@ -156,6 +156,9 @@ function withHeaders(answer: Response, path: string): Response {
   for (const [name, value] of ANSWER_HEADERS) headers.set(name, value);
   // pages hold figures too
   if (!headers.has('cache-control') || path.startsWith('/api/')) headers.set('cache-control', 'no-store');
+  // data is no document, whatever a browser takes it for
+  if (path.startsWith('/api/'))
+    headers.set('content-security-policy', "default-src 'none'; frame-ancestors 'none'; sandbox");
   return answer;
 }
 

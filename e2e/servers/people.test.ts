@@ -173,6 +173,80 @@ describe('people', () => {
     expect(await first(await signedIn('ruth'))).toBe(`/ledger/${bens.id}`); // she has none
   });
 
+  it('own their pages, links, formulas and import settings, and what they make can be private from the start', async () => {
+    const [anna, ben] = [await signedIn('anna'), await signedIn('ben')];
+    const made = async (who: Headers, path: string, body: object) =>
+      (await (await ask(path, who, 'POST', body)).json()) as { id: number };
+    const examination = { page: 'examine', tape: 'HERS', bars: '1 hour', entry: 'close' };
+    for (const [path, body] of [
+      ['/api/handovers', {}],
+      ['/api/pages', examination],
+    ] as const) {
+      const { id } = await made(anna, path, { title: 'Hers', body, others: 'read' });
+      const change = { title: 'Signed by anna', body, version: 1 };
+      expect(await statusOf(ask(`${path}/${id}`, ben, 'PUT', change)), path).toBe(403);
+      expect(await statusOf(ask(`${path}/${id}?version=1`, ben, 'DELETE')), path).toBe(403);
+      expect(await statusOf(ask(`${path}/${id}`, anna, 'PUT', change)), path).toBe(200);
+      const hidden = await made(anna, path, { title: 'For nobody', body, others: 'nothing' });
+      expect(await statusOf(ask(`${path}/${hidden.id}`, ben)), path).toBe(404);
+      const titles = async (who: Headers) => (await ask(path, who)).text();
+      expect([(await titles(ben)).includes('For nobody'), (await titles(anna)).includes('For nobody')]).toEqual([
+        false,
+        true,
+      ]);
+      if (path !== '/api/handovers') continue;
+      expect(await statusOf(ask(`/read/${hidden.id}`, ben))).toBe(404);
+      expect(await statusOf(ask(`${path}/${id}/links`, ben, 'POST', { days: 9 }))).toBe(403);
+      // a link to what she keeps to herself opens it all the same
+      const link = await ask(`${path}/${hidden.id}/links`, anna, 'POST', { days: 9 });
+      const { address } = (await link.json()) as { address: string };
+      expect(await statusOf(ask(address, {}))).toBe(200);
+    }
+    const save = (who: Headers, path: string, body: object) => statusOf(ask(path, who, 'POST', body));
+    for (const [path, body] of [
+      ['/api/entries', { name: 'hers', formula: 'mean(close, 5 bars)' }],
+      ['/api/profiles', { name: 'hers', shape: 'a,b', choices: {} }],
+    ] as const)
+      expect([await save(anna, path, body), await save(ben, path, body), await save(anna, path, body)], path).toEqual([
+        expect.toSatisfy((status: number) => status < 300),
+        403,
+        expect.toSatisfy((status: number) => status < 300),
+      ]);
+    expect(await statusOf(ask('/api/entries/hers', ben, 'DELETE'))).toBe(403);
+    expect(await statusOf(ask('/api/entries/hers', anna, 'DELETE'))).toBe(204);
+    const trail = (await (await ask('/api/audit?who=anna&limit=1000', keeper)).json()) as { act: string; at: string }[];
+    expect(trail.map(({ act }) => act)).toEqual(expect.arrayContaining(['made', 'saved', 'deleted', 'made a link']));
+    expect(trail.map(({ at }) => at)).toEqual(
+      trail
+        .map(({ at }) => at)
+        .sort()
+        .reverse(),
+    );
+  });
+
+  it('list their sessions and end them, and change their own password', async () => {
+    const change = (who: Headers, current: string, password: string) =>
+      statusOf(ask('/api/password', who, 'PUT', { current, password }));
+    const [ruth, elsewhere] = [await signedIn('ruth'), await signedIn('ruth')];
+    const sessions = async () => (await (await ask('/api/sessions', ruth)).json()) as { id: string; isThis: boolean }[];
+    const others = (await sessions()).filter(({ isThis }) => !isThis);
+    expect((await sessions()).length - others.length).toBe(1);
+    for (const { id } of others) expect(await statusOf(ask(`/api/sessions/${id}`, ruth, 'DELETE'))).toBe(204);
+    expect([await statusOf(ask('/api/tapes', elsewhere)), await statusOf(ask('/api/tapes', ruth))]).toEqual([401, 200]);
+    expect(await statusOf(ask('/api/sessions/none', ruth, 'DELETE'))).toBe(404);
+    for (const password of ['1234567890', 'QwertyUIOP', 'abababababab', 'short'])
+      expect(await change(ruth, PASSWORDS.ruth, password), password).toBe(400);
+    expect(await change(ruth, 'not hers at all', 'tar, tar and rope')).toBe(401);
+    await expect.poll(() => change(ruth, PASSWORDS.ruth, 'tar, tar and rope'), { timeout: 20_000 }).toBe(204);
+    expect(await statusOf(ask('/api/tapes', ruth))).toBe(401);
+    const again = (await signIn('ruth', 'tar, tar and rope')).headers;
+    expect(await change(again, 'tar, tar and rope', PASSWORDS.ruth)).toBe(204);
+    const [one, two] = [await signedIn('ruth'), await signedIn('ruth')];
+    expect(await statusOf(ask('/api/sessions', one, 'DELETE'))).toBe(204);
+    expect(await statusOf(ask('/api/tapes', two))).toBe(401);
+    expect(await change(keeper, 'x', 'tar, tar and rope')).toBe(403);
+  });
+
   it('are told of in a trail of what they entered, took away and carried off', async () => {
     const [anna, ben] = [await signedIn('anna'), await signedIn('ben')];
     await ask('/api/tapes/HERS/bars?rule=1+minute', { ...ben, accept: 'text/csv' });

@@ -70,6 +70,9 @@ describe('a spreadsheet', () => {
     ['a cell outside a sheet', '<row r="1"><c r="ZZZZZZZ9999999999"><v>1</v></c></row>', /outside A1 to XFD1048576/],
     ['a row outside a sheet', '<row r="9999999999"><c><v>1</v></c></row>', /outside A1 to XFD1048576/],
     ['entities', '<!ENTITY a "b"><row r="1"></row>', /declares entities/],
+    ['rows that do not end', '<row '.repeat(1_000_000), /a tag inside a tag/],
+    ['cells that are not closed', '<c>'.repeat(1_000_000), /more than 64 tags inside each other/],
+    ['cells that are closed as rows', '<c></row>'.repeat(200_000), /closing tag of row/],
   ])('with %s is refused before a table is made', async (_, rows, words) => {
     const book = workbook(
       { Sheet: [] },

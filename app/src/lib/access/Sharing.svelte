@@ -34,7 +34,11 @@
   async function share(others: string): Promise<void> {
     problem = '';
     try {
-      const answer = await ask(fetch, path, { method: 'PUT', body: JSON.stringify({ others }) });
+      const answer = await ask(fetch, path, {
+        method: 'PUT',
+        body: JSON.stringify({ others }),
+        headers: { 'content-type': 'application/json' },
+      });
       ownership = Ownership.parse(await answer.json());
     } catch (error) {
       problem = reasonOf(error);

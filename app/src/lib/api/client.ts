@@ -4,7 +4,8 @@ import { ask, askLong, brokenOff, LINES, linesOf, type Fetch } from './ask';
 import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
-import { Handover, HandoverSummary, PageLink, type NewHandover } from './handovers';
+import { Handover, HandoverSummary, NewPageLink, PageLink, type NewHandover } from './handovers';
+import type { ListStretch } from './lists';
 import { KeptPage, type NewPage, type PageChange } from './pages';
 import { ToldComparison, type ComparisonBody } from './comparisons';
 import { ToldAccuracy, ToldProjections, type AccuracyBody, type ProjectionBody } from './projections';
@@ -13,7 +14,7 @@ import { RollRow, type RollBody } from './rolls';
 import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { ProfileBody, ReadingBody } from './readings';
 import { TapeSummary } from './summary';
-import { EnteredTapes, ImportProgress, Tape, type ColumnsBody, type TapeChange } from './tapes';
+import { EnteredTapes, ImportProgress, TapeDetails, type ColumnsBody, type TapeChange } from './tapes';
 
 const send = (method: string, body: unknown): RequestInit => ({
   method,
@@ -21,9 +22,25 @@ const send = (method: string, body: unknown): RequestInit => ({
   headers: { 'content-type': 'application/json' },
 });
 
-export async function fetchLedgers(fetcher: Fetch): Promise<Ledger[]> {
-  return z.array(Ledger).parse(await (await ask(fetcher, '/api/ledgers')).json());
+/** A stretch of a list: the one at an address that the stretch before has told, or the first one. */
+async function fetchStretch<Item>(
+  fetcher: Fetch,
+  list: string,
+  item: z.ZodType<Item>,
+  { next, find }: { next?: string; find?: string } = {},
+): Promise<ListStretch<Item>> {
+  const answer = await ask(fetcher, next ?? (find === undefined ? list : `${list}?${new URLSearchParams({ find })}`));
+  return {
+    items: z.array(item).parse(await answer.json()),
+    total: Number(answer.headers.get('x-total-count')),
+    next: /^<([^>]+)>/.exec(answer.headers.get('link') ?? '')?.[1],
+  };
 }
+
+type Stretch = Parameters<typeof fetchStretch>[3];
+
+export const fetchLedgers = (fetcher: Fetch, stretch?: Stretch) =>
+  fetchStretch(fetcher, '/api/ledgers', Ledger, stretch);
 
 export async function createLedger(fetcher: Fetch, ledger: NewLedger): Promise<Ledger> {
   return Ledger.parse(await (await ask(fetcher, '/api/ledgers', send('POST', ledger))).json());
@@ -84,9 +101,7 @@ export async function postAccuracy(
   return ToldAccuracy.parse(await askLong(fetcher, '/api/accuracy', send('POST', body), told));
 }
 
-export async function fetchPages(fetcher: Fetch): Promise<KeptPage[]> {
-  return z.array(KeptPage).parse(await (await ask(fetcher, '/api/pages')).json());
-}
+export const fetchPages = (fetcher: Fetch, stretch?: Stretch) => fetchStretch(fetcher, '/api/pages', KeptPage, stretch);
 
 export async function createPage(fetcher: Fetch, page: NewPage): Promise<KeptPage> {
   return KeptPage.parse(await (await ask(fetcher, '/api/pages', send('POST', page))).json());
@@ -108,13 +123,12 @@ export async function forgetEntry(fetcher: Fetch, name: string): Promise<void> {
   await ask(fetcher, `/api/entries/${encodeURIComponent(name)}`, { method: 'DELETE' });
 }
 
-export async function fetchTape(fetcher: Fetch, name: string): Promise<Tape> {
-  return Tape.parse(await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}`)).json());
+export async function fetchTape(fetcher: Fetch, name: string): Promise<TapeDetails> {
+  return TapeDetails.parse(await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}`)).json());
 }
 
-export async function fetchHandovers(fetcher: Fetch): Promise<HandoverSummary[]> {
-  return z.array(HandoverSummary).parse(await (await ask(fetcher, '/api/handovers')).json());
-}
+export const fetchHandovers = (fetcher: Fetch, stretch?: Stretch) =>
+  fetchStretch(fetcher, '/api/handovers', HandoverSummary, stretch);
 
 export async function fetchHandover(fetcher: Fetch, id: number): Promise<Handover> {
   return Handover.parse(await (await ask(fetcher, `/api/handovers/${id}`)).json());
@@ -137,8 +151,16 @@ export async function deleteHandover(fetcher: Fetch, { id, version }: Pick<Hando
 }
 
 /** An address at which one page can be read. */
-export async function linkToHandover(fetcher: Fetch, id: number, days: number): Promise<PageLink> {
-  return PageLink.parse(await (await ask(fetcher, `/api/handovers/${id}/links`, send('POST', { days }))).json());
+export async function linkToHandover(fetcher: Fetch, id: number, days: number): Promise<NewPageLink> {
+  return NewPageLink.parse(await (await ask(fetcher, `/api/handovers/${id}/links`, send('POST', { days }))).json());
+}
+
+export async function fetchLinks(fetcher: Fetch, id: number): Promise<PageLink[]> {
+  return z.array(PageLink).parse(await (await ask(fetcher, `/api/handovers/${id}/links`)).json());
+}
+
+export async function revokeLink(fetcher: Fetch, id: number, link: string): Promise<void> {
+  await ask(fetcher, `/api/handovers/${id}/links/${link}`, { method: 'DELETE' });
 }
 
 /** Figures of entries as a file of a media type. */
@@ -163,11 +185,11 @@ export async function enterTapes(
   query: Record<string, string>,
   id: string,
   signal: AbortSignal,
-): Promise<Tape[]> {
+): Promise<TapeDetails[]> {
   const search = new URLSearchParams({ ...query, file: file.name });
   const answer: unknown = await (await ask(fetcher, `/api/tapes?${search}`, upload(file, id, signal))).json();
   const several = EnteredTapes.safeParse(answer);
-  return several.success ? several.data.tapes : [Tape.parse(answer)];
+  return several.success ? several.data.tapes : [TapeDetails.parse(answer)];
 }
 
 /** Adds a further file to a tape. */
@@ -178,9 +200,9 @@ export async function appendToTape(
   query: Record<string, string>,
   id: string,
   signal: AbortSignal,
-): Promise<Tape> {
+): Promise<TapeDetails> {
   const search = new URLSearchParams({ ...query, file: file.name });
-  return Tape.parse(
+  return TapeDetails.parse(
     await (
       await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}/append?${search}`, upload(file, id, signal))
     ).json(),
@@ -206,8 +228,10 @@ export async function keepProfile(fetcher: Fetch, profile: z.infer<typeof Profil
   await ask(fetcher, '/api/profiles', send('POST', profile));
 }
 
-export async function changeTape(fetcher: Fetch, name: string, change: TapeChange): Promise<Tape> {
-  return Tape.parse(await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}`, send('PATCH', change))).json());
+export async function changeTape(fetcher: Fetch, name: string, change: TapeChange): Promise<TapeDetails> {
+  return TapeDetails.parse(
+    await (await ask(fetcher, `/api/tapes/${encodeURIComponent(name)}`, send('PATCH', change))).json(),
+  );
 }
 
 export async function restoreTape(fetcher: Fetch, name: string): Promise<void> {

@@ -1,7 +1,8 @@
 import { PRECISIONS, type LineRole, type Unit } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { Ledger } from './ledgers';
-import { BarRuleText, instantText, TapeName } from './tapes';
+import { othersOfNew } from './people';
+import { BarRuleText, CsvKind, instantText, TapeName } from './tapes';
 
 /* A page to hand over: blocks in one column. Each block holds the figures that it shows, so that the page is the same in a year. */
 
@@ -260,6 +261,8 @@ export type Handover = z.infer<typeof Handover>;
 
 export const NewHandover = z.strictObject({ title: Ledger.shape.title, body: HandoverBody });
 export type NewHandover = z.infer<typeof NewHandover>;
+/** The body of `POST /api/handovers`. */
+export const HandoverToMake = NewHandover.extend({ others: othersOfNew });
 export const HandoverChange = NewHandover.extend({ version: z.number().int() });
 
 /** A page in the list: what it is about, without its figures. */
@@ -277,15 +280,22 @@ export const FiguresQuery = z.strictObject({
   block: z.string().min(1).max(40),
   /** Where it is not told by `Accept`, as a link cannot. */
   format: z.enum(['csv', 'json', 'ndjson', 'arrow', 'parquet']).optional(),
+  csv: CsvKind,
 });
 
 /** How long a link holds. */
 export const LinkBody = z.strictObject({ days: z.number().int().min(1).max(365).default(30) });
-export const PageLink = z.object({
+export const NewPageLink = z.object({
+  /** What it is revoked by; none where no token is set. */
+  id: z.string().optional(),
+  /** Told once. */
   address: z.string(),
   /** When it ends; null where no token is set, and everybody who reaches the server reads. */
   until: z.string().nullable(),
 });
+export type NewPageLink = z.infer<typeof NewPageLink>;
+/** A link that was made, as the list of them has it. */
+export const PageLink = z.object({ id: z.string(), madeBy: z.string(), madeAt: z.string(), until: z.string() });
 export type PageLink = z.infer<typeof PageLink>;
 
 const settingOf = (block: Block): Setting | undefined =>

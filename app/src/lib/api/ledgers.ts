@@ -1,5 +1,6 @@
 import { BarRuleError, parseBarRule } from '@jaunty-ledger/core';
 import { z } from 'zod';
+import { othersOfNew } from './people';
 import { BarRuleText, instantText, TapeName } from './tapes';
 
 /** How the values of an entry are drawn. */
@@ -118,6 +119,8 @@ const NewBody = LedgerBody.extend({
 
 export const NewLedger = z.strictObject({ title: Ledger.shape.title, body: NewBody });
 export type NewLedger = z.infer<typeof NewLedger>;
+/** The body of `POST /api/ledgers`. */
+export const LedgerToMake = NewLedger.extend({ others: othersOfNew });
 
 /** The query of `DELETE /api/ledgers/ID`: nothing is taken away that was changed since it was looked at. */
 export const LedgerVersion = z.strictObject({ version: z.coerce.number().int() });

@@ -2,7 +2,8 @@ import { PROFILES } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { JOINS, Member, memberText, MOST_MEMBERS, OF, ORDERS } from './comparisons';
 import { MOST_LAGS } from './examinations';
-import { Ledger, LedgerNote, LedgerVersion } from './ledgers';
+import { Ledger, LedgerNote } from './ledgers';
+import { othersOfNew } from './people';
 import { MOST_HORIZON, MOST_MODELS } from './projections';
 import { MOST_ROLLED, MOST_ROLLED_ENTRIES } from './rolls';
 import { BarRuleText, instantText, TapeName } from './tapes';
@@ -150,10 +151,9 @@ export type KeptPage = z.infer<typeof KeptPage>;
 
 export const NewPage = z.strictObject({ title: Ledger.shape.title, body: PageBody });
 export type NewPage = z.infer<typeof NewPage>;
+/** The body of `POST /api/pages`. */
+export const PageToMake = NewPage.extend({ others: othersOfNew });
 
 /** A change tells which version it was made on. */
 export const PageChange = NewPage.extend({ version: z.number().int() });
 export type PageChange = z.infer<typeof PageChange>;
-
-/** The query of `DELETE /api/pages/ID`. */
-export const PageVersion = LedgerVersion;

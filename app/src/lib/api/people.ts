@@ -26,15 +26,35 @@ export const PersonChange = z
   .refine((change) => Object.keys(change).length > 0, 'needs `access` or `password`');
 export type PersonChange = z.infer<typeof PersonChange>;
 
+/** A browser that somebody is signed in with. */
+export const OpenSession = z.object({
+  id: z.string(),
+  madeAt: z.string(),
+  usedAt: z.string(),
+  /** That it was opened from. */
+  address: z.string(),
+  /** Whether it is the one that asks. */
+  isThis: z.boolean(),
+});
+export type OpenSession = z.infer<typeof OpenSession>;
+
+/** The body of `PUT /api/password`. */
+export const PasswordChange = z.strictObject({ current: z.string().max(MOST_PASSWORD), password: Password });
+
+/** What others may do with something. */
+const Others = z.enum(['change', 'read', 'nothing']);
+/** What others may do with something from the moment it is made, where people sign in: change it, if nothing is said. */
+export const othersOfNew = Others.optional().describe('What others may do with it, where people sign in');
+
 /** Whose something is, and what others may do with it. */
 export const Ownership = z.object({
   /** Nobody's where it was made before people had names. */
   owner: z.string().nullable(),
   /** A ledger that others may do nothing with is not there for them, but for whoever keeps the book. */
-  others: z.enum(['change', 'read', 'nothing']),
+  others: Others,
 });
 export type Ownership = z.infer<typeof Ownership>;
-export const LedgerSharing = z.strictObject({ others: Ownership.shape.others });
+export const DocumentSharing = z.strictObject({ others: Ownership.shape.others });
 /** Records can be read by all who are let in. */
 export const TapeSharing = z.strictObject({ others: z.enum(['change', 'read']) });
 

@@ -170,6 +170,8 @@ export const Tape = z.object({
   rows: z.number().int(),
   /** Records with a flag. */
   flagged: z.number().int(),
+  /** Records outside its session and on closed dates, by the calendar of now. */
+  outside: z.number().int(),
   /** RFC 3339, UTC. */
   from: z.string(),
   to: z.string(),
@@ -189,13 +191,18 @@ export const Tape = z.object({
   note: z.string(),
   /** What prices are in, for display. */
   unit: z.string(),
+});
+export type Tape = z.infer<typeof Tape>;
+
+/** A tape with what is told of its files, which lists leave out. */
+export const TapeDetails = Tape.extend({
   report: IntakeReport,
   /** Reports of files that were appended later. */
   appended: z.array(IntakeReport),
   /** Null while the calendar is the one of the import. */
   calendarCheck: CalendarCheck.nullable(),
 });
-export type Tape = z.infer<typeof Tape>;
+export type TapeDetails = z.infer<typeof TapeDetails>;
 
 /** An instant that somebody asks for or keeps. */
 export const instantText = z
@@ -206,13 +213,13 @@ export const instantText = z
 export const RangeQuery = z.strictObject({ from: instantText.optional(), to: instantText.optional() });
 
 /** `spreadsheet`: words that a spreadsheet would take for a formula get an apostrophe before them. */
-const csv = z.enum(['plain', 'spreadsheet']).optional();
+export const CsvKind = z.enum(['plain', 'spreadsheet']).optional();
 
 /** A rule of bars as it is typed; further columns make it long. */
 export const BarRuleText = z.string().max(2000);
 
 /** The query of `GET /api/tapes/NAME/bars`. */
-export const BarQuery = RangeQuery.extend({ rule: BarRuleText, flagged: flag.optional(), csv });
+export const BarQuery = RangeQuery.extend({ rule: BarRuleText, flagged: flag.optional(), csv: CsvKind });
 
 /** The query of `GET /api/tapes/NAME/records`. */
 export const RecordQuery = RangeQuery.extend({
@@ -224,7 +231,7 @@ export const RecordQuery = RangeQuery.extend({
   /** Those that one bar of a rule is made of: its row, from 0, among all bars of the tape. */
   bar: z.coerce.number().int().min(0).optional(),
   rule: BarRuleText.optional(),
-  csv,
+  csv: CsvKind,
 }).refine(({ bar, rule }) => (bar === undefined) === (rule === undefined), '`bar` and `rule` go together');
 
 /** The body of `POST /api/columns`. */
@@ -244,22 +251,13 @@ export const ColumnsBody = z.strictObject({
   columns: z.array(z.string()).max(500).optional(),
   /** The most rows that are of use to whoever asks; more are refused before they are worked out. */
   most: z.number().int().min(1).optional(),
-  csv,
+  csv: CsvKind,
 });
 export type ColumnsBody = z.infer<typeof ColumnsBody>;
 
 /** What `POST /api/tapes` answers where a file makes several tapes. */
-export const EnteredTapes = z.object({ tapes: z.array(Tape) });
+export const EnteredTapes = z.object({ tapes: z.array(TapeDetails) });
 
 /** How far an import has come; null once it has ended. */
 export const ImportProgress = z.object({ bytes: z.number(), rows: z.number(), startedAt: z.number() }).nullable();
 export type ImportProgress = z.infer<typeof ImportProgress>;
-
-/** Records of a tape outside its session and on closed dates, by the calendar of now. */
-export function recordsOutside({ calendarCheck, report, appended }: Tape): number {
-  if (calendarCheck) return calendarCheck.outside + calendarCheck.closedDate;
-  const found = [report, ...appended].flatMap(({ findings }) => findings);
-  return found
-    .filter(({ id, treatment }) => (id === 'outside' || id === 'closed-date') && treatment !== 'leave-out')
-    .reduce((sum, { count }) => sum + count, 0);
-}

@@ -19,7 +19,10 @@
     <a href={path} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
   {/each}
   {#if page.data.visitor}
-    <a class="help" href="/access" aria-current={page.url.pathname === '/access' ? 'page' : undefined}>Access</a>
+    {#each page.data.visitor.access === 'keep' ? ['Access', 'Account'] : ['Account'] as name (name)}
+      {@const path = `/${name.toLowerCase()}`}
+      <a class="help" href={path} aria-current={page.url.pathname === path ? 'page' : undefined}>{name}</a>
+    {/each}
   {/if}
   <a class="help" href="/help" aria-current={page.url.pathname === '/help' ? 'page' : undefined}>Help</a>
   <button type="button" class="paper" onclick={turnPaper} aria-pressed={paper.shown === 'night'}>

@@ -28,7 +28,7 @@
   $effect(() => {
     if (!open) return;
     fetchHandovers(fetch).then(
-      (all) => (pages = all),
+      ({ items }) => (pages = items),
       (error) => (problem = reasonOf(error)),
     );
   });

@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { HandoverBody, type PageLink } from '$lib/api/handovers';
+  import { page } from '$app/state';
+  import Sharing from '$lib/access/Sharing.svelte';
+  import { HandoverBody, type NewPageLink } from '$lib/api/handovers';
   import { linkToHandover } from '$lib/api/client';
   import { reasonOf } from '$lib/api/problems';
   import TextField from '$lib/components/TextField.svelte';
@@ -7,6 +9,7 @@
   import { saveAs } from '$lib/plots/figuresOut';
   import { fileName } from './blockHtml';
   import { documentHtml } from './documentHtml';
+  import PageLinks from './PageLinks.svelte';
   import { filesOfPage, zipOf } from './filesOfPage';
 
   interface Props {
@@ -22,7 +25,7 @@
   const body = $derived(keeper.now);
   /** Days that a link to read the page holds. */
   const LINK_DAYS = 30;
-  let link = $state.raw<PageLink>();
+  let link = $state.raw<NewPageLink>();
   let problem = $state('');
 
   function setDay(day: string): void {
@@ -33,8 +36,8 @@
 
   async function makeLink(): Promise<void> {
     try {
-      const { address, until } = await linkToHandover(fetch, id, LINK_DAYS);
-      link = { address: new URL(address, location.href).href, until };
+      const { address, ...made } = await linkToHandover(fetch, id, LINK_DAYS);
+      link = { ...made, address: new URL(address, location.href).href };
       problem = '';
     } catch (error) {
       problem = reasonOf(error);
@@ -49,6 +52,11 @@
 <header class="page-head">
   <div class="book">
     <strong>Jaunty Ledger</strong> <em><a href="/handover">Hand over</a></em>
+    {#if page.data.visitor}<Sharing
+        path="/api/handovers/{id}/sharing"
+        of="this page"
+        choices={['change', 'read', 'nothing']}
+      />{/if}
     <span class="acts">
       <button type="button" class="aside" disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</button>
       <button type="button" class="aside" disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</button>
@@ -102,7 +110,8 @@
         onfocus={(event) => event.currentTarget.select()}
       />
       {link.until ? '' : 'No token is set, so whoever reaches this server reads everything on it.'}
-    </p>{/if}
+    </p>
+    <PageLinks page={id} newest={link.id} />{/if}
 </header>
 
 <style>

@@ -1,18 +1,24 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
-  import { createHandover, deleteHandover, fetchHandover } from '$lib/api/client';
+  import { createHandover, deleteHandover, fetchHandover, fetchHandovers } from '$lib/api/client';
   import type { Handover, HandoverSummary } from '$lib/api/handovers';
+  import type { ListStretch } from '$lib/api/lists';
   import { reasonOf } from '$lib/api/problems';
+  import { StretchedList } from '$lib/api/stretchedList.svelte';
+  import MoreLines from '$lib/components/MoreLines.svelte';
   import { emptyPage } from './blocks';
 
-  let { pages }: { pages: readonly HandoverSummary[] } = $props();
+  let { pages }: { pages: ListStretch<HandoverSummary> } = $props();
+
+  const list = new StretchedList((from) => fetchHandovers(fetch, from));
+  $effect.pre(() => list.start(pages));
 
   let words = $state('');
   let told = $state('');
   let removed = $state.raw<Handover>();
 
   const found = $derived(
-    pages.filter(({ title, tapes, words: said, day }) =>
+    (list.items ?? []).filter(({ title, tapes, words: said, day }) =>
       words
         .toLowerCase()
         .split(/\s+/)
@@ -66,7 +72,7 @@
     </div>
     <h1>Pages to hand over</h1>
   </header>
-  {#if pages.length > 0}<input
+  {#if list.total > 0}<input
       type="search"
       bind:value={words}
       placeholder="find by words, tape or day"
@@ -104,6 +110,7 @@
         {/each}
       </tbody>
     </table>
+    <MoreLines {list} says="pages" {words} {attempt} />
   {:else}
     <p class="none">
       {#if words}None has these words.{:else}No page is begun yet. Press “hand over” in a ledger, or

@@ -11,15 +11,15 @@ import {
   type ToldCheck,
   type ToldTable,
 } from '$lib/api/handovers';
-import type { ColumnsBody, Tape } from '$lib/api/tapes';
+import type { ColumnsBody, Tape, TapeDetails } from '$lib/api/tapes';
 import { own } from './own';
 
 /* What blocks keep of an answer of `POST /api/columns`. */
 
 /** What is told of a tape beside its figures. */
 export type TapeTold = Pick<Tape, 'name' | 'zone' | 'precision' | 'unit' | 'priceDecimals'> & {
-  report: Pick<Tape['report'], 'file' | 'sha256'>;
-  appended?: readonly Pick<Tape['report'], 'file' | 'sha256'>[];
+  report: Pick<TapeDetails['report'], 'file' | 'sha256'>;
+  appended?: readonly Pick<TapeDetails['report'], 'file' | 'sha256'>[];
 };
 
 export const ToldColumns = z.object({

@@ -1,6 +1,5 @@
 <script lang="ts">
   import { isTimed, parseBarRule, type BarRule } from '@jaunty-ledger/core';
-  import { recordsOutside } from '$lib/api/tapes';
   import { kindText } from '$lib/records/shelfModel';
   import Said from '$lib/components/Said.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
@@ -26,7 +25,7 @@
   const isUndated = $derived(tape?.precision === 'period');
   const byTime = $derived(isTimed(rule.kind));
   /** Records that no bar of the session holds. */
-  const hidden = $derived(tape ? recordsOutside(tape) : 0);
+  const hidden = $derived(tape?.outside ?? 0);
   /** Flagged records that bars may hold. */
   const flagged = $derived(tape ? Math.max(0, tape.flagged - (rule.allHours ? 0 : hidden)) : 0);
   const place = $derived(tape?.zone.split('/').at(-1)?.replaceAll('_', ' ') ?? '');

@@ -4,6 +4,8 @@
   import { LedgerFile, type Ledger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
   import { reasonOf } from '$lib/api/problems';
+  import { StretchedList } from '$lib/api/stretchedList.svelte';
+  import MoreLines from '$lib/components/MoreLines.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
   import { parsedJson } from '$lib/api/browserStorage';
   import { dateText, sparkPath } from '$lib/records/shelfModel';
@@ -18,7 +20,8 @@
   }
   let { document, tapes, onclose }: Props = $props();
 
-  let ledgers = $state.raw<Ledger[]>();
+  const list = new StretchedList((from) => fetchLedgers(fetch, from));
+  const ledgers = $derived(list.items);
   let told = $state('');
   let words = $state('');
   let field = $state<HTMLInputElement>();
@@ -36,7 +39,7 @@
     }
   }
 
-  const load = () => attempt(async () => void (ledgers = await fetchLedgers(fetch)));
+  const load = () => attempt(() => list.load());
   $effect(() => void load());
 
   const open = async (id: number) => {
@@ -56,7 +59,7 @@
   const remove = (ledger: Ledger) =>
     attempt(async () => {
       await deleteLedger(fetch, ledger);
-      ledgers = ledgers?.filter(({ id }) => id !== ledger.id);
+      list.remove(ledger.id);
       told = `${ledger.title} is deleted. `;
       removed = ledger;
     });
@@ -130,6 +133,7 @@
   {#if ledgers && found.own.length + found.others.length === 0}<p>
       {words ? 'No ledger has these words.' : 'No ledger is kept yet.'}
     </p>{/if}
+  <MoreLines {list} says="ledgers" {words} {attempt} />
   {#if told}<p role="status">
       {told}{#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
     </p>{/if}

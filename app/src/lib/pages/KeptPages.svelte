@@ -2,6 +2,8 @@
   import { createPage, deletePage, fetchPages } from '$lib/api/client';
   import { aboutOf, type KeptPage, type PageBody } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
+  import { StretchedList } from '$lib/api/stretchedList.svelte';
+  import MoreLines from '$lib/components/MoreLines.svelte';
   import Sheet from '$lib/plots/Sheet.svelte';
   import { dateText } from '$lib/records/shelfModel';
   import type { PageKind } from './pageKeeper.svelte';
@@ -16,7 +18,8 @@
   }
   let { kind, says, open, onclose }: Props = $props();
 
-  let pages = $state.raw<KeptPage[]>();
+  const list = new StretchedList((from) => fetchPages(fetch, from));
+  const pages = $derived(list.items);
   let told = $state('');
   let removed = $state.raw<KeptPage>();
   let words = $state('');
@@ -37,13 +40,13 @@
     }
   }
 
-  const load = () => attempt(async () => void (pages = await fetchPages(fetch)));
+  const load = () => attempt(() => list.load());
   $effect(() => void load());
 
   const remove = (page: KeptPage) =>
     attempt(async () => {
       await deletePage(fetch, page);
-      pages = pages?.filter(({ id }) => id !== page.id);
+      list.remove(page.id);
       told = `${page.title} is deleted.`;
       removed = page;
     });
@@ -83,6 +86,7 @@
   {#if pages && found.length === 0}<p>
       {words ? 'None has these words.' : 'None is kept yet. `keep` gives this one a name.'}
     </p>{/if}
+  <MoreLines {list} says="pages" {words} {attempt} />
   {#if told}<p role="status">
       {told}
       {#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}

@@ -1,5 +1,7 @@
 <script lang="ts" generics="Body extends PageBody">
   import type { Snippet } from 'svelte';
+  import { page } from '$app/state';
+  import Sharing from '$lib/access/Sharing.svelte';
   import type { PageBody } from '$lib/api/pages';
   import KeptPages from './KeptPages.svelte';
   import type { PageKeeper } from './pageKeeper.svelte';
@@ -35,7 +37,11 @@
       aria-label="Name that it is kept under"
       value={keeper.kept.title}
       onchange={(event) => keeper.rename(event.currentTarget.value)}
-    />{/if}
+    />{#if page.data.visitor}<Sharing
+        path="/api/pages/{keeper.kept.id}/sharing"
+        of="this page"
+        choices={['change', 'read', 'nothing']}
+      />{/if}{/if}
   <span class="acts">
     <button type="button" class="aside" disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</button>
     <button type="button" class="aside" disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</button>

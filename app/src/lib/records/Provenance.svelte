@@ -1,8 +1,8 @@
 <script lang="ts">
   import { CHECKS, wordsOf } from '@jaunty-ledger/files/checks/checks';
-  import type { Tape } from '$lib/api/tapes';
+  import type { TapeDetails } from '$lib/api/tapes';
 
-  let { tape }: { tape: Tape } = $props();
+  let { tape }: { tape: TapeDetails } = $props();
 
   const reports = $derived([tape.report, ...tape.appended]);
   const TREATED: Record<string, string> = { keep: 'kept', flag: 'flagged', 'leave-out': 'left out', reported: 'told' };

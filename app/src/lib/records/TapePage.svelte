@@ -7,7 +7,7 @@
   import { reasonOf } from '$lib/api/problems';
   import type { MarketCalendar } from '$lib/api/calendars';
   import type { TapeSummary } from '$lib/api/summary';
-  import type { Tape, TapeChange } from '$lib/api/tapes';
+  import type { TapeChange, TapeDetails } from '$lib/api/tapes';
   import TextField from '$lib/components/TextField.svelte';
   import Said from '$lib/components/Said.svelte';
   import { calendarText, listed } from './calendarText';
@@ -17,7 +17,7 @@
   import SummaryTable from './SummaryTable.svelte';
   import { guessText } from './sessionGuess';
 
-  let { tape, calendars }: { tape: Tape; calendars: readonly MarketCalendar[] } = $props();
+  let { tape, calendars }: { tape: TapeDetails; calendars: readonly MarketCalendar[] } = $props();
 
   /** Numbered periods have no hours. */
   const isNumbered = $derived(tape.precision === 'period');

@@ -27,6 +27,8 @@ const SettingsSchema = z.object({
   JAUNTY_OIDC_SECRET: z.string().min(1).optional(),
   /** What somebody may whom the provider signs in for the first time. */
   JAUNTY_OIDC_ACCESS: z.enum(['read', 'write']).default('read'),
+  /** A session that nobody has used for so many hours ends; any ends after 30 days. */
+  JAUNTY_IDLE_HOURS: z.coerce.number().min(0.1).max(720).default(168),
   JAUNTY_DEMO: z.enum(['on', 'off']).default('on'),
   JAUNTY_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });

@@ -3,6 +3,7 @@ import { clearDeleted } from './store/tapes';
 import { sweepStretches } from './store/barStretches';
 import { sweepJobs } from './store/jobs';
 import { sweepSessions } from './store/sessions';
+import { sweepLinks } from './store/pageLinks';
 import { sweepProgress } from './store/importProgress';
 import { sweepGenerations } from './store/generations';
 import type { Store } from './store/store';
@@ -25,6 +26,7 @@ export async function sweep(store: Store, { isStart = false } = {}): Promise<voi
     await clearDeleted(rows, now - DELETED_FOR, now);
     await sweepProgress(rows, (now - DELETED_FOR) / 1000);
     await sweepSessions(rows, now / 1000);
+    await sweepLinks(rows, now);
     await sweepStretches(rows, (now - DELETED_FOR) / 1000);
   });
   await sweepJobs(store, (now - UNFINISHED_FOR) / 1000);

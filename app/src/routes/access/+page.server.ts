@@ -73,8 +73,8 @@ export const actions = {
     await event.locals.store.write((rows) => takeOut(rows, name));
     logged(event, 'let somebody in no more', { person: name });
   }),
-  signOut: async ({ locals, cookies }) => {
-    await locals.gate.signOut(cookies);
+  signOut: async ({ locals, cookies, request }) => {
+    await locals.gate.signOut(request, cookies);
     redirect(303, '/signin');
   },
 };

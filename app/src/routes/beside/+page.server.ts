@@ -3,8 +3,8 @@ import { addressOf as comparedAt } from '$lib/compare/compareAddress';
 import { addressOf as examinedAt } from '$lib/examine/examineAddress';
 import { addressOf as projectedAt } from '$lib/project/projectAddress';
 import { addressOf as rolledAt } from '$lib/roll/rollAddress';
-import { listLedgers } from '$lib/server/http/ledgers';
-import { pages } from '$lib/server/store/pages';
+import { ledgerChoices } from '$lib/server/http/ledgers';
+import { pageChoices } from '$lib/server/http/pages';
 
 /** A page of our own, and nothing else, may stand in a frame. */
 const OURS = /^\/(?:ledger\/\d{1,15}|(?:examine|project|compare|roll)\?[^#]*)$/;
@@ -12,8 +12,8 @@ const OURS = /^\/(?:ledger\/\d{1,15}|(?:examine|project|compare|roll)\?[^#]*)$/;
 /** Two pages, by `left` and `right`; the ledgers that were saved last where the address does not say. */
 export async function load({ locals, url }) {
   const [kept, all] = await locals.store.read(async (rows) => [
-    await pages.list(rows),
-    await listLedgers(rows, locals),
+    await pageChoices(rows, locals),
+    await ledgerChoices(rows, locals),
   ]);
   const choices = [
     ...all.map(({ id, title }) => ({ says: title, address: `/ledger/${id}` })),

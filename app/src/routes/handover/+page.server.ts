@@ -1,3 +1,3 @@
-import { listHandovers } from '$lib/server/store/handovers';
+import { firstHandovers } from '$lib/server/http/handovers';
 
-export const load = async ({ locals }) => ({ pages: await locals.store.read(listHandovers) });
+export const load = async ({ locals }) => ({ pages: await locals.store.read((rows) => firstHandovers(rows, locals)) });

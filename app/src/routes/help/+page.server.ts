@@ -1,7 +1,7 @@
-import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
+import { findTape, firstTape, shownTape } from '$lib/server/store/tapes';
 
 /** The tape that examples are worked out on: the demo's, else any. */
 export async function load({ locals }) {
-  const tape = await locals.store.read(async (rows) => (await findTape(rows, 'KELP')) ?? (await listTapes(rows))[0]);
+  const tape = await locals.store.read(async (rows) => (await findTape(rows, 'KELP')) ?? (await firstTape(rows)));
   return { tape: tape && shownTape(tape) };
 }

@@ -18,11 +18,9 @@ export const actions = {
     const [name, word] = ['name', 'token'].map((field) => String(form.get(field) ?? '').trim());
     try {
       const { gate } = locals;
-      const [address, secure] = [addressOf(event), isSecure(event)];
+      const browser = { address: addressOf(event), cookies, isSecure: isSecure(event) };
       const visitor =
-        name === ''
-          ? await gate.signIn(word, address, cookies, secure)
-          : await gate.signInPerson({ name, password: word }, address, cookies, secure);
+        name === '' ? await gate.signIn(word, browser) : await gate.signInPerson({ name, password: word }, browser);
       Object.assign(locals, visitor);
       logged(event, 'signed in', { by: name === '' ? 'token' : 'password' });
     } catch (error) {

@@ -4,9 +4,18 @@ import { refuse } from '$lib/api/problems';
 import { KEEPER, type Access } from '$lib/api/tokens';
 import { log } from '../log';
 import { settings } from '../settings';
-import type { Store } from '../store/store';
-import { findPerson, noteSignIn } from '../store/people';
-import { deleteSession, findSession, insertSession, type Session } from '../store/sessions';
+import { isSecure } from '../http/clients';
+import type { Rows, Store } from '../store/store';
+import { findPerson, noteSignIn, type StoredPerson } from '../store/people';
+import {
+  deleteSession,
+  findSession,
+  insertSession,
+  listSessions,
+  noteSessionUse,
+  type Session,
+} from '../store/sessions';
+import { isLinkOpen } from '../store/pageLinks';
 import { findToken, noteUse } from '../store/tokens';
 import { Guesses } from './guesses';
 import { isPassword } from './passwords';
@@ -22,8 +31,13 @@ interface Visitor {
 /** Everybody, where the server is not reached from other machines. */
 const LOCAL: Visitor = { who: 'local', access: 'keep' };
 
-const COOKIE = 'jaunty-session';
+/** Browsers keep a cookie of the prefix `__Host-` from other hosts of the same domain, and from connections without TLS. */
+const cookieName = (isSecure: boolean): string => (isSecure ? '__Host-jaunty-session' : 'jaunty-session');
+const sessionIn = (request: Request, cookies: Cookies): string | undefined =>
+  cookies.get(cookieName(isSecure({ request, url: new URL(request.url) })));
+
 const SESSION_MS = 30 * 86_400_000;
+const IDLE_MS = settings.JAUNTY_IDLE_HOURS * 3_600_000;
 /** A revoked token ends its open streams within this time, on each server. */
 const WATCH_EVERY_MS = 1000;
 /** How exactly it is told when a token was used last. */
@@ -55,9 +69,20 @@ export class Gate {
     if (!this.isShut) return LOCAL;
     const token = tokenIn(request);
     if (token !== undefined) return this.byToken(token, address);
-    const session = cookies.get(COOKIE);
-    return session === undefined ? undefined : this.bySession(session);
+    const session = sessionIn(request, cookies);
+    return session === undefined ? undefined : this.bySession(session, { isUse: true });
   }
+
+  /** What the session of a request is ended by; undefined where it brings a token, or none. */
+  async sessionOf(request: Request, cookies: Cookies): Promise<string | undefined> {
+    const secret = tokenIn(request) === undefined ? sessionIn(request, cookies) : undefined;
+    if (secret === undefined) return undefined;
+    const found = await this.store.read((rows) => findSession(rows, hashOf(secret), Date.now(), IDLE_MS));
+    return found?.id ?? undefined;
+  }
+
+  /** Sessions of somebody that have not ended. */
+  sessionsOf = (who: string) => this.store.read((rows) => listSessions(rows, who, Date.now(), IDLE_MS));
 
   /** @throws {Refusal} as `visitor` */
   async byToken(token: string, address: string): Promise<Visitor> {
@@ -83,60 +108,77 @@ export class Gate {
   }
 
   /** Signs a browser in with a token. @throws {Refusal} as `visitor` */
-  async signIn(token: string, address: string, cookies: Cookies, isSecure: boolean): Promise<Visitor> {
+  async signIn(token: string, { address, cookies, isSecure }: Browser): Promise<Visitor> {
     const visitor = await this.byToken(token, address);
-    await this.open({ who: visitor.who, kind: 'token', openedWith: hashOf(token) }, cookies, isSecure);
+    await this.open({ who: visitor.who, kind: 'token', openedWith: hashOf(token) }, { address, cookies, isSecure });
     return visitor;
   }
 
   /** Signs somebody in with his name and password. @throws {Refusal} where they are wrong, and where too many came */
-  async signInPerson(
-    { name, password }: { name: string; password: string },
-    address: string,
-    cookies: Cookies,
-    isSecure: boolean,
-  ): Promise<Visitor> {
+  async signInPerson({ name, password }: { name: string; password: string }, browser: Browser): Promise<Visitor> {
+    const person = await this.requirePassword(name, password, browser.address);
+    await this.open({ who: name, kind: 'person', openedWith: hashOf(person.password!) }, browser);
+    return { who: name, access: person.access };
+  }
+
+  /**
+   * The person of a name and a password. Wrong ones slow down their address, and the name wherever they come from.
+   * @throws {Refusal} where they are wrong, and where too many came
+   */
+  async requirePassword(name: string, password: string, address: string): Promise<StoredPerson> {
     const tried = hashOf(`${name}\0${password}`);
+    const named = `name ${name.slice(0, 40)}`;
     this.refuseGuess(address, tried);
+    this.refuseGuess(named, tried);
     const person = await this.store.read((rows) => findPerson(rows, { name }));
     if (!(await isPassword(password, person?.password))) {
       const count = this.guesses.noteWrong(address);
+      this.guesses.noteWrong(named);
       log.warn({ address, count }, 'a wrong password');
       throw refuse('token-needed', 'The name and the password do not go together.');
     }
     this.guesses.noteRight(address, tried);
-    await this.open({ who: name, kind: 'person', openedWith: hashOf(person!.password!) }, cookies, isSecure);
-    return { who: name, access: person!.access };
+    this.guesses.noteRight(named, tried);
+    return person!;
   }
 
   /** Signs somebody in for whom a provider vouches. */
-  async signInKnown(known: Known, cookies: Cookies, isSecure: boolean): Promise<Visitor> {
+  async signInKnown(known: Known, browser: Browser): Promise<Visitor> {
     const { name, access } = await this.store.write((rows) => knownPerson(rows, known, Date.now() * 1000));
-    await this.open({ who: name, kind: 'person', openedWith: hashOf(known.subject) }, cookies, isSecure);
+    await this.open({ who: name, kind: 'person', openedWith: hashOf(known.subject) }, browser);
     return { who: name, access };
   }
 
-  private async open(session: Session, cookies: Cookies, isSecure: boolean): Promise<void> {
+  private async open(session: Session, { address, cookies, isSecure }: Browser): Promise<void> {
     const secret = newToken();
-    const until = Date.now() + SESSION_MS;
+    const now = Date.now();
+    const opening = {
+      id: randomBytes(9).toString('base64url'),
+      address: address.slice(0, 100),
+      now,
+      until: now + SESSION_MS,
+    };
     await this.store.write(async (rows) => {
-      await insertSession(rows, hashOf(secret), session, until);
+      await insertSession(rows, hashOf(secret), session, opening);
       if (session.kind === 'person') await noteSignIn(rows, session.who, Date.now() * 1000);
     });
     const options = { path: '/', httpOnly: true, sameSite: 'strict', secure: isSecure } as const;
-    cookies.set(COOKIE, secret, { ...options, maxAge: SESSION_MS / 1000 });
+    cookies.set(cookieName(isSecure), secret, { ...options, maxAge: SESSION_MS / 1000 });
   }
 
-  /** The query by which one page is read without a token, until a moment. It holds as long as the keeper's token. */
-  linkTo(path: string, until: number): string {
-    return String(new URLSearchParams({ until: String(until), seal: sealOf(`link ${path}`, until, this.keeperHash!) }));
+  /** A new link by which one page is read without a token: the query of its address, and what it is revoked by. */
+  linkTo(path: string): { id: string; query: string } {
+    const id = randomBytes(9).toString('base64url');
+    return { id, query: String(new URLSearchParams({ link: id, seal: sealOf(path, id, this.keeperHash!) })) };
   }
 
-  /** Whether an address is a link that was given out and has not ended. */
-  isLinked({ pathname, searchParams }: URL): boolean {
-    const [until, seal] = [Number(searchParams.get('until')), searchParams.get('seal')];
-    if (this.keeperHash === undefined || seal === null || !(until > Date.now())) return false;
-    return isSame(seal, sealOf(`link ${pathname}`, until, this.keeperHash));
+  /** Whether an address is a link to a page that was given out and has not ended. It needs the keeper's token it was made with. */
+  async isLinked({ pathname, searchParams }: URL): Promise<boolean> {
+    const [id, seal] = [searchParams.get('link'), searchParams.get('seal')];
+    if (this.keeperHash === undefined || id === null || seal === null) return false;
+    if (!isSame(seal, sealOf(pathname, id, this.keeperHash))) return false;
+    const page = Number(pathname.split('/').at(-1));
+    return this.store.read((rows) => isLinkOpen(rows, page, id, Date.now() * 1000));
   }
 
   /**
@@ -145,7 +187,7 @@ export class Gate {
    * @returns what stops watching
    */
   watch(request: Request, cookies: Cookies, access: Access, end: () => void): () => void {
-    const [token, session] = [tokenIn(request), cookies.get(COOKIE)];
+    const [token, session] = [tokenIn(request), sessionIn(request, cookies)];
     if (!this.isShut || (token === undefined && session === undefined)) return () => undefined;
     const one: Watched = { access, end, token: token && hashOf(token), session };
     this.watched.add(one);
@@ -175,17 +217,21 @@ export class Gate {
     }
   }
 
-  async signOut(cookies: Cookies): Promise<void> {
-    const secret = cookies.get(COOKIE);
-    cookies.delete(COOKIE, { path: '/' });
+  async signOut(request: Request, cookies: Cookies): Promise<void> {
+    const secret = sessionIn(request, cookies);
+    const secure = isSecure({ request, url: new URL(request.url) });
+    cookies.delete(cookieName(secure), { path: '/', secure });
     if (secret !== undefined) await this.store.write((rows) => deleteSession(rows, hashOf(secret)));
   }
 
   /** A session holds as long as the token or the password that it was opened with. */
-  private bySession(secret: string): Promise<Visitor | undefined> {
+  private bySession(secret: string, { isUse = false } = {}): Promise<Visitor | undefined> {
+    const [hash, now] = [hashOf(secret), Date.now()];
     return this.store.read(async (rows) => {
-      const session = await findSession(rows, hashOf(secret), Date.now());
+      const session = await findSession(rows, hash, now, IDLE_MS);
       if (!session) return undefined;
+      if (isUse && now - session.usedAt > NOTED_EVERY_MS)
+        this.noteLater((writing) => noteSessionUse(writing, hash, now));
       const { who, kind, openedWith } = session;
       if (kind === 'person') {
         const person = await findPerson(rows, { name: who });
@@ -211,12 +257,24 @@ export class Gate {
     const now = Date.now();
     if (now - (this.noted.get(name) ?? 0) > NOTED_EVERY_MS) {
       this.noted.set(name, now);
-      void this.store
-        .write((rows) => noteUse(rows, name, now * 1000))
-        .catch((error: unknown) => log.error({ err: error }, 'the use of a token could not be noted'));
+      this.noteLater((rows) => noteUse(rows, name, now * 1000));
     }
     return { who: name, access };
   }
+
+  /** Notes a use, which no request waits for. */
+  private noteLater(note: (rows: Rows) => Promise<void>): void {
+    void this.store
+      .write(note)
+      .catch((error: unknown) => log.error({ err: error }, 'the use of a token or a session could not be noted'));
+  }
+}
+
+/** A browser that signs in. */
+interface Browser {
+  address: string;
+  cookies: Cookies;
+  isSecure: boolean;
 }
 
 /** An open stream of a client. */
@@ -240,8 +298,8 @@ function tokenIn(request: Request): string | undefined {
     : undefined;
 }
 
-const sealOf = (who: string, until: number, tokenHash: string): string =>
-  createHmac('sha256', tokenHash).update(`${who}.${until}`).digest('base64url');
+const sealOf = (path: string, link: string, tokenHash: string): string =>
+  createHmac('sha256', tokenHash).update(`link ${path}.${link}`).digest('base64url');
 
 function isSame(given: string, wanted: string): boolean {
   const [a, b] = [Buffer.from(given), Buffer.from(wanted)];

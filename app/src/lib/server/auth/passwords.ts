@@ -26,8 +26,27 @@ async function derived(password: string, salt: Buffer, { N, r, p, length }: type
   return own;
 }
 
-/** A password as it is kept. */
+/** Passwords that many people have, of 10 characters and more: a list of leaked ones. Loaded when the first is chosen. */
+let common: Promise<ReadonlySet<string>> | undefined;
+
+const commonPasswords = (): Promise<ReadonlySet<string>> =>
+  (common ??= import('@zxcvbn-ts/language-common').then(({ dictionary }) => new Set(dictionary['passwords-common'])));
+
+/** @throws {Refusal} for a password that is among the first ones to be guessed */
+async function requireUncommon(password: string): Promise<void> {
+  const plain = password.normalize('NFKC').toLowerCase();
+  const isRepeated = /^(.{1,4})\1+$/s.test(plain);
+  if (isRepeated || (await commonPasswords()).has(plain))
+    throw refuse('invalid-body', 'This password is among the first ones that are guessed. Choose another one.');
+}
+
+/** A password as it is kept. @throws {Refusal} for one that is easily guessed */
 export async function keptPassword(password: string): Promise<string> {
+  await requireUncommon(password);
+  return scryptText(password);
+}
+
+async function scryptText(password: string): Promise<string> {
   const salt = randomBytes(16);
   const key = await derived(password, salt, KEPT);
   return ['scrypt', KEPT.N, KEPT.r, KEPT.p, salt.toString('base64url'), key.toString('base64url')].join(':');
@@ -42,4 +61,4 @@ export async function isPassword(given: string, kept: string | null | undefined)
   return timingSafeEqual(found, wanted) && typeof kept === 'string';
 }
 
-const standIn = keptPassword(randomBytes(16).toString('hex'));
+const standIn = scryptText(randomBytes(16).toString('hex'));

@@ -10,9 +10,18 @@ import type { Rows } from '../store/store';
 /** Who asks, and what he may. */
 export type Visitor = Pick<App.Locals, 'who' | 'access'> & { gate: Pick<Gate, 'isShut'> };
 
+/** Whoever has a link to one page. No person or token can have this name: it has a space. */
+export const LINKED = { who: 'a link', access: 'read' as const };
+
 /** Notes that whoever asks has made something, within the write that makes it. */
-export async function made({ locals }: RequestEvent, rows: Rows, kind: OwnedKind, id: number): Promise<void> {
-  if (locals.gate.isShut) await noteOwner(rows, kind, id, locals.who);
+export async function made(
+  { locals }: RequestEvent,
+  rows: Rows,
+  kind: OwnedKind,
+  id: number,
+  others?: Ownership['others'],
+): Promise<void> {
+  if (locals.gate.isShut) await noteOwner(rows, kind, id, { owner: locals.who, others });
 }
 
 const isOwn = ({ locals }: { locals: Visitor }, { owner }: Ownership): boolean =>
@@ -32,6 +41,18 @@ export async function requireChangeIn(rows: Rows, event: RequestEvent, kind: Own
       'not-allowed',
       `This is ${ownership.owner}'s, and others may only read it. Ask ${ownership.owner}, or make a copy.`,
     );
+}
+
+/** Who owns what is saved under a name: whoever saved it first. Nobody where nobody signs in. */
+export function ownerOfNamed({ locals }: RequestEvent, now: { owner: string | null } | undefined): string | null {
+  if (!locals.gate.isShut) return now?.owner ?? null;
+  return now?.owner ?? locals.who;
+}
+
+/** @throws {Refusal} where somebody else has saved something under this name: all use it, its owner changes it */
+export function requireOwn(event: RequestEvent, name: string, now: { owner: string | null } | undefined): void {
+  if (!event.locals.gate.isShut || !now || isOwn(event, { owner: now.owner, others: 'read' })) return;
+  throw refuse('not-allowed', `${name} was saved by ${now.owner}, who alone changes it. Choose another name.`);
 }
 
 /** Says what others may do with something. @throws {Refusal} where it is somebody else's */

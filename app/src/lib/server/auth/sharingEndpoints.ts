@@ -1,10 +1,12 @@
 import type { RequestEvent } from '@sveltejs/kit';
-import { LedgerSharing, Ownership, TapeSharing } from '$lib/api/people';
+import { DocumentSharing, Ownership, TapeSharing } from '$lib/api/people';
 import type { ProblemCode } from '$lib/api/problems';
 import { endpoint } from '../http/endpoint';
 import { logged } from '../log';
 import { ownershipOf, type OwnedKind } from '../store/ownership';
 import { share } from './sharing';
+
+const CALLED = { tape: 'a tape', ledger: 'a ledger', page: 'a kept page', handover: 'a page to hand over' } as const;
 
 /** The routes by which one hears whose something is, and its owner says what others may do with it. */
 export function sharingEndpoints(
@@ -14,7 +16,7 @@ export function sharingEndpoints(
 ) {
   const GET = endpoint(
     {
-      says: `Whose a ${kind} is, and what others may do with it.`,
+      says: `Whose ${CALLED[kind]} is, and what others may do with it.`,
       answer: Ownership,
       refuses: [unknown],
       writes: false,
@@ -26,8 +28,8 @@ export function sharingEndpoints(
   );
   const PUT = endpoint(
     {
-      says: `Lets others change a ${kind}, or ${kind === 'ledger' ? 'read it only, or not see it' : 'read it only'}. Its owner says so, or whoever keeps the book.`,
-      body: kind === 'ledger' ? LedgerSharing : TapeSharing,
+      says: `Lets others change ${CALLED[kind]}, or ${kind !== 'tape' ? 'read it only, or not see it' : 'read it only'}. Its owner says so, or whoever keeps the book.`,
+      body: kind !== 'tape' ? DocumentSharing : TapeSharing,
       answer: Ownership,
       refuses: [unknown, 'not-allowed'],
       writes: true,

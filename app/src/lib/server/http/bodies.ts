@@ -115,6 +115,13 @@ async function drain(
 
 /** The JSON body of a request. @throws {Refusal} for one that is none, or too long */
 export async function jsonBody(request: Request, limits: BodyLimits): Promise<unknown> {
+  const type = request.headers.get('content-type');
+  // a form of another site can send text, but not this type
+  if (!/^application\/([\w.-]+\+)?json\b/i.test(type ?? ''))
+    throw refuse(
+      'wrong-type',
+      `The body is ${type?.slice(0, 60) ?? 'of no type'}. Send it as content-type: application/json.`,
+    );
   const parts: Uint8Array[] = [];
   for await (const part of new RequestBody(request, limits)) parts.push(part);
   try {

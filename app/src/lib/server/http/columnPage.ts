@@ -1,7 +1,8 @@
 import { error, redirect } from '@sveltejs/kit';
 import type { PageBody } from '$lib/api/pages';
 import { ledgerFor } from '$lib/ledger/firstLedger';
-import { pages } from '../store/pages';
+import { seenDocument } from './documents';
+import { PAGES } from './pages';
 import { findTape, listTapes, shownTape } from '../store/tapes';
 import type { Visitor } from '../auth/sharing';
 import { lastLedger } from './ledgers';
@@ -14,7 +15,7 @@ export async function columnPage(locals: Visitor & Pick<App.Locals, 'store'>, ad
   const name = address.searchParams.get('tape');
   const number = address.searchParams.get('kept');
   return locals.store.read(async (rows) => {
-    const stored = number && /^\d{1,15}$/.test(number) ? await pages.find(rows, Number(number)) : undefined;
+    const stored = number ? await seenDocument(rows, locals, PAGES, number) : undefined;
     const kept = stored?.body.page === page ? stored : undefined;
     if (number && !kept) error(404, `No such page is kept as number ${number.slice(0, 20)}.`);
     const tapes = (await listTapes(rows)).map(shownTape);

@@ -38,6 +38,8 @@ export interface Operation {
   answer?: Schema | { lines: Schema } | { events: Schema } | 'table' | 'text' | 'icalendar' | 'metrics';
   /** Whether lines of JSON can be asked for, which tell how far a long answer is. */
   tellsShare?: true;
+  /** Whether it answers with a stretch of a list, by `limit` and `cursor`. */
+  isList?: true;
   /** Status of the answer; 200, or 204 where nothing comes. */
   status?: number;
   /** Refusals of its own, beside those that any endpoint may have. */

@@ -69,7 +69,7 @@ const content = (types: readonly string[], schema: unknown) =>
 
 function described(
   path: string,
-  { says, query, body, takesFile, takesLines, answer, tellsShare, status, refuses = [], writes }: Operation,
+  { says, query, body, takesFile, takesLines, answer, tellsShare, isList, status, refuses = [], writes }: Operation,
 ) {
   const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
     name,
@@ -81,7 +81,7 @@ function described(
     ...COMMON,
     ...refuses,
     ...(query || inPath.length > 0 ? (['invalid-query'] as const) : []),
-    ...(body ? (['invalid-body'] as const) : []),
+    ...(body ? (['invalid-body', 'wrong-type'] as const) : []),
     ...(body || takesFile ? (['invalid-query', 'too-large', 'sender-silent', 'broken-body'] as const) : []),
     ...(writes ? (['read-only', 'store-failed'] as const) : []),
     ...(answer === 'table' ? (['not-acceptable'] as const) : []),
@@ -102,7 +102,7 @@ function described(
         content: content(['application/x-ndjson', 'text/csv'], { type: 'string', description: 'A record a line.' }),
       },
     }),
-    responses: { ...refusals(codes), ...success(says, answer, status, tellsShare) },
+    responses: { ...refusals(codes), ...withListHeaders(success(says, answer, status, tellsShare), isList) },
   };
 }
 
@@ -144,6 +144,17 @@ function success(says: string, answer: Operation['answer'], status = answer ? 20
       content: { ...content(['application/json'], schemaOf(answer, 'output')), ...lines },
     },
   };
+}
+
+/** What the answer of a list has beside its lines. */
+function withListHeaders(responses: Record<string, object>, isList = false): Record<string, object> {
+  if (!isList) return responses;
+  const text = (description: string, type: string) => ({ description, schema: { type } });
+  const headers = {
+    Link: text('The next stretch, as `<address>; rel="next"` (RFC 8288); absent after the last.', 'string'),
+    'X-Total-Count': text('How many there are in all.', 'integer'),
+  };
+  return Object.fromEntries(Object.entries(responses).map(([status, answer]) => [status, { ...answer, headers }]));
 }
 
 const EACH_SAYS = 'Goes on for as long as it stays open; `x-each` is what each line, or the data of each event, holds.';

@@ -121,7 +121,7 @@ async function preparedTape(
       const id = await insertTape(rows, tape);
       await insertLeftOut(rows, id, file.leftOut(incoming));
       // with the tape: a server that ends in between leaves none without its owner
-      if (owner !== undefined) await noteOwner(rows, 'tape', id, owner);
+      if (owner !== undefined) await noteOwner(rows, 'tape', id, { owner });
       return true;
     },
   };

@@ -10,9 +10,11 @@ interface AuditRow {
   what: string;
 }
 
-/** @param at  in microseconds */
-export async function noteAct(rows: Rows, { what, ...act }: Omit<Act, 'at'>, at: number): Promise<void> {
-  await rows<AuditRow>('audit').insert({ ...act, at, what: JSON.stringify(what) });
+/** Notes an act at the time of the database, whose clock all servers share. */
+export async function noteAct(rows: Rows, { what, ...act }: Omit<Act, 'at'>): Promise<void> {
+  const { dialect } = rows.client as { dialect: string };
+  const now = dialect === 'postgresql' ? rows.raw('extract(epoch from clock_timestamp()) * 1e6') : Date.now() * 1000;
+  await rows('audit').insert({ ...act, at: now, what: JSON.stringify(what) });
 }
 
 /** Acts before an instant, the latest first; of one person if he is named. */
@@ -20,7 +22,9 @@ export async function listActs(
   rows: Rows,
   { who, before, limit }: { who?: string; before?: number; limit: number },
 ): Promise<Act[]> {
-  const all = rows<AuditRow>('audit').orderBy('at', 'desc').limit(limit);
+  const all = rows<AuditRow>('audit')
+    .orderBy(['at', 'id'].map((column) => ({ column, order: 'desc' })))
+    .limit(limit);
   if (who !== undefined) void all.where({ who });
   if (before !== undefined) void all.where('at', '<', before);
   return (await all).map(({ at, what, who: by, address, act }) => ({

@@ -1,9 +1,9 @@
 import { LedgerBody } from '$lib/api/ledgers';
-import { Documents, isSameTape } from './documents';
+import { Documents } from './documents';
 
-export const ledgers = new Documents<LedgerBody>(
-  'ledger',
-  (body) => LedgerBody.parse(body),
-  ({ tape }) => tape,
-  (body, from, to) => (isSameTape(body.tape, from) ? { ...body, tape: to } : undefined),
-);
+export const ledgers = new Documents<LedgerBody>({
+  table: 'ledger',
+  read: (body) => LedgerBody.parse(body),
+  tapeOf: ({ tape }) => tape,
+  following: { withTape: (body, tape) => ({ ...body, tape }) },
+});

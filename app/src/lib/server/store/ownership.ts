@@ -1,9 +1,8 @@
-import type { Knex } from 'knex';
 import type { Ownership } from '$lib/api/people';
-import type { Rows } from './store';
+import type { Rows, Wanted } from './store';
 
 /** What belongs to somebody. */
-export type OwnedKind = 'tape' | 'ledger';
+export type OwnedKind = 'tape' | 'ledger' | 'page' | 'handover';
 
 interface OwnershipRow {
   kind: OwnedKind;
@@ -13,9 +12,14 @@ interface OwnershipRow {
 }
 
 /** Notes whose something is that was just made; others may change it until its owner says otherwise. */
-export async function noteOwner(rows: Rows, kind: OwnedKind, id: number, owner: string): Promise<void> {
+export async function noteOwner(
+  rows: Rows,
+  kind: OwnedKind,
+  id: number,
+  { owner, others = 'change' }: { owner: string; others?: Ownership['others'] },
+): Promise<void> {
   await rows<OwnershipRow>('ownership')
-    .insert({ kind, document_id: id, owner, others: 'change' })
+    .insert({ kind, document_id: id, owner, others })
     .onConflict(['kind', 'document_id'])
     .ignore();
 }
@@ -48,15 +52,15 @@ export const readOnlyFor = (rows: Rows, kind: OwnedKind, who: string): Promise<n
 
 /** Leaves out what others than one person keep to themselves. */
 export const seenBy =
-  (rows: Rows, kind: OwnedKind, who: string): Knex.QueryCallback =>
+  (rows: Rows, kind: OwnedKind, who: string): Wanted =>
   (query) =>
     void query.whereNotIn(
-      'id',
+      `${kind}.id`,
       rows<OwnershipRow>('ownership').where({ kind, others: 'nothing' }).whereNot({ owner: who }).select('document_id'),
     );
 
 /** Leaves what one person has made. */
 export const madeBy =
-  (rows: Rows, kind: OwnedKind, who: string): Knex.QueryCallback =>
+  (rows: Rows, kind: OwnedKind, who: string): Wanted =>
   (query) =>
-    void query.whereIn('id', rows<OwnershipRow>('ownership').where({ kind, owner: who }).select('document_id'));
+    void query.whereIn(`${kind}.id`, rows<OwnershipRow>('ownership').where({ kind, owner: who }).select('document_id'));

@@ -2,16 +2,18 @@ import { aboutOf, PageBody } from '$lib/api/pages';
 import { Documents, isSameTape } from './documents';
 
 /** Pages of the book that are kept under a name, beside the ledgers. */
-export const pages = new Documents<PageBody>(
-  'page',
-  (body) => PageBody.parse(body),
-  (body) => aboutOf(body).tape,
-  (body, from, to) => {
-    const now = (name: string) => (isSameTape(name, from) ? to : name);
-    const renamed = withNames(body, now);
-    return JSON.stringify(renamed) === JSON.stringify(body) ? undefined : (renamed as PageBody);
+export const pages = new Documents<PageBody>({
+  table: 'page',
+  read: (body) => PageBody.parse(body),
+  tapeOf: (body) => aboutOf(body).tape,
+  following: {
+    renamed: (body, from, to) => {
+      const now = (name: string) => (isSameTape(name, from) ? to : name);
+      const renamed = withNames(body, now);
+      return JSON.stringify(renamed) === JSON.stringify(body) ? undefined : (renamed as PageBody);
+    },
   },
-);
+});
 
 /** A page with the names of its tapes put through a change. */
 function withNames(body: PageBody, now: (name: string) => string): PageBody {

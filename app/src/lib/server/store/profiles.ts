@@ -13,10 +13,12 @@ interface ProfileRow {
   name: string;
   shape: string;
   choices: string;
+  /** Who saved it, where people sign in. */
+  owner: string | null;
 }
 
-const toProfile = (row: ProfileRow): ReadingProfile => ({
-  ...row,
+const toProfile = ({ name, shape, ...row }: ProfileRow): ReadingProfile => ({
+  ...{ name, shape },
   choices: fromJson<Record<string, string>>(row.choices),
 });
 
@@ -31,8 +33,16 @@ export async function profileOfShape(rows: Rows, shape: string): Promise<Reading
   return row && toProfile(row);
 }
 
+/** Whose a profile is; undefined where there is none of the name. */
+export const ownerOfProfile = async (rows: Rows, name: string): Promise<{ owner: string | null } | undefined> =>
+  rows<ProfileRow>('reading_profile').where({ name }).first('owner');
+
 /** Keeps a profile; one of the same name gives way. */
-export async function keepProfile(rows: Rows, { name, shape, choices }: ReadingProfile): Promise<void> {
-  const row = { name, shape, choices: toJson(choices) };
+export async function keepProfile(
+  rows: Rows,
+  { name, shape, choices }: ReadingProfile,
+  owner: string | null,
+): Promise<void> {
+  const row = { name, shape, choices: toJson(choices), owner };
   await rows<ProfileRow>('reading_profile').insert(row).onConflict('name').merge();
 }

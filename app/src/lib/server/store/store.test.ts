@@ -4,6 +4,7 @@ import { firstLedger } from '$lib/api/ledgers';
 import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween, partOfRow, partsBetween, rowsBefore } from './chunks';
 import { GenerationWriter, sweepGenerations } from './generations';
+import type { ListRange } from './listPages';
 import { ledgers } from './ledgers';
 import { keepCalendar, listCalendars } from './calendars';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
@@ -263,12 +264,33 @@ describe.each(storeKinds())('a store in %s', (kind) => {
     });
 
     it('follow a tape that gets another name', async () => {
+      await insert('KELP');
       const { id } = await made('Kelp', 1);
       const other = await made('Salt', 2, { ...body, tape: 'SALT' });
-      await store.write((rows) => ledgers.rename(rows, 'KELP', 'WEED'));
+      const last = async (tape: string) => (await store.read((rows) => ledgers.last(rows, tape)))?.id;
+      await store.write(async (rows) => {
+        await ledgers.rename(rows, 'KELP', 'WEED');
+        await tapes.updateTape(rows, (await tapes.findTape(rows, 'KELP'))!, { name: 'WEED' });
+      });
       expect([(await ledger(id)).body.tape, (await ledger(other.id)).body.tape]).toEqual(['WEED', 'SALT']);
-      expect((await store.read((rows) => ledgers.last(rows, 'weed')))?.id).toBe(id);
-      expect(await store.read((rows) => ledgers.last(rows, 'KELP'))).toBeUndefined();
+      expect([await last('weed'), await last('KELP')]).toEqual([id, undefined]);
+      await store.write(async (rows) => tapes.deleteTape(rows, (await tapes.findTape(rows, 'WEED'))!, 3));
+      expect([(await ledger(id)).body.tape, await last('WEED')]).toEqual(['WEED', id]);
+    });
+
+    it('are listed a stretch at a time: each once, with their count', async () => {
+      for (const at of [3, 1, 2, 2, 2]) await made(`Ledger ${at}`, at);
+      const titles: string[] = [];
+      let after: ListRange['after'];
+      do {
+        const page = await store.read((rows) => ledgers.listPage(rows, { limit: 2, after }));
+        expect(page.total).toBe(5);
+        titles.push(...page.items.map(({ title }) => title));
+        after = page.next;
+      } while (after);
+      expect(titles).toEqual([3, 2, 2, 2, 1].map((at) => `Ledger ${at}`));
+      const found = await store.read((rows) => ledgers.listPage(rows, { limit: 9 }, ledgers.titled('LEDGER 1')));
+      expect(found).toMatchObject({ total: 1, items: [{ title: 'Ledger 1' }] });
     });
 
     it('of an earlier day are read with the usual values for what has come since', async () => {
@@ -299,7 +321,7 @@ describe.each(storeKinds())('a store in %s', (kind) => {
 
   it('a reading is kept under a name, gives way to one of the same name, and is found by the shape of a file', async () => {
     const keep = (shape: string, decimal: string) =>
-      store.write((rows) => keepProfile(rows, { name: 'mine', shape, choices: { decimal } }));
+      store.write((rows) => keepProfile(rows, { name: 'mine', shape, choices: { decimal } }, null));
     await keep('a,b', 'point');
     await keep('a,c', 'comma');
     await store.read(async (rows) => {
@@ -311,7 +333,7 @@ describe.each(storeKinds())('a store in %s', (kind) => {
 
   it('texts come back as they are, but for zero bytes, which a sign stands for', async () => {
     const text = 'a\0b "x" \\ \u{1f600} Ærø';
-    await store.write((rows) => keepProfile(rows, { name: 'odd', shape: text, choices: {} }));
+    await store.write((rows) => keepProfile(rows, { name: 'odd', shape: text, choices: {} }, null));
     const found = await store.read((rows) => profileOfShape(rows, text));
     expect(found?.shape).toBe(text.replace('\0', '\u2400'));
   });

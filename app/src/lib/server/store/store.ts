@@ -4,6 +4,9 @@ import { refuse, type Refusal } from '$lib/api/problems';
 /** The tables of the store, within one read or one write. What they are made of stays in this folder. */
 export type Rows = Knex;
 
+/** Narrows a query to the rows that are wanted. */
+export type Wanted = Knex.QueryCallback;
+
 /** Where tapes and ledgers are kept. */
 export interface Store {
   /** Whether other servers work with it too. */

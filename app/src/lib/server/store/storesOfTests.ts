@@ -30,8 +30,8 @@ export const storeKinds = (): StoreKind[] =>
 
 const serverAt = (port: number): string => `postgres://jaunty@127.0.0.1:${port}`;
 
-/** An empty database. */
-async function emptyDatabase(port: number): Promise<TestStore> {
+/** An empty database, without tables. */
+export async function emptyDatabase(port = inject('databasePort')): Promise<TestStore> {
   const name = `test_${randomUUID().replaceAll('-', '')}`;
   const asked = async (statement: string) => {
     const database = knex({ client: 'pg', connection: `${serverAt(port)}/postgres` });
@@ -46,16 +46,24 @@ export async function emptyStore(kind: StoreKind): Promise<TestStore> {
     const folder = mkdtempSync(join(tmpdir(), 'jaunty-store-'));
     return { address: `sqlite:${folder}`, clear: async () => rmSync(folder, { recursive: true, force: true }) };
   }
-  if (kind === 'a database server') return emptyDatabase(inject('databasePort'));
-  return (spread ??= spreadStore()).then((store) => ({ ...store, clear: () => emptied(store.address) }));
+  // all tests of a file share one of each kind: to make one takes a while
+  const shared = await (kind === 'a database server' ? (single ??= singleStore()) : (spread ??= spreadStore()));
+  return { ...shared, clear: () => emptied(shared.address) };
 }
 
+let single: Promise<TestStore> | undefined;
 let spread: Promise<TestStore> | undefined;
 
-/** A store whose chunks lie on two servers, which all tests of a file share: to make one takes a while. */
+async function singleStore(): Promise<TestStore> {
+  const store = await emptyDatabase();
+  await (await openPostgresStore(store.address)).close();
+  return store;
+}
+
+/** A store whose chunks lie on two servers. */
 async function spreadStore(): Promise<TestStore> {
-  const main = await emptyDatabase(inject('databasePort'));
-  const others = [await emptyDatabase(inject('databasePort')), await emptyDatabase(inject('secondDatabasePort'))];
+  const main = await emptyDatabase();
+  const others = [await emptyDatabase(), await emptyDatabase(inject('secondDatabasePort'))];
   await (await openPostgresStore(main.address)).close();
   await spreadChunks(
     main.address,

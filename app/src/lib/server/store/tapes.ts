@@ -1,18 +1,20 @@
+import type { Knex } from 'knex';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { refuse } from '$lib/api/problems';
 import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
 import type { MarketCalendar } from '$lib/api/calendars';
 import { pictureOf, type ShelfLine } from '$lib/api/shelf';
-import type { CalendarCheck, IntakeReport, Tape, TapeChange } from '$lib/api/tapes';
+import type { CalendarCheck, IntakeReport, Tape, TapeChange, TapeDetails } from '$lib/api/tapes';
 import { rfc3339, type Precision } from '@jaunty-ledger/core';
 import type { LeftOutLine } from '@jaunty-ledger/files/checks/findings';
 import { recordColumns, type NumberColumn, type TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { fromJson, toJson } from './json';
 import { makeCurrent, retire } from './generations';
+import { pageOf, type ListPage, type ListRange } from './listPages';
 import type { Rows } from './store';
 
 /** A tape as the server knows it: what is shown of it, and what reading it takes. */
-export interface StoredTape extends Omit<Tape, 'columns' | 'texts' | 'numbers'> {
+export interface StoredTape extends Omit<TapeDetails, 'columns' | 'texts' | 'numbers'> {
   id: number;
   /** Where its records lie. */
   generationId: string;
@@ -28,6 +30,9 @@ export interface StoredTape extends Omit<Tape, 'columns' | 'texts' | 'numbers'> 
   lastAt: number;
   sizeDecimals: number;
 }
+
+/** A tape in a list: what is told of its files is long, and not read. */
+type ListedTape = Omit<StoredTape, 'report' | 'appended' | 'calendarCheck'>;
 
 interface TapeRow {
   id: number;
@@ -56,6 +61,7 @@ interface TapeRow {
   note: string;
   unit: string;
   flagged: number;
+  outside: number;
   texts: string;
   numbers: string;
   precision: Precision;
@@ -69,11 +75,55 @@ interface TapeRow {
 
 const MOST_TAGS = 20;
 
-export type NewTape = Omit<StoredTape, 'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck'>;
+export type NewTape = Omit<
+  StoredTape,
+  'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck' | 'outside'
+>;
+
+const LISTED_COLUMNS = [
+  ...(['id', 'name', 'kind', 'zone', 'session', 'weekdays', 'closed', 'close_included', 'calendar'] as const),
+  ...(['tags', 'interval', 'rows', 'first_at', 'last_at', 'columns', 'price_decimals', 'size_decimals'] as const),
+  ...(['spark', 'version', 'note', 'unit', 'flagged', 'outside', 'texts', 'numbers', 'precision'] as const),
+  ...(['generation_id', 'parts'] as const),
+] as const satisfies readonly (keyof TapeRow)[];
+type ListedRow = Pick<TapeRow, (typeof LISTED_COLUMNS)[number]>;
 
 /** All tapes, by name. */
-export async function listTapes(rows: Rows): Promise<StoredTape[]> {
-  return (await rows<TapeRow>('tape').whereNull('deleted_at').orderBy('name')).map(toTape);
+export async function listTapes(rows: Rows): Promise<ListedTape[]> {
+  const found = await rows<TapeRow>('tape')
+    .whereNull('deleted_at')
+    .orderBy('name')
+    .select(...LISTED_COLUMNS);
+  return found.map(toListed);
+}
+
+/** The first tape by its name. */
+export async function firstTape(rows: Rows): Promise<ListedTape | undefined> {
+  const row = await rows<TapeRow>('tape')
+    .whereNull('deleted_at')
+    .orderBy('name')
+    .first(...LISTED_COLUMNS);
+  return row && toListed(row);
+}
+
+/** A stretch of all tapes, by name. @param find  words that a name or a note has in it */
+export async function tapePage(rows: Rows, range: ListRange, find?: string): Promise<ListPage<ListedTape>> {
+  const columns = [...LISTED_COLUMNS, 'name_key'] as const;
+  const query = rows<TapeRow>('tape')
+    .whereNull('deleted_at')
+    .select(columns.map((name) => `tape.${name}`));
+  if (find !== undefined) {
+    const pattern = `%${find.toLowerCase().replaceAll(/[\\%_]/g, '\\$&')}%`;
+    void query.where(
+      (either) =>
+        void either
+          .whereRaw(`name_key like ? escape '\\'`, [pattern])
+          .orWhereRaw(`lower(note) like ? escape '\\'`, [pattern]),
+    );
+  }
+  const found = query as unknown as Knex.QueryBuilder<TapeRow, TapeRow[]>;
+  const page = await pageOf(found, range, ['tape.name_key'], 'asc');
+  return { ...page, items: page.items.map(toListed) };
 }
 
 /** All tapes as the shelf lists them, by name. Nothing that it does not show is read. */
@@ -95,13 +145,23 @@ export async function listShelf(rows: Rows): Promise<ShelfLine[]> {
 }
 
 /** What the shelf shows of a tape, in short. */
-function inShort(spark: readonly number[], reports: readonly IntakeReport[]) {
+function inShort(spark: readonly number[], reports: readonly IntakeReport[], check: CalendarCheck | null = null) {
   const sum = (count: (report: IntakeReport) => number) => reports.reduce((total, report) => total + count(report), 0);
   return {
     picture: pictureOf(spark),
     left_out: sum(({ leftOutCount }) => leftOutCount),
     sorted: sum(({ findings }) => findings.find(({ id }) => id === 'out-of-order')?.count ?? 0),
+    outside: recordsOutside(reports, check),
   };
+}
+
+/** Records outside the session and on closed dates: by the last check of a calendar, else as the imports found them. */
+function recordsOutside(reports: readonly IntakeReport[], check: CalendarCheck | null): number {
+  if (check) return check.outside + check.closedDate;
+  return reports
+    .flatMap(({ findings }) => findings)
+    .filter(({ id, treatment }) => (id === 'outside' || id === 'closed-date') && treatment !== 'leave-out')
+    .reduce((sum, { count }) => sum + count, 0);
 }
 
 /** Names of all tapes, in order. */
@@ -237,7 +297,7 @@ export async function noteCalendarCheck(
 ): Promise<void> {
   await rows<TapeRow>('tape')
     .where({ id })
-    .update({ flagged, calendar_check: toJson(check) });
+    .update({ flagged, calendar_check: toJson(check), outside: recordsOutside([], check) });
 }
 
 /** Lets a tape point at another generation of its records. */
@@ -271,7 +331,7 @@ export async function extendTape(
       price_decimals: grown.priceDecimals,
       size_decimals: grown.sizeDecimals,
       spark: toJson(grown.spark),
-      ...inShort(grown.spark, [tape.report, ...tape.appended, grown.report]),
+      ...inShort(grown.spark, [tape.report, ...tape.appended, grown.report], tape.calendarCheck),
       texts: toJson(grown.texts),
       appended: toJson([...tape.appended, grown.report]),
       version: tape.version + 1,
@@ -285,7 +345,11 @@ export type Fed = Pick<
 > & { parts: number };
 
 /** A tape with records that were fed to it. */
-export async function feedTape(rows: Rows, { id, version, report, appended }: StoredTape, fed: Fed): Promise<void> {
+export async function feedTape(
+  rows: Rows,
+  { id, version, report, appended, calendarCheck }: StoredTape,
+  fed: Fed,
+): Promise<void> {
   await rows<TapeRow>('tape')
     .where({ id })
     .update({
@@ -296,7 +360,7 @@ export async function feedTape(rows: Rows, { id, version, report, appended }: St
       price_decimals: fed.priceDecimals,
       size_decimals: fed.sizeDecimals,
       spark: toJson(fed.spark),
-      ...inShort(fed.spark, [report, ...appended]),
+      ...inShort(fed.spark, [report, ...appended], calendarCheck),
       texts: toJson(fed.texts),
       parts: fed.parts,
       version: version + 1,
@@ -310,6 +374,10 @@ export async function countParts(rows: Rows, { id }: StoredTape, parts: number):
 
 /** Takes a tape off the shelf; it can be brought back until it is cleared away. */
 export async function deleteTape(rows: Rows, tape: StoredTape, at: number): Promise<void> {
+  // its ledgers are found by its name, as they will be when it is restored or another tape takes the name
+  await rows('ledger')
+    .where({ tape_id: tape.id })
+    .update({ tape_id: null, tape_name: tape.name, tape_key: keyOf(tape.name) });
   // its name is free again at once
   await rows<TapeRow>('tape')
     .where({ id: tape.id })
@@ -383,7 +451,7 @@ export function shownTape({
   texts,
   numbers,
   ...tape
-}: StoredTape): Tape {
+}: ListedTape): Tape {
   return {
     ...tape,
     columns: recordColumns({ columns, texts, numbers }).map(({ name }) => name),
@@ -392,9 +460,19 @@ export function shownTape({
   };
 }
 
+/** As `shownTape`, with what is told of its files. */
+export const shownDetails = (tape: StoredTape): TapeDetails => shownTape(tape) as TapeDetails;
+
 const keyOf = (name: string): string => name.toLowerCase();
 
-function toTape(row: TapeRow): StoredTape {
+const toTape = (row: TapeRow): StoredTape => ({
+  ...toListed(row),
+  report: fromJson<IntakeReport>(row.report),
+  appended: fromJson<IntakeReport[]>(row.appended),
+  calendarCheck: fromJson<CalendarCheck | null>(row.calendar_check),
+});
+
+function toListed(row: ListedRow): ListedTape {
   return {
     id: row.id,
     name: row.name,
@@ -420,13 +498,11 @@ function toTape(row: TapeRow): StoredTape {
     note: row.note,
     unit: row.unit,
     flagged: row.flagged,
+    outside: row.outside,
     generationId: row.generation_id,
     parts: row.parts,
     texts: fromJson<TextColumn[]>(row.texts),
     numbers: fromJson<NumberColumn[]>(row.numbers),
     precision: row.precision,
-    report: fromJson<IntakeReport>(row.report),
-    appended: fromJson<IntakeReport[]>(row.appended),
-    calendarCheck: fromJson<CalendarCheck | null>(row.calendar_check),
   };
 }

@@ -1,7 +1,7 @@
 import { BAR_COLUMNS, frameOf, makeCalendar, planEntries, type Frame } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import { calendarOptions } from '$lib/api/tapes';
-import { listTapes, type StoredTape } from '../store/tapes';
+import { findTapes, listTapes, type StoredTape } from '../store/tapes';
 import type { BarChoice } from './tapeStretches';
 import type { Tools } from './taskKind';
 
@@ -19,8 +19,7 @@ export async function otherFrames(
   const read = new Set(planEntries(entries, { columns, texts, others, self: tape.name }).flatMap((plan) => plan.tapes));
   const frames: [string, Frame][] = [];
   const calendar = makeCalendar(calendarOptions(tape));
-  for (const one of tapes) {
-    if (!read.has(one.name)) continue;
+  for (const one of await store.read((rows) => findTapes(rows, [...read]))) {
     const other = await bars.of(one, { rule: fittingRule(rule, one), flagged }, course);
     frames.push([one.name, frameOf(other.bars, calendar, { rule: other.rule })]);
   }

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { KeptEntry } from '$lib/api/keptEntries';
 import { endpoint } from '$lib/server/http/endpoint';
-import { keepEntry, listKeptEntries } from '$lib/server/store/keptEntries';
+import { ownerOfNamed, requireOwn } from '$lib/server/auth/sharing';
+import { writeAudited } from '$lib/server/log';
+import { keepEntry, listKeptEntries, ownerOfEntry } from '$lib/server/store/keptEntries';
 
 export const GET = endpoint(
   { says: 'Formulas kept for every ledger, the newest first.', answer: z.array(KeptEntry), writes: false },
@@ -14,10 +16,19 @@ export const POST = endpoint(
     body: KeptEntry,
     answer: KeptEntry,
     status: 201,
+    refuses: ['not-allowed'],
     writes: true,
   },
-  async ({ event, body: entry }) => {
-    await event.locals.store.write((rows) => keepEntry(rows, entry, Date.now() * 1000));
-    return entry;
-  },
+  ({ event, body: entry }) =>
+    writeAudited(
+      event,
+      'saved',
+      async (rows) => {
+        const now = await ownerOfEntry(rows, entry.name);
+        requireOwn(event, entry.name, now);
+        await keepEntry(rows, entry, { owner: ownerOfNamed(event, now), at: Date.now() * 1000 });
+        return entry;
+      },
+      ({ name }) => ({ formula: name }),
+    ),
 );

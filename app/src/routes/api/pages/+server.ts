@@ -1,14 +1,9 @@
-import { z } from 'zod';
-import { KeptPage, NewPage } from '$lib/api/pages';
-import { endpoint } from '$lib/server/http/endpoint';
-import { pages } from '$lib/server/store/pages';
+import { KeptPage, PageToMake } from '$lib/api/pages';
+import { collectionEndpoints } from '$lib/server/http/documentEndpoints';
+import { PAGES } from '$lib/server/http/pages';
 
-export const GET = endpoint(
-  { says: 'All pages that are kept under a name, the one saved last first.', answer: z.array(KeptPage), writes: false },
-  ({ event }) => event.locals.store.read((rows) => pages.list(rows)),
-);
-
-export const POST = endpoint(
-  { says: 'Keeps a page under a name.', body: NewPage, answer: KeptPage, status: 201, writes: true },
-  ({ event, body: page }) => event.locals.store.write((rows) => pages.insert(rows, page, Date.now() * 1000)),
-);
+export const { GET, POST } = collectionEndpoints(PAGES, {
+  says: { list: 'Saved pages, the one saved last first.', make: 'Saves a page under a name.' },
+  newDocument: PageToMake,
+  answer: KeptPage,
+});

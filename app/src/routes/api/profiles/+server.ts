@@ -1,12 +1,26 @@
 import { ProfileBody } from '$lib/api/readings';
+import { ownerOfNamed, requireOwn } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
-import { keepProfile } from '$lib/server/store/profiles';
+import { writeAudited } from '$lib/server/log';
+import { keepProfile, ownerOfProfile } from '$lib/server/store/profiles';
 
 export const POST = endpoint(
   {
-    says: 'Keeps a reading under a name; it is proposed again for files of the same shape.',
+    says: 'Saves import settings under a name; they are proposed again for files of the same shape.',
     body: ProfileBody,
+    refuses: ['not-allowed'],
     writes: true,
   },
-  ({ event, body }) => event.locals.store.write((rows) => keepProfile(rows, body)),
+  async ({ event, body }) => {
+    await writeAudited(
+      event,
+      'saved',
+      async (rows) => {
+        const now = await ownerOfProfile(rows, body.name);
+        requireOwn(event, body.name, now);
+        await keepProfile(rows, body, ownerOfNamed(event, now));
+      },
+      () => ({ importSettings: body.name }),
+    );
+  },
 );

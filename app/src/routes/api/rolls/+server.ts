@@ -3,7 +3,7 @@ import { refuse } from '$lib/api/problems';
 import { COLUMN_REFUSALS } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { rollAnswer } from '$lib/server/http/rolls';
-import { listTapes } from '$lib/server/store/tapes';
+import { findTapes, tapeNames } from '$lib/server/store/tapes';
 
 export const POST = endpoint(
   {
@@ -16,7 +16,7 @@ export const POST = endpoint(
   },
   async ({ event, body, client, signal }) => {
     const { tapes: names, bars: rule, flagged = true, entries, back } = body;
-    const all = await event.locals.store.read(listTapes);
+    const all = await event.locals.store.read(async (rows) => findTapes(rows, names ?? (await tapeNames(rows))));
     const byName = new Map(all.map((tape) => [tape.name, tape]));
     const missing = names?.filter((name) => !byName.has(name)) ?? [];
     if (missing.length > 0)

@@ -1,14 +1,24 @@
 import { z } from 'zod';
-import { EnteredTapes, ImportQuery, Tape } from '$lib/api/tapes';
+import { ListQuery } from '$lib/api/lists';
+import { EnteredTapes, ImportQuery, Tape, TapeDetails } from '$lib/api/tapes';
 import { json } from '@sveltejs/kit';
 import { choicesOfQuery, hoursOfQuery, importInto } from '$lib/server/imports/importInto';
 import { readOnly } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
+import { listAnswer, rangeOf } from '$lib/server/http/listAnswer';
 import { logged } from '$lib/server/log';
-import { findTape, findTapes, listTapes, nameTaken, shownTape } from '$lib/server/store/tapes';
+import { findTape, findTapes, nameTaken, shownDetails, shownTape, tapePage } from '$lib/server/store/tapes';
 
-export const GET = endpoint({ says: 'The shelf.', answer: z.array(Tape), writes: false }, async ({ event }) =>
-  (await event.locals.store.read(listTapes)).map(shownTape),
+const TapesQuery = ListQuery.extend({
+  find: z.string().max(120).optional().describe('Those with these words in their name or note'),
+});
+
+export const GET = endpoint(
+  { says: 'Tapes, by name.', query: TapesQuery, answer: z.array(Tape), isList: true, writes: false },
+  async ({ event, query }) => {
+    const page = await event.locals.store.read((rows) => tapePage(rows, rangeOf(query, 1), query.find));
+    return listAnswer(event, { ...page, items: page.items.map(shownTape) });
+  },
 );
 
 export const POST = endpoint(
@@ -16,7 +26,7 @@ export const POST = endpoint(
     says: 'Enters a file as one tape or several; with `join=yes`, what goes by the name of a tape that is there is added to it. It answers with the tape, or with all of them where the file makes several.',
     query: ImportQuery,
     takesFile: true,
-    answer: z.union([Tape, EnteredTapes]),
+    answer: z.union([TapeDetails, EnteredTapes]),
     status: 201,
     refuses: [
       'name-taken',
@@ -51,7 +61,7 @@ export const POST = endpoint(
     });
     logged(event, 'entered', { tapes: names, file: query.file });
     const entered = await store.read((rows) => findTapes(rows, names));
-    const tapes = entered.map(shownTape);
+    const tapes = entered.map(shownDetails);
     const [first] = tapes;
     const headers = { location: `/api/tapes/${first.name}` };
     return json(tapes.length > 1 ? { tapes } : first, { status: 201, headers });

@@ -1,7 +1,7 @@
 import { error, redirect } from '@sveltejs/kit';
 import { Refusal } from '$lib/api/problems';
 import { comeBack, hasProvider } from '$lib/server/auth/provider';
-import { isSecure } from '$lib/server/http/clients';
+import { addressOf, isSecure } from '$lib/server/http/clients';
 import { logged } from '$lib/server/log';
 
 /** Where somebody comes back to whom the provider has signed in; it may be for the first time. */
@@ -11,7 +11,10 @@ export const GET = async (event) => {
   let goal: string;
   try {
     const { to, ...known } = await comeBack(url, url.origin, cookies);
-    Object.assign(locals, await locals.gate.signInKnown(known, cookies, isSecure(event)));
+    Object.assign(
+      locals,
+      await locals.gate.signInKnown(known, { address: addressOf(event), cookies, isSecure: isSecure(event) }),
+    );
     logged(event, 'signed in', { by: 'provider' });
     goal = to;
   } catch (cause) {

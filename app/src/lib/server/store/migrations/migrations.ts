@@ -13,6 +13,7 @@ import * as importProgress from './011-import-progress';
 import * as jobs from './012-jobs';
 import * as barStretches from './013-bar-stretches';
 import * as people from './014-people';
+import * as ownersAndLists from './015-owners-and-lists';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -29,6 +30,7 @@ const steps: Record<string, Knex.Migration> = {
   '012-jobs': jobs,
   '013-bar-stretches': barStretches,
   '014-people': people,
+  '015-owners-and-lists': ownersAndLists,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

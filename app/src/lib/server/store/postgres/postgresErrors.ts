@@ -8,9 +8,9 @@ export const isConflict = (error: unknown): boolean => ['40001', '40P01'].includ
 /** Whether a row of the same key is there already. */
 export const isTaken = (error: unknown): boolean => codeOf(error) === '23505';
 
-/** Whether another server makes the same table at this moment. */
+/** Whether another server makes the same table at this moment, or works with it for so long that a step has given up. */
 export const isMadeElsewhere = (error: unknown): boolean =>
-  isTaken(error) || ['42P07', '42710'].includes(codeOf(error));
+  isTaken(error) || ['42P07', '42710', '55P03'].includes(codeOf(error));
 
 const AWAY = /^(08|57P0[123]|53300|ECONN|EPIPE|ETIMEDOUT|EHOSTUNREACH|ENETUNREACH|ENOTFOUND|EAI_AGAIN)/;
 

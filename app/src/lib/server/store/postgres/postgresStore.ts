@@ -1,6 +1,6 @@
 import { setTimeout } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
-import { migrations } from '../migrations/migrations';
+import { migrateTables } from '../migrations/migrateTables';
 import { storeAway, storeBrokeOff, storeBusy, type Rows, type Store } from '../store';
 import { settings } from '../../settings';
 import { storeError } from '../storeError';
@@ -140,9 +140,12 @@ export class PostgresStore implements Store {
     try {
       await makeTables(async () => {
         await this.reached();
-        await patient.transaction((rows) =>
-          rows.migrate.latest({ migrationSource: migrations, disableTransactions: true }),
-        );
+        await patient.transaction(async (rows) => {
+          // servers that work meanwhile do not wait behind a step that waits for them; it is tried again
+          await rows.raw(`set local lock_timeout = '${LOCK_WAIT}'`);
+          await rows.raw(`set local statement_timeout = '${LONGEST_STEP}'`);
+          await migrateTables(rows, { disableTransactions: true });
+        });
       });
     } catch (error) {
       throw storeError(error);
@@ -154,6 +157,9 @@ export class PostgresStore implements Store {
   /** Waits until the database answers; whoever writes then finds a connection. */
   private readonly reached = (): Promise<unknown> => this.read((rows) => rows.raw('select 1'));
 }
+
+const LOCK_WAIT = '10s';
+const LONGEST_STEP = '15min';
 
 /** Opens the store of a database and brings its tables up to date. @throws in a sentence where the database cannot be reached */
 export async function openPostgresStore(address: string, readAddress?: string): Promise<PostgresStore> {

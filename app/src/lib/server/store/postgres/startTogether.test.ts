@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import knex from 'knex';
 import { describe, expect, inject, it } from 'vitest';
 import { connectJobQueue } from '../openStore';
-import { emptyStore } from '../storesOfTests';
+import { emptyDatabase } from '../storesOfTests';
 import { openPostgresStore } from './postgresStore';
 
 /* Servers that are started at one moment: each of them comes up, and all work with the same tables. */
@@ -11,7 +11,7 @@ const SERVERS = 4;
 
 describe.skipIf(inject('databasePort') === 0)('servers that start at once', () => {
   it.each(['with nothing in it', 'whose queue is not made yet'])('on a database %s', async (which) => {
-    const { address, clear } = await emptyStore('a database server');
+    const { address, clear } = await emptyDatabase();
     if (which === 'whose queue is not made yet') {
       await (await connectJobQueue(address))!.close();
       const database = knex({ client: 'pg', connection: address });

@@ -116,7 +116,10 @@ it('a store of an earlier day is brought up to date with all its tapes, words, l
     expect(await opened.read((rows) => tapes.leftOutLines(rows, 7))).toEqual([
       { file: 0, line: 9, reason: 'no price', text: 'x,' },
     ]);
-    expect(await opened.read((rows) => ledgers.last(rows, 'OLD'))).toMatchObject({ title, body });
+    expect(await opened.read((rows) => ledgers.last(rows, 'OLD'))).toMatchObject({
+      title,
+      body: { ...body, tape: 'OLD' },
+    });
   } finally {
     await opened.close();
     rmSync(old, { recursive: true });

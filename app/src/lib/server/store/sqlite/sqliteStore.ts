@@ -2,7 +2,7 @@ import { chmodSync, existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
-import { migrations } from '../migrations/migrations';
+import { migrateTables } from '../migrations/migrateTables';
 import { storeBusy, type Rows, type Store } from '../store';
 import { storeError } from '../storeError';
 import { SqliteClient, SqliteReader } from './sqliteClient';
@@ -97,7 +97,7 @@ export class SqliteStore implements Store {
 
   /** Makes the tables, or brings them up to date. */
   async migrate(): Promise<void> {
-    await this.writer.migrate.latest({ migrationSource: migrations });
+    await migrateTables(this.writer);
   }
 }
 

@@ -1,7 +1,24 @@
+import { requireOwn } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
-import { forgetEntry } from '$lib/server/store/keptEntries';
+import { writeAudited } from '$lib/server/log';
+import { forgetEntry, ownerOfEntry } from '$lib/server/store/keptEntries';
 
 export const DELETE = endpoint(
-  { says: 'Keeps a formula no longer. Ledgers that have it are left as they are.', writes: true },
-  ({ event }) => event.locals.store.write((rows) => forgetEntry(rows, event.params.name!)),
+  {
+    says: 'Deletes a saved formula. Ledgers that have it are left as they are.',
+    refuses: ['not-allowed'],
+    writes: true,
+  },
+  async ({ event }) => {
+    const name = event.params.name!;
+    await writeAudited(
+      event,
+      'deleted',
+      async (rows) => {
+        requireOwn(event, name, await ownerOfEntry(rows, name));
+        return forgetEntry(rows, name);
+      },
+      (isGone) => (isGone ? { formula: name } : undefined),
+    );
+  },
 );

@@ -1,38 +1,13 @@
-import { KeptPage, PageChange, PageVersion } from '$lib/api/pages';
-import { documentOf, removeDocument, saveDocument, type DocumentKind } from '$lib/server/http/documents';
-import { endpoint } from '$lib/server/http/endpoint';
-import { pages } from '$lib/server/store/pages';
+import { KeptPage, PageChange } from '$lib/api/pages';
+import { itemEndpoints } from '$lib/server/http/documentEndpoints';
+import { PAGES } from '$lib/server/http/pages';
 
-const KIND: DocumentKind<KeptPage['body']> = {
-  documents: pages,
-  says: 'page',
-  unknown: 'unknown-page',
-  changed: 'page-changed',
-  list: '/api/pages',
-};
-
-export const GET = endpoint(
-  { says: 'One kept page.', answer: KeptPage, refuses: ['unknown-page'], writes: false },
-  ({ event }) => documentOf(event, KIND),
-);
-
-export const PUT = endpoint(
-  {
-    says: 'Saves a page, on the version that it was changed from.',
-    body: PageChange,
-    answer: KeptPage,
-    refuses: ['unknown-page', 'page-changed'],
-    writes: true,
+export const { GET, PUT, DELETE } = itemEndpoints(PAGES, {
+  says: {
+    read: 'One saved page.',
+    save: 'Saves a page, on the version that it was changed from.',
+    remove: 'Deletes a page, at the version that it was looked at.',
   },
-  ({ event, body }) => saveDocument(event, KIND, body),
-);
-
-export const DELETE = endpoint(
-  {
-    says: 'Takes a page away, at the version that it was looked at.',
-    query: PageVersion,
-    refuses: ['unknown-page', 'page-changed'],
-    writes: true,
-  },
-  ({ event, query: { version } }) => removeDocument(event, KIND, version),
-);
+  change: PageChange,
+  answer: KeptPage,
+});

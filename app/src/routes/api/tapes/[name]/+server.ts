@@ -1,17 +1,17 @@
 import { changeTo } from '$lib/api/calendars';
-import { Tape, TapeChange } from '$lib/api/tapes';
+import { TapeDetails, TapeChange } from '$lib/api/tapes';
 import { requireChange } from '$lib/server/auth/sharing';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { withTapeHeld } from '$lib/server/live/liveService';
 import { logged } from '$lib/server/log';
 import { calendarOf } from '$lib/server/store/calendars';
-import { deleteTape, findTape, shownTape } from '$lib/server/store/tapes';
+import { deleteTape, findTape, shownDetails } from '$lib/server/store/tapes';
 import { runTask } from '$lib/server/tasks/runTask';
 
 export const GET = endpoint(
-  { says: 'One tape, with its report.', answer: Tape, refuses: ['unknown-tape'], writes: false },
-  async ({ event }) => shownTape(await tapeOf(event)),
+  { says: 'One tape, with its report.', answer: TapeDetails, refuses: ['unknown-tape'], writes: false },
+  async ({ event }) => shownDetails(await tapeOf(event)),
 );
 
 /** A new calendar goes through all records, so a thread does it. */
@@ -19,7 +19,7 @@ export const PATCH = endpoint(
   {
     says: 'Changes what is told of a tape: its name, calendar, unit or note.',
     body: TapeChange,
-    answer: Tape,
+    answer: TapeDetails,
     refuses: [
       'unknown-tape',
       'not-allowed',
@@ -45,7 +45,7 @@ export const PATCH = endpoint(
       ),
     );
     logged(event, 'changed', { tape: name, ...(change.name && { renamed: change.name }) });
-    return shownTape(await tapeOf(event, change.name ?? name));
+    return shownDetails(await tapeOf(event, change.name ?? name));
   },
 );
 

@@ -28,7 +28,11 @@ export const GET = endpoint(
       );
     }
     const format = query.format ?? formatOf(event.request);
-    const bytes = writeTable(tableOf(block.kept), { format, about: { tape: block.kept.origin.tape } });
+    const bytes = writeTable(tableOf(block.kept), {
+      format,
+      about: { tape: block.kept.origin.tape },
+      forSpreadsheet: query.csv === 'spreadsheet',
+    });
     logged(event, 'exported', { page: title, block: query.block, format, bytes: bytes.length });
     const type = Object.entries(TABLE_FORMATS).find(([, name]) => name === format)![0];
     return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': type, vary: 'accept' } });

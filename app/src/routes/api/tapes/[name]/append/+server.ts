@@ -1,18 +1,18 @@
-import { AppendQuery, Tape } from '$lib/api/tapes';
+import { AppendQuery, TapeDetails } from '$lib/api/tapes';
 import { requireChange } from '$lib/server/auth/sharing';
 import { tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { choicesOfQuery, importInto } from '$lib/server/imports/importInto';
 import { withTapeHeld } from '$lib/server/live/liveService';
 import { logged } from '$lib/server/log';
-import { shownTape } from '$lib/server/store/tapes';
+import { shownDetails } from '$lib/server/store/tapes';
 
 export const POST = endpoint(
   {
     says: 'Adds a further file to a tape; what the tape has already is not doubled. The calendar is that of the tape.',
     query: AppendQuery,
     takesFile: true,
-    answer: Tape,
+    answer: TapeDetails,
     refuses: [
       'unknown-tape',
       'not-allowed',
@@ -47,6 +47,6 @@ export const POST = endpoint(
     const choices = await event.locals.store.read((rows) => choicesOfQuery(rows, query));
     await withTapeHeld(tape, () => importInto(asked, { query, choices: { kind, ...choices }, entering: 'append' }));
     logged(event, 'appended', { tape: name, file: query.file });
-    return shownTape(await tapeOf(event, name));
+    return shownDetails(await tapeOf(event, name));
   },
 );

@@ -1,14 +1,14 @@
 import { refuse } from '$lib/api/problems';
-import { Tape } from '$lib/api/tapes';
+import { TapeDetails } from '$lib/api/tapes';
 import { requireChangeIn } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
-import { findDeleted, restoreTape, shownTape } from '$lib/server/store/tapes';
+import { findDeleted, restoreTape, shownDetails } from '$lib/server/store/tapes';
 
 export const POST = endpoint(
   {
     says: 'Brings back the tape of a name that was deleted last, within a day.',
-    answer: Tape,
+    answer: TapeDetails,
     refuses: ['unknown-tape', 'name-taken', 'not-allowed'],
     writes: true,
   },
@@ -22,6 +22,6 @@ export const POST = endpoint(
       return deleted;
     });
     logged(event, 'restored', { tape: name });
-    return shownTape(tape);
+    return shownDetails(tape);
   },
 );
