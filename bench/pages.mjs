@@ -147,7 +147,6 @@ async function millionBars(origin) {
   };
   const made = await fetch(`${origin}/api/ledgers`, {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ title: 'A million', body }),
     headers: { 'content-type': 'application/json' },
   });

@@ -31,7 +31,13 @@ async function kept(holds: (page: { version: number; title: string; body: Body }
 interface Body {
   reader: string;
   changes: string[];
-  blocks: { id: string; kind: string; text?: string; figures?: { says: string; text: string; problem: string }[] }[];
+  blocks: {
+    id: string;
+    kind: string;
+    text?: string;
+    figures?: { says: string; text: string; problem: string }[];
+    kept?: { origin: object; time: string[]; columns: Record<string, unknown> };
+  }[];
 }
 
 const csvOf = (closes: readonly number[]): string =>
@@ -135,6 +141,24 @@ describe('a page', () => {
     expect(await reader.page.$eval('[aria-label="Who it is for"]', (field) => (field as HTMLInputElement).value)).toBe(
       'the other window',
     );
+  });
+
+  it('is refused where it could not be read afterwards', async () => {
+    const { title, body } = await kept(({ body }) => body.blocks.some(({ kind }) => kind === 'chart'));
+    const chart = body.blocks.find((block) => block.kind === 'chart')!;
+    const of = (change: object) => ({ ...chart, kept: { ...chart.kept!, ...change } });
+    const origin = (change: object) => of({ origin: { ...chart.kept!.origin, ...change } });
+    for (const [block, at] of [
+      [origin({ zone: 'Nowhere/At_all' }), 'origin.zone'],
+      [origin({ decimals: 200 }), 'origin.decimals'],
+      [origin({ to: 'soon' }), 'origin.to'],
+      [of({ time: chart.kept!.time.map(() => 'then') }), 'time.0'],
+      [of({ columns: { ...chart.kept!.columns, close: [1] } }), 'columns.close'],
+      [{ id: 'g', kind: 'given', title: '', head: ['a', 'b'], rows: [['1']], source: '' }, 'blocks.0.rows.0'],
+    ] as const) {
+      const refused = await post('handovers', { title, body: { ...body, blocks: [block] } });
+      expect([refused.status, JSON.stringify(refused.body)]).toEqual([400, expect.stringContaining(at)]);
+    }
   });
 
   it('is the same in a year, and its next issue has the figures of today and says what has changed', async () => {

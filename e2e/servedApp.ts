@@ -19,7 +19,7 @@ declare module 'vitest' {
 }
 
 /** A port that nobody listens on. */
-function freePort(): Promise<number> {
+export function freePort(): Promise<number> {
   return new Promise((resolve, reject) => {
     const server = createServer();
     server.on('error', reject);

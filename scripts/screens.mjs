@@ -155,7 +155,6 @@ async function barsOf(rule) {
   const made = await fetch(`http://127.0.0.1:${PORT}/api/ledgers`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ title: `KELP, ${rule}`, body: { tape: 'KELP', rule, lanes, view: null } }),
   });
   return `/ledger/${(await made.json()).id}`;

@@ -18,7 +18,7 @@ import { problemAnswer } from '$lib/server/http/problem';
 import { noteAnswer } from '$lib/server/operation/metrics';
 import { settings } from '$lib/server/settings';
 import { connectJobQueue, holdStore } from '$lib/server/store/openStore';
-import type { Store } from '$lib/server/store/store';
+import { isStoreFull, type Store } from '$lib/server/store/store';
 import { sweep, SWEEP_EVERY_MS } from '$lib/server/sweep';
 import { closeLanes, openLanes } from '$lib/server/tasks/lanes';
 
@@ -32,8 +32,9 @@ export const init: ServerInit = async () => {
   });
   store = held.store;
   clearSpools(settings.JAUNTY_DATA);
-  await sweep(store, { isStart: true });
-  if (settings.JAUNTY_DEMO === 'on' && (await isUnused(store))) await makeDemo(store, (line) => console.log(line));
+  await withoutRoom(() => sweep(store, { isStart: true }));
+  if (settings.JAUNTY_DEMO === 'on' && (await isUnused(store)))
+    await withoutRoom(() => makeDemo(store, (line) => console.log(line)));
   gate = new Gate(store);
   const queue = await connectJobQueue(settings.JAUNTY_STORE);
   if (queue) openJobs(store, queue);
@@ -48,6 +49,16 @@ export const init: ServerInit = async () => {
     })().finally(held.release);
   });
 };
+
+/** Does what may be left out where the disk is full: the server starts all the same, and reads. */
+async function withoutRoom(write: () => Promise<unknown>): Promise<void> {
+  try {
+    await write();
+  } catch (error) {
+    if (!isStoreFull(error)) throw error;
+    console.log('There is no room left where the store is kept: until there is, this server only reads.');
+  }
+}
 
 /** Starts the threads that a page is about to need while the browser still loads its scripts. */
 function openThreads({ pathname }: URL): void {

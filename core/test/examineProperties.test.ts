@@ -16,7 +16,8 @@ import { hurstViews } from '../src/examine/hurstViews.js';
 import { shuffled } from '../src/examine/shuffled.js';
 import { turningPoints } from '../src/examine/turningPoints.js';
 import { evaluate } from '../src/formula/evaluate.js';
-import { rollingHurst } from '../src/memory/hurst.js';
+import { normalQuantile } from '../src/numeric/tails.js';
+import { HURST_METHODS, hurstOfPoints, hurstPoints, hurstSpreadOf, rollingHurst } from '../src/memory/hurst.js';
 import { laggedProducts } from '../src/numeric/laggedProducts.js';
 import { makeCalendar } from '../src/time/calendar.js';
 
@@ -292,5 +293,28 @@ describe('exponents', () => {
       });
     }
     expect(hurstViews(x.subarray(0, 63), 3, 1, () => undefined)).toEqual([]);
+  });
+
+  it.each(HURST_METHODS)('by %s spread as the table says, between its windows too', (by) => {
+    const bars = 180;
+    const paths = 400;
+    const estimates = Float64Array.from({ length: paths }, (_, seed) => {
+      const noise = shuffled(
+        Float64Array.from({ length: bars }, (_, i) => normalQuantile((i + 0.5) / bars)),
+        seed,
+      );
+      return hurstOfPoints(hurstPoints(noise, by), by, bars).h;
+    });
+    const { stdev } = summary(estimates);
+    expect(stdev / hurstSpreadOf(by, bars)(0.5)).toBeGreaterThan(0.85);
+    expect(stdev / hurstSpreadOf(by, bars)(0.5)).toBeLessThan(1.15);
+    // longer windows tell it more exactly, beyond the table as within
+    for (const [short, long] of [
+      [64, 100],
+      [5000, 9000],
+      [9000, 100_000],
+    ])
+      expect(hurstSpreadOf(by, long)(0.6)).toBeLessThan(hurstSpreadOf(by, short)(0.6));
+    expect(hurstSpreadOf(by, 256)(NaN)).toBeNaN();
   });
 });

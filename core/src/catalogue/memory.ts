@@ -53,8 +53,8 @@ function periodsOf({ numbers, words }: Pick<Settings, 'numbers' | 'words'>, barF
 
 const hurstFrom: NonNullable<FunctionEntry['computeFrom']> = ([x], { window, words }, first, progress) => {
   const bars = window?.kind === 'bars' ? window.bars : NaN;
-  const { hurst, error, rsquared } = rollingHurst(x, bars, (words.by ?? 'dfa') as HurstMethod, progress, first);
-  return [hurst, error, rsquared];
+  const { hurst, error, spread, rsquared } = rollingHurst(x, bars, (words.by ?? 'dfa') as HurstMethod, progress, first);
+  return [hurst, error, rsquared, spread];
 };
 
 const hurst: FunctionEntry = {
@@ -78,8 +78,9 @@ const hurst: FunctionEntry = {
   },
   parts: [
     { name: 'value', says: 'the exponent', drawn: true },
-    { name: 'error', says: 'its standard error', drawn: false },
+    { name: 'error', says: 'the standard error of its line', drawn: false },
     { name: 'rsquared', says: 'the share of the spread that the fitted line explains', drawn: false },
+    { name: 'spread', says: 'the standard deviation of such an estimate, about three times its error', drawn: false },
   ],
   refuse: ({ window }) =>
     window?.kind === 'bars' && window.bars >= SHORTEST_HURST

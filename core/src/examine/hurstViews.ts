@@ -1,14 +1,18 @@
-import { HURST_METHODS, hurstPoints, SHORTEST_HURST, type HurstMethod } from '../memory/hurst.js';
-import { fitLine, type Line } from '../memory/leastSquares.js';
+import {
+  HURST_METHODS,
+  hurstOfPoints,
+  hurstPoints,
+  SHORTEST_HURST,
+  type HurstEstimate,
+  type HurstMethod,
+} from '../memory/hurst.js';
 import { shuffled } from './shuffled.js';
 import { quantileOf } from './summary.js';
 import { validOf } from '../numeric/deviations.js';
 
 /** The exponent of all changes at once, one way, and what it is the slope of. */
-export interface HurstView {
+export interface HurstView extends HurstEstimate {
   by: HurstMethod;
-  h: number;
-  error: number;
   /** Natural logarithms of sizes, and of how far things spread at each. */
   logSizes: Float64Array;
   logSpreads: Float64Array;
@@ -43,7 +47,7 @@ export function hurstViews(
     const other = shuffled(own, seed + copy);
     for (const by of HURST_METHODS) {
       const points = hurstPoints(other, by);
-      exponents.get(by)![copy] = slopeOf(points, by).h;
+      exponents.get(by)![copy] = hurstOfPoints(points, by, own.length).h;
       if (own.length === values.length) noteSpreads(spreads.get(by)!, points);
     }
   }
@@ -54,7 +58,7 @@ export function hurstViews(
     const sorted = exponents.get(by)!.sort();
     return {
       by,
-      ...slopeOf(points, by),
+      ...hurstOfPoints(points, by, values.length),
       ...points,
       copies: {
         low: shuffles > 0 ? sorted[Math.floor(0.025 * shuffles)] : NaN,
@@ -74,11 +78,4 @@ function noteSpreads(spreads: Map<number, number[]>, { logSizes, logSpreads }: P
     spreads.set(size, some);
     some.push(logSpreads[at]);
   });
-}
-
-function slopeOf({ logSizes, logSpreads }: Points, by: HurstMethod): { h: number; error: number } {
-  const line: Line = { slope: NaN, error: NaN, rsquared: NaN };
-  fitLine(logSizes, logSpreads, logSizes.length, line);
-  const share = by === 'variance' ? 0.5 : 1;
-  return { h: (by === 'rs' ? 0.5 : 0) + share * line.slope, error: share * line.error };
 }

@@ -205,16 +205,17 @@ function memoryVerdict({ hurst, shuffles }: Examined, of: string): Verdict {
     working: [] as Verdict['working'],
   };
   if (hurst.length === 0) return { ...told, ...untold(`${SHORTEST_HURST} changes at least are needed`) };
-  const { h, error, copies } = hurst.find(({ by }) => by === 'dfa')!;
-  const [low, high] = shuffles > 0 ? [copies.low, copies.high] : [0.5 - 1.96 * error, 0.5 + 1.96 * error];
+  const { h, spread, copies } = hurst.find(({ by }) => by === 'dfa')!;
+  const [low, high] = shuffles > 0 ? [copies.low, copies.high] : [0.5 - 1.96 * spread, 0.5 + 1.96 * spread];
   const band = shuffles > 0 ? `95 % of ${shuffles} shuffled copies lie` : 'without memory it lies';
   const verdict = {
     ...told,
-    figures: `${of}${hurst.map((one) => `${one.by} ${figure(one.h)} ± ${figure(one.error)}`).join(', ')}; ${band} between ${figure(low)} and ${figure(high)}`,
+    figures: `${of}${hurst.map((one) => `${one.by} ${figure(one.h)} ± ${figure(one.spread)}`).join(', ')}; ${band} between ${figure(low)} and ${figure(high)}`,
     working: [
       ...hurst.flatMap((one) => [
         { says: `H by ${one.by}`, value: one.h },
-        { says: 'its standard error', value: one.error },
+        { says: 'the standard deviation of such an estimate', value: one.spread },
+        { says: 'the standard error of its line', value: one.error },
       ]),
       { says: `lower end of where ${band}`, value: low },
       { says: 'its upper end', value: high },
@@ -225,18 +226,18 @@ function memoryVerdict({ hurst, shuffles }: Examined, of: string): Verdict {
     return {
       ...verdict,
       answer: 'yes',
-      says: `Yes: moves are followed by their like. H ${figure(h)} ± ${figure(error)}.`,
+      says: `Yes: moves are followed by their like. H ${figure(h)} ± ${figure(spread)}.`,
     };
   if (h < low)
     return {
       ...verdict,
       answer: 'yes',
-      says: `Yes: moves are followed by their opposite. H ${figure(h)} ± ${figure(error)}.`,
+      says: `Yes: moves are followed by their opposite. H ${figure(h)} ± ${figure(spread)}.`,
     };
   return {
     ...verdict,
     answer: 'no',
-    says: `No: the same changes in any order give such an H. H ${figure(h)} ± ${figure(error)}.`,
+    says: `No: the same changes in any order give such an H. H ${figure(h)} ± ${figure(spread)}.`,
   };
 }
 

@@ -2,14 +2,16 @@ import { requireWhole } from '../arguments.js';
 import { isFinite } from '../windows/anchoredSums.js';
 import { blockSum } from '../windows/blockSum.js';
 import { boxMeasure, type BoxMeasure } from './boxes.js';
+import { SPREAD_EXPONENTS, SPREAD_WINDOWS, SPREADS } from './hurstSpreads.js';
 import { fitLine, type Line } from './leastSquares.js';
 
 export const HURST_METHODS = ['rs', 'dfa', 'variance'] as const;
 export type HurstMethod = (typeof HURST_METHODS)[number];
 
-/** Columns without a unit: the exponent, its standard error, and the R squared of the fit. */
+/** Columns without a unit: the exponent, its standard error, the spread of the estimate, and the R squared of the fit. */
 export interface Hurst {
   hurst: Float64Array;
+  spread: Float64Array;
   error: Float64Array;
   rsquared: Float64Array;
 }
@@ -42,6 +44,7 @@ export function rollingHurst(
   const rows = x.length;
   const out: Hurst = {
     hurst: new Float64Array(rows).fill(NaN),
+    spread: new Float64Array(rows).fill(NaN),
     error: new Float64Array(rows).fill(NaN),
     rsquared: new Float64Array(rows).fill(NaN),
   };
@@ -51,6 +54,7 @@ export function rollingHurst(
   const line: Line = { slope: NaN, error: NaN, rsquared: NaN };
   const half = by === 'variance' ? 0.5 : 1;
   const shift = by === 'rs' ? 0.5 : 0;
+  const spreadOf = hurstSpreadOf(by, bars);
   let missing = -1; // the last row that has no value
   for (let row = 0; row < first; row++) if (!isFinite(x[row])) missing = row;
   for (let t = first; t < rows; t += BLOCK_ROWS) {
@@ -76,6 +80,7 @@ export function rollingHurst(
       fitLine(logSizes, logSpreads, count, line);
       out.hurst[row] = shift + half * line.slope;
       out.error[row] = half * line.error;
+      out.spread[row] = spreadOf(out.hurst[row]);
       out.rsquared[row] = line.rsquared;
     }
     progress(end / rows);
@@ -93,6 +98,27 @@ export function hurstPoints(x: Float64Array, by: HurstMethod): { logSizes: Float
     logSizes: Float64Array.from(points, ([size]) => size),
     logSpreads: Float64Array.from(points, ([, spread]) => spread),
   };
+}
+
+/** The exponent of one window, the standard error of its line, and how far such an estimate spreads. */
+export interface HurstEstimate {
+  h: number;
+  error: number;
+  /** The standard deviation of the estimate. */
+  spread: number;
+}
+
+/** The exponent of one window that its points give. @param bars  returns in the window */
+export function hurstOfPoints(
+  { logSizes, logSpreads }: ReturnType<typeof hurstPoints>,
+  by: HurstMethod,
+  bars: number,
+): HurstEstimate {
+  const line: Line = { slope: NaN, error: NaN, rsquared: NaN };
+  fitLine(logSizes, logSpreads, logSizes.length, line);
+  const share = by === 'variance' ? 0.5 : 1;
+  const h = (by === 'rs' ? 0.5 : 0) + share * line.slope;
+  return { h, error: share * line.error, spread: hurstSpreadOf(by, bars)(h) };
 }
 
 /** One point of the fit: a size, and for each row the logarithm of how far things spread at that size; not finite for none. */
@@ -198,4 +224,28 @@ export function expectedRange(size: number): number {
   let sum = 0;
   for (let i = 1; i < size; i++) sum += Math.sqrt((size - i) / i);
   return (ratio / Math.sqrt(Math.PI)) * sum;
+}
+
+/**
+ * How far an estimate spreads: the standard deviation over paths of exact fractional Gaussian noise of the same length and
+ * exponent, from a table. Between its windows the logarithm of the spread is linear in that of the length, and beyond them too;
+ * exponents are taken as 0.1 to 0.9.
+ * @param bars  returns in the window
+ * @returns     the spread by the estimated exponent; NaN for NaN
+ * @see definitions, section 9, the part `spread`
+ */
+export function hurstSpreadOf(by: HurstMethod, bars: number): (h: number) => number {
+  const above = SPREAD_WINDOWS.findIndex((window, at) => at > 0 && window >= bars);
+  const row = (above < 0 ? SPREAD_WINDOWS.length - 1 : above) - 1;
+  const [near, far] = [SPREAD_WINDOWS[row], SPREAD_WINDOWS[row + 1]];
+  const share = Math.log(bars / near) / Math.log(far / near);
+  const spreads = SPREADS[by][row].map((spread, at) => spread * (SPREADS[by][row + 1][at] / spread) ** share);
+  const last = SPREAD_EXPONENTS.length - 1;
+  const step = SPREAD_EXPONENTS[1] - SPREAD_EXPONENTS[0];
+  return (h) => {
+    if (h !== h) return NaN;
+    const place = Math.min(last, Math.max(0, (h - SPREAD_EXPONENTS[0]) / step));
+    const at = Math.min(last - 1, Math.floor(place));
+    return spreads[at] + (place - at) * (spreads[at + 1] - spreads[at]);
+  };
 }

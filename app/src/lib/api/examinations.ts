@@ -54,6 +54,7 @@ const HurstView = z.object({
   by: z.enum(HURST_METHODS),
   h: figure,
   error: figure,
+  spread: figure,
   logSizes: figures,
   logSpreads: figures,
   copies: z.object({ low: figure, high: figure, lowSpreads: figures, highSpreads: figures }),

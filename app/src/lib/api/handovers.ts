@@ -1,7 +1,6 @@
 import { PRECISIONS, type LineRole, type Unit } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { Ledger } from './ledgers';
-import { othersOfNew } from './people';
 import { BarRuleText, CsvKind, instantText, TapeName } from './tapes';
 
 /* A page to hand over: blocks in one column. Each block holds the figures that it shows, so that the page is the same in a year. */
@@ -258,12 +257,6 @@ export const Handover = z.strictObject({
   body: HandoverBody,
 });
 export type Handover = z.infer<typeof Handover>;
-
-export const NewHandover = z.strictObject({ title: Ledger.shape.title, body: HandoverBody });
-export type NewHandover = z.infer<typeof NewHandover>;
-/** The body of `POST /api/handovers`. */
-export const HandoverToMake = NewHandover.extend({ others: othersOfNew });
-export const HandoverChange = NewHandover.extend({ version: z.number().int() });
 
 /** A page in the list: what it is about, without its figures. */
 export const HandoverSummary = Handover.omit({ body: true }).extend({

@@ -1,7 +1,12 @@
 import { z } from 'zod';
 
 /** Tells that a server runs, and can do its work. */
-export const Health = z.object({ alive: z.literal(true), ready: z.literal(true) });
+export const Health = z.object({
+  alive: z.literal(true),
+  ready: z.literal(true),
+  /** False since a write found no room: reads go on. */
+  writes: z.boolean(),
+});
 export type Health = z.infer<typeof Health>;
 
 /** Of a process that answers. */

@@ -58,7 +58,7 @@
         <span>{brief(Math.exp(low))}</span><span>{brief(Math.exp(high))} rows</span>
       </p>
       <p class="says">
-        H <strong>{brief(view.h)}</strong> ± {brief(view.error)}{view.copies.low === null
+        H <strong>{brief(view.h)}</strong> ± {brief(view.spread)}{view.copies.low === null
           ? ''
           : `; shuffled ${brief(view.copies.low)} to ${brief(view.copies.high)}`}
       </p>

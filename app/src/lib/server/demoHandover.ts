@@ -1,6 +1,7 @@
 import { entryFacts, evaluate, makeCalendar, namesOf, planEntries, rfc3339, type Frame } from '@jaunty-ledger/core';
 import { TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
-import type { NewHandover, Setting } from '$lib/api/handovers';
+import type { Setting } from '$lib/api/handovers';
+import type { NewHandover } from '$lib/api/newHandovers';
 import { chartOf, checkedOf, draftOf, paragraphOf, tableOf } from '$lib/handover/blocks';
 import { withToday, type Sources } from '$lib/handover/issue';
 import type { TapeTold } from '$lib/handover/take';

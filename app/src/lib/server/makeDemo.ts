@@ -1,6 +1,6 @@
 import { demoTapes, TARN_HARBOUR, type DemoTape } from '@jaunty-ledger/demo';
 import { makeCalendar } from '@jaunty-ledger/core';
-import type { NewHandover } from '$lib/api/handovers';
+import type { NewHandover } from '$lib/api/newHandovers';
 import { ExamineBody, type NewPage } from '$lib/api/pages';
 import { firstLedger, newEntry, newLane } from '$lib/api/ledgers';
 import type { MarketCalendar } from '$lib/api/calendars';

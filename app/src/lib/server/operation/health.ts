@@ -26,5 +26,5 @@ export async function healthOf(store: Store): Promise<Health> {
   if (isWorkerStuck())
     throw refuse('store-busy', 'The server runs, but has taken no job for 30 s: its queue does not answer.');
   if (known < tables) throw refuse('store-busy', 'The server runs, but its store is being brought up to date.');
-  return { alive: true, ready: true };
+  return { alive: true, ready: true, writes: store.hasRoom };
 }

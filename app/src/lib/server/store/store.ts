@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { refuse, type Refusal } from '$lib/api/problems';
+import { refuse, Refusal } from '$lib/api/problems';
 
 /** The tables of the store, within one read or one write. What they are made of stays in this folder. */
 export type Rows = Knex;
@@ -11,6 +11,8 @@ export type Wanted = Knex.QueryCallback;
 export interface Store {
   /** Whether other servers work with it too. */
   readonly isShared: boolean;
+  /** Whether the last write found room; reads go on without. */
+  readonly hasRoom: boolean;
   /** Reads; `work` may be called more than once. Each statement sees what was written before it; records of a tape do not change under its generation. */
   read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
   /**
@@ -61,6 +63,10 @@ export const storeBrokeOff = (cause: unknown): Refusal =>
     {},
     { cause },
   );
+
+/** Whether a write failed for want of room. */
+export const isStoreFull = (error: unknown): boolean =>
+  error instanceof Refusal && error.problem.code === 'store-failed';
 
 export const storeBusy = (cause: unknown): Refusal =>
   refuse(

@@ -87,10 +87,11 @@ export function toldExamination(
       values: figures(normal.values),
     },
     ...(memory && { memory: { values: correlations(memory.values), squares: correlations(memory.squares) } }),
-    hurst: hurst.map(({ by, h, error, logSizes, logSpreads, copies }) => ({
+    hurst: hurst.map(({ by, h, error, spread, logSizes, logSpreads, copies }) => ({
       by,
       h: figure(h),
       error: figure(error),
+      spread: figure(spread),
       logSizes: figures(logSizes),
       logSpreads: figures(logSpreads),
       copies: {

@@ -1,4 +1,5 @@
-import { Handover, HandoverSummary, HandoverToMake } from '$lib/api/handovers';
+import { Handover, HandoverSummary } from '$lib/api/handovers';
+import { HandoverToMake } from '$lib/api/newHandovers';
 import { collectionEndpoints } from '$lib/server/http/documentEndpoints';
 import { HANDOVERS } from '$lib/server/http/handovers';
 import { listHandovers } from '$lib/server/store/handovers';

@@ -17,11 +17,12 @@ export async function migrateTables(
 ): Promise<void> {
   const options = { ...config, migrationSource: source, disableMigrationsListValidation: true };
   const known = new Set(await source.getMigrations([]));
-  const [completed] = (await db.migrate.list(options)) as [{ name: string }[], unknown];
+  const [completed, pending] = (await db.migrate.list(options)) as [{ name: string }[], unknown[]];
   const breaking = completed.find(({ name }) => !known.has(name) && name.endsWith('-breaking'));
   if (breaking)
     throw new Error(
       `The store was upgraded by a newer version (step ${breaking.name}), which this version cannot work with. Upgrade this server too.`,
     );
-  await db.migrate.latest(options);
+  // to look whether there is anything to do writes nothing, so that a server starts on a full disk
+  if (pending.length > 0) await db.migrate.latest(options);
 }

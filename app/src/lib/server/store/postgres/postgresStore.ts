@@ -1,7 +1,7 @@
 import { setTimeout } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
 import { migrateTables } from '../migrations/migrateTables';
-import { storeAway, storeBrokeOff, storeBusy, type Rows, type Store } from '../store';
+import { isStoreFull, storeAway, storeBrokeOff, storeBusy, type Rows, type Store } from '../store';
 import { settings } from '../../settings';
 import { storeError } from '../storeError';
 import { makeTables } from './makeTables';
@@ -38,6 +38,7 @@ const poolTo = (address: string, patience: number, answersIn?: number): Knex =>
 /** A store on a database server, which any number of servers share. Each thread has one of its own. */
 export class PostgresStore implements Store {
   readonly isShared = true;
+  hasRoom = true;
   private readonly pool: Knex;
   /** Of a standby, which follows the database at some distance. */
   private readonly standby: Knex | undefined;
@@ -95,12 +96,14 @@ export class PostgresStore implements Store {
     const tried = async (): Promise<{ result: Result } | { conflict: unknown }> => {
       await this.reached();
       try {
-        return { result: await this.pool.transaction(work, { isolationLevel: 'serializable' }) };
+        const result = await this.pool.transaction(work, { isolationLevel: 'serializable' });
+        this.hasRoom = true;
+        return { result };
       } catch (error) {
         // a connection that breaks while a write ends does not tell whether it was kept, so nothing is written twice
         if (isAway(error)) throw storeBrokeOff(error);
         // a key that another one has just taken: what was looked up before may be there now
-        if (!isConflict(error) && !(isTaken(error) && taken++ < 2)) throw storeError(error);
+        if (!isConflict(error) && !(isTaken(error) && taken++ < 2)) throw this.failed(error);
         return { conflict: error };
       }
     };
@@ -114,6 +117,12 @@ export class PostgresStore implements Store {
         if (tries >= LEAST_TRIES && performance.now() > until) throw storeBusy(next.conflict);
       }
     });
+  }
+
+  private failed(cause: unknown): unknown {
+    const error = storeError(cause);
+    if (isStoreFull(error)) this.hasRoom = false;
+    return error;
   }
 
   /** Writes that are tried again go one after the other: those of one thread do not meet each other a second time. */

@@ -8,6 +8,15 @@ interface FolderLock {
   release(): void;
 }
 
+/** Says whose the lock is, where there is room to: it is the lock that counts. */
+function noteOwner(file: string): void {
+  try {
+    writeFileSync(file, `${process.pid}\n`, { mode: 0o600 });
+  } catch (error) {
+    if (!(error instanceof Error && 'code' in error && error.code === 'ENOSPC')) throw error;
+  }
+}
+
 /**
  * Takes a folder for this process: a second server on it would clear away what the first is working on. The lock is one of
  * the operating system's, on a database that holds nothing, so it goes with the process however that ends.
@@ -27,7 +36,7 @@ export function lockFolder(folder: string): FolderLock {
       { cause: error },
     );
   }
-  writeFileSync(owner, `${process.pid}\n`, { mode: 0o600 });
+  noteOwner(owner);
   return { release: () => void lock.close() };
 }
 

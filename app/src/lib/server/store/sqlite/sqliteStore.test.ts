@@ -9,6 +9,7 @@ import { firstLedger } from '$lib/api/ledgers';
 import { decodeChunk, encodeChunk } from '../../chunks/tapeChunk';
 import { chunksBetween } from '../chunks';
 import { ledgers } from '../ledgers';
+import { migrateTables } from '../migrations/migrateTables';
 import { migrations } from '../migrations/migrations';
 import { holdStore, type HeldStore } from '../openStore';
 import { testTape as tape } from '../storesOfTests';
@@ -123,5 +124,31 @@ it('a store of an earlier day is brought up to date with all its tapes, words, l
   } finally {
     await opened.close();
     rmSync(old, { recursive: true });
+  }
+});
+
+it('a server works beside tables of a newer one, unless they are changed in a way it cannot work with', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'jaunty-newer-'));
+  const open = () =>
+    knex({ client: SqliteClient, connection: { filename: join(folder, 'a.sqlite') }, useNullAsDefault: true });
+  const step = { up: async () => undefined, down: async () => undefined };
+  const newer = (...names: string[]) => ({
+    getMigrations: async () => [...(await migrations.getMigrations([])), ...names],
+    getMigrationName: (name: string) => name,
+    getMigration: (name: string) => (names.includes(name) ? Promise.resolve(step) : migrations.getMigration(name)),
+  });
+  try {
+    for (const [names, refused] of [
+      [['900-more'], undefined],
+      [['900-more', '901-other-breaking'], /upgraded by a newer version \(step 901-other-breaking\)/],
+    ] as const) {
+      const db = open();
+      await migrateTables(db, {}, newer(...names));
+      const old = migrateTables(db);
+      await (refused ? expect(old).rejects.toThrow(refused) : expect(old).resolves.toBeUndefined());
+      await db.destroy();
+    }
+  } finally {
+    rmSync(folder, { recursive: true });
   }
 });

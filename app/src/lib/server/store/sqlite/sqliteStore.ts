@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import knex, { type Knex } from 'knex';
 import { migrateTables } from '../migrations/migrateTables';
-import { storeBusy, type Rows, type Store } from '../store';
+import { isStoreFull, storeBusy, type Rows, type Store } from '../store';
 import { storeError } from '../storeError';
 import { SqliteClient, SqliteReader } from './sqliteClient';
 import { isBusy } from './sqliteErrors';
@@ -28,6 +28,7 @@ const READER_WAITS_MS = 5000;
 /** A store in one file of a folder. Each thread has one of its own. */
 export class SqliteStore implements Store {
   readonly isShared = false;
+  hasRoom = true;
   private readonly reader: Knex;
   private readonly writer: Knex;
 
@@ -65,13 +66,20 @@ export class SqliteStore implements Store {
       try {
         const result = await this.writer.transaction(work);
         this.changed();
+        this.hasRoom = true;
         return result;
       } catch (error) {
-        if (!isBusy(error)) throw storeError(error);
+        if (!isBusy(error)) throw this.failed(error);
         if (performance.now() > until) throw storeBusy(error);
         await setTimeout(wait * (0.5 + Math.random())); // those that wait do not all come back at once
       }
     }
+  }
+
+  private failed(cause: unknown): unknown {
+    const error = storeError(cause);
+    if (isStoreFull(error)) this.hasRoom = false;
+    return error;
   }
 
   async settle(): Promise<void> {

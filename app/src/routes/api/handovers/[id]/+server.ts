@@ -1,4 +1,5 @@
-import { Handover, HandoverChange } from '$lib/api/handovers';
+import { Handover } from '$lib/api/handovers';
+import { HandoverChange } from '$lib/api/newHandovers';
 import { itemEndpoints } from '$lib/server/http/documentEndpoints';
 import { HANDOVERS } from '$lib/server/http/handovers';
 
