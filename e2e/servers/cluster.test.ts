@@ -120,7 +120,7 @@ describe.skipIf(inject('databasePort') === 0)('two servers on one database', () 
   });
 
   it('says whether it is ready, and what it does, to those who watch over it', async () => {
-    expect(await jsonOf(`${cluster.origin}/api/health`)).toEqual({ alive: true, ready: true });
+    expect(await jsonOf(`${cluster.origin}/api/health`)).toEqual({ alive: true, ready: true, writes: true });
     const metrics = await fetch(`${first.origin}/api/metrics`);
     expect(metrics.headers.get('content-type')).toMatch(/^application\/openmetrics-text/);
     const text = await metrics.text();

@@ -207,7 +207,11 @@ describe.skipIf(inject('databasePort') === 0)('servers that share a database', (
       ({ title }) => title,
     );
     expect(kept.filter((title) => !titles.includes(title))).toEqual([]);
-    expect(await (await fetch(`${server.origin}/api/health`)).json()).toEqual({ alive: true, ready: true });
+    expect(await (await fetch(`${server.origin}/api/health`)).json()).toEqual({
+      alive: true,
+      ready: true,
+      writes: true,
+    });
     between.end();
     await kill(server);
   }, 120_000);

@@ -226,14 +226,16 @@ it.runIf(isInFolder && canMount)('a full disk is told as such, and what was ente
     expect(readdirSync(join(small, 'incoming'))).toEqual([]);
     // and a server starts without any room, reads, and writes again once there is some
     server.process.kill('SIGKILL');
-    const filler = join(small, 'filler');
-    spawnSync('dd', ['if=/dev/zero', `of=${filler}`, 'bs=4k']);
+    const fillers = [join(small, 'before'), join(small, 'after')];
+    const fill = (file: string) => spawnSync('dd', ['if=/dev/zero', `of=${file}`, 'bs=4k']);
+    fill(fillers[0]);
     server = await serve(small, { JAUNTY_DEMO: 'off' });
     expect((await recordsOf('FITS')).split('\n').length).toBe(1002);
+    fill(fillers[1]); // what the start has cleared away
     const health = async () => (await fetch(`${server.origin}/api/health`)).json();
     expect((await post('MORE', trades(300_000))).status).toBe(507);
     expect(await health()).toEqual({ alive: true, ready: true, writes: false });
-    rmSync(filler);
+    for (const file of fillers) rmSync(file);
     expect((await post('MORE', trades(1000))).status).toBe(201);
     expect(await health()).toEqual({ alive: true, ready: true, writes: true });
   } finally {

@@ -73,8 +73,8 @@ export const LedgerBody = z.strictObject({
   /** Whether flagged records are in the bars. */
   flagged: z.boolean().default(true),
   lanes: z.array(LedgerLane).min(1).max(20),
-  /** First and last instant in view, RFC 3339; the whole span without. */
-  view: z.strictObject({ from: z.string(), to: z.string() }).nullable(),
+  /** First and last instant in view, RFC 3339, or all bars; the last bars that fit a page without. */
+  view: z.union([z.literal('all'), z.strictObject({ from: z.string(), to: z.string() })]).nullable(),
   /** The bars that entries are worked out from, as if the tape had no others; open where an end is null. */
   alone: z.strictObject({ from: z.string().nullable(), to: z.string().nullable() }).nullable().default(null),
   notes: z.array(LedgerNote).max(500).default([]),
@@ -90,6 +90,9 @@ export const LedgerBody = z.strictObject({
 });
 export type LedgerBody = z.infer<typeof LedgerBody>;
 
+/** The ends of what is in view; nothing where that is all bars, or was not chosen. */
+export const stretchInView = ({ view }: Pick<LedgerBody, 'view'>) => (view === 'all' ? null : view);
+
 export const Ledger = z.strictObject({
   id: z.number().int(),
   title: z.string().min(1).max(120),
@@ -101,7 +104,7 @@ export type Ledger = z.infer<typeof Ledger>;
 
 /** What comes in: its bars are ones that there are, its times are times. */
 const NewBody = LedgerBody.extend({
-  view: z.strictObject({ from: instantText, to: instantText }).nullable(),
+  view: z.union([z.literal('all'), z.strictObject({ from: instantText, to: instantText })]).nullable(),
   alone: z.strictObject({ from: instantText.nullable(), to: instantText.nullable() }).nullable().default(null),
   notes: z
     .array(LedgerNote.extend({ at: instantText }))

@@ -47,6 +47,8 @@ export const ProjectBody = z.strictObject({
   bars: BarRuleText,
   entry: z.string().min(1).max(2000),
   uses: z.array(z.string().max(2000)).max(100).default([]),
+  from: end,
+  to: end,
   /** The last instant that is seen; the last bar where it is empty. */
   origin: end,
   horizon: z.number().int().min(1).max(MOST_HORIZON).default(30),

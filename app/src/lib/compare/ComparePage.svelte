@@ -23,6 +23,7 @@
   import { momentFigures } from '$lib/plots/stretchText';
   import { bodyOf, bondsBodyOf, COMPARE, matrixBodyOf, type Compared } from './compareAddress';
   import { chartOfMembers } from './chartOfMembers';
+  import { showInView } from '$lib/components/inView.svelte';
   import CompareSentence from './CompareSentence.svelte';
   import LinesLane from './LinesLane.svelte';
   import MatrixSection from './MatrixSection.svelte';
@@ -52,6 +53,12 @@
   );
   const compared = $derived(keeper.now);
   const change = (what: Partial<Compared>, group = '') => keeper.change(what, group);
+
+  $effect(() => {
+    const { members, bars, from, to } = compared;
+    const [{ tape, entry }] = members;
+    showInView({ tape, bars, entry, from: from || undefined, to: to || undefined });
+  });
 
   // equal questions are one: what is only looked at otherwise asks nothing
   const question = $derived(JSON.stringify(bodyOf(compared)));

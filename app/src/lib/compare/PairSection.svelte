@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { movePercent } from '$lib/chart/figures';
   import type { ToldStretch } from '@jaunty-ledger/core';
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { ToldComparison } from '$lib/api/comparisons';
@@ -32,8 +33,6 @@
   const back = $derived(known.filter(({ cameBack }) => cameBack).length);
   const ledBy = $derived(names.map((_, at) => all.filter(({ led }) => led === 'ab'[at]).length));
   const after = $derived(isLow ? pair.window : pair.behind);
-  const percent = (move: number) =>
-    Number.isNaN(move) ? '–' : `${move < 0 ? '−' : '+'}${Math.abs(100 * move).toFixed(1)} %`;
   const farthest = ({ greatest, side }: ToldStretch) =>
     (isLow ? -greatest : side === 'below' ? -greatest : greatest).toFixed(isLow ? 2 : 1).replace('-', '−');
   const cameText = ({ cameBack, end }: ToldStretch) =>
@@ -131,7 +130,7 @@
             <td
               class="figure"
               title="Of {names[0]} and of {names[1]}, from {after} bars before to where they were farthest apart"
-              >{percent(stretch.movedA)}<br />{percent(stretch.movedB)}</td
+              >{movePercent(stretch.movedA)}<br />{movePercent(stretch.movedB)}</td
             >
             <td>{cameText(stretch)}<br /><span class="quiet">{backText(stretch)}</span></td>
           </tr>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state';
+  import { addressInView, restoreInView } from './inView.svelte';
   import { paper, turnPaper } from './paper.svelte';
 
   /** The pages of the book that are written. */
@@ -11,12 +12,14 @@
     { path: '/compare', text: 'Compare', also: '/roll' },
     { path: '/handover', text: 'Hand over', also: '/handover' },
   ];
+
+  $effect(() => restoreInView());
 </script>
 
 <nav aria-label="Pages of the book" class:crowded={page.data.visitor}>
   {#each tabs as { path, text, also } (path)}
     {@const here = [path, also].some((start) => page.url.pathname.startsWith(start))}
-    <a href={path} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
+    <a href={addressInView(path)} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>
   {/each}
   {#if page.data.visitor}
     {#each page.data.visitor.access === 'keep' ? ['Access', 'Account'] : ['Account'] as name (name)}

@@ -15,7 +15,7 @@ const hurstOrder = (x: Float64Array, by: HurstMethod, first: number): RowsOrder 
   },
   first,
 });
-const partsOf = ({ hurst, error, rsquared }: Hurst) => [hurst, error, rsquared];
+const partsOf = ({ hurst, error, rsquared, spread }: Hurst) => [hurst, error, rsquared, spread];
 
 describe('the later rows on another thread', () => {
   it('are the same, bit for bit, as on one', () =>
@@ -30,7 +30,7 @@ describe('the later rows on another thread', () => {
           const x = Float64Array.from(values);
           const whole = partsOf(rollingHurst(x, 64, by));
           const asked = askingThread(workOut)
-            .begin(hurstOrder(x, by, 0), 3)
+            .begin(hurstOrder(x, by, 0), 4)
             .wait();
           expect(asked).toEqual(whole);
         },
@@ -41,7 +41,7 @@ describe('the later rows on another thread', () => {
   it('begin where they are told to, and look back beyond that', () => {
     const x = Float64Array.from({ length: 300 }, (_, i) => Math.sin(i * i));
     const [later] = askingThread(workOut)
-      .begin(hurstOrder(x, 'dfa', 200), 3)
+      .begin(hurstOrder(x, 'dfa', 200), 4)
       .wait();
     expect(later.subarray(0, 200).every(Number.isNaN)).toBe(true);
     expect(later.every((value, row) => row < 200 || Number.isFinite(value))).toBe(true);
@@ -65,12 +65,12 @@ describe('the later rows on another thread', () => {
     const wanted = partsOf(rollingHurst(x, 64, 'dfa', undefined, 100));
     expect(
       askingThread(() => undefined, 20)
-        .begin(hurstOrder(x, 'dfa', 100), 3)
+        .begin(hurstOrder(x, 'dfa', 100), 4)
         .wait(),
     ).toEqual(wanted);
     const failing = askingThread((order) => {
       expect(() => workOut({ ...order, settings: { ...order.settings, window: undefined } })).toThrow('bars must be');
     });
-    expect(failing.begin(hurstOrder(x, 'dfa', 100), 3).wait()).toEqual(wanted);
+    expect(failing.begin(hurstOrder(x, 'dfa', 100), 4).wait()).toEqual(wanted);
   });
 });

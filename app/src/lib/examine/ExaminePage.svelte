@@ -1,9 +1,11 @@
 <script lang="ts">
+  import { seriesFigures } from '$lib/chart/figures';
   import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postExamination } from '$lib/api/client';
   import type { ExaminationBody, ToldExamination } from '$lib/api/examinations';
   import { fittingOrSame } from '$lib/api/fittingRule';
+  import { showInView } from '$lib/components/inView.svelte';
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
@@ -59,10 +61,14 @@
   const toldCalendar = $derived(toldTape && makeCalendar(calendarOptions(toldTape)));
   const instants = $derived(Float64Array.from(told?.time ?? [], instantOf));
   linkRows(view, () => instants);
+  /** How values of the series are written. */
+  const written = $derived(seriesFigures(told?.after ?? []));
   const files = $derived(told ? filesOf(told) : []);
   const fileOf = (name: FileName) => files.find((file) => file.name === name);
 
-  // what takes no copies is there at once; what memory is held against follows
+  /** Questions whose answer depends on shuffled copies. */
+  const AFTER_SHUFFLES = ['memory'] as const;
+  // what takes no copies is there at once; what memory is compared with follows
   // equal questions are one: what is only looked at otherwise asks nothing
   const question = $derived(JSON.stringify(bodyOf(examined, 0)));
   $effect(() => {
@@ -93,6 +99,11 @@
       giveUp = () => clearTimeout(timer);
     });
     return () => giveUp();
+  });
+
+  $effect(() => {
+    const { tape: name, bars, entry, uses, from, to } = examined;
+    showInView({ tape: name, bars, entry, uses, from: from || undefined, to: to || undefined });
   });
 
   /** The rule as another tape can have it. */
@@ -163,7 +174,16 @@
     {@const { summary } = told}
     <div class="parts" aria-busy={isWorking}>
       <div class="plots" bind:this={plots}>
-        <SeriesSection {told} {other} tape={toldTape} calendar={toldCalendar} {view} {files} {change} />
+        <SeriesSection
+          {told}
+          {other}
+          figures={written}
+          tape={toldTape}
+          calendar={toldCalendar}
+          {view}
+          {files}
+          {change}
+        />
         <section class="least" aria-label="Shape">
           <SectionHead file={fileOf('histogram')}>
             Shape, as
@@ -181,7 +201,7 @@
           {:else}
             {#if examined.shape === 'counts'}<ShapePlot histogram={told.histogram} {summary} />
             {:else}<NormalPlot normal={told.normal} {summary} />{/if}
-            <SummaryList {summary} />
+            <SummaryList {summary} figures={written} />
           {/if}
         </section>
         <MemorySection {examined} {told} {other} file={fileOf('memory')} {lagText} {change} />
@@ -189,7 +209,14 @@
           <SectionHead file={fileOf('cycles')}>Cycle</SectionHead>
           <CyclePlot cycles={told.cycles} {lagText} smoothedOver={smoothedOver(examined)} />
         </section>
-        <GroupSection {examined} groups={told.groups} tape={toldTape} file={fileOf('groups')} {change} />
+        <GroupSection
+          {examined}
+          figures={written}
+          groups={told.groups}
+          tape={toldTape}
+          file={fileOf('groups')}
+          {change}
+        />
         {#if told.hurst.length > 0}<section class="wide" aria-label="Spread by length">
             <SectionHead file={fileOf('hurst')}>How far its moves spread, by the length of the stretch</SectionHead>
             <HurstPlots views={told.hurst} />
@@ -202,9 +229,10 @@
             >Write it into the ledger</a
           >: <code>{formulaOf(examined)}</code>
         </p>
-        <SectionHead file={fileOf('verdicts')}>Verdicts{isWorking ? ', memory still at work' : ''}</SectionHead>
+        <SectionHead file={fileOf('verdicts')}>Verdicts</SectionHead>
         <Verdicts
           verdicts={told.verdicts}
+          pending={isWorking ? { questions: AFTER_SHUFFLES, share } : undefined}
           beside={other && {
             name: other.tape === told.tape ? examined.besideEntry || other.tape : other.tape,
             verdicts: other.verdicts,

@@ -5,6 +5,7 @@
   import FormulaText from '$lib/components/FormulaText.svelte';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { formulaParts, scrubbed } from '$lib/components/scrub';
+  import { barsOnTape } from '$lib/api/naturalBars';
   import StretchFields from '$lib/pages/StretchFields.svelte';
   import TapeAndRule from '$lib/pages/TapeAndRule.svelte';
   import type { Examined } from './examineAddress';
@@ -79,7 +80,17 @@
     tape={examined.tape}
     bars={examined.bars}
     {tapes}
-    onTape={(tape) => change({ tape })}
+    onTape={(name) =>
+      change({
+        tape: name,
+        bars: barsOnTape(
+          examined.bars,
+          tape,
+          tapes.find((one) => one.name === name),
+        ),
+        from: '',
+        to: '',
+      })}
     onBars={(bars) => change({ bars })}
   />
   <StretchFields

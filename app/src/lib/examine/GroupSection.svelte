@@ -4,18 +4,20 @@
   import type { Tape } from '$lib/api/tapes';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
-  import { brief } from '$lib/pictures/lines';
+  import type { SeriesFigures } from '$lib/chart/figures';
   import ProfilePlot from './ProfilePlot.svelte';
   import SectionHead from './SectionHead.svelte';
 
   interface Props {
+    /** How values of the series are written. */
+    figures: SeriesFigures;
     examined: Examined;
     groups: ToldExamination['groups'];
     tape: Tape | undefined;
     file: FiguresFile | undefined;
     change: (what: Partial<Examined>) => void;
   }
-  let { examined, groups, tape, file, change }: Props = $props();
+  let { figures, examined, groups, tape, file, change }: Props = $props();
 
   const HEADS: readonly [string, string?][] = [
     [''],
@@ -75,7 +77,7 @@
       </select>
     </SectionHead>
     {#if groups}
-      {#if groups.list.length > 1 && groups.list.length <= MOST_DRAWN}<ProfilePlot {groups} />{/if}
+      {#if groups.list.length > 1 && groups.list.length <= MOST_DRAWN}<ProfilePlot {groups} {figures} />{/if}
       {#if groups.list.length > 12}<input
           type="search"
           aria-label="Find a group"
@@ -96,8 +98,9 @@
                 <td>{count.toLocaleString('en')}</td>
                 <td>{missing.toLocaleString('en')}</td>
                 <td class:most={zeros > count / 2}>{share(zeros, count)}</td>
-                {#each [mean, stdev, ...quartiles] as value, at (at)}<td>{value === null ? '' : brief(value)}</td
-                  >{/each}
+                <td>{mean === null ? '' : figures.level(mean)}</td>
+                <td>{stdev === null ? '' : figures.distance(stdev)}</td>
+                {#each quartiles as value, at (at)}<td>{value === null ? '' : figures.level(value)}</td>{/each}
               </tr>
             {/each}
           </tbody>

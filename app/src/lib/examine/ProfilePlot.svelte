@@ -2,11 +2,16 @@
   import type { ToldExamination } from '$lib/api/examinations';
   import type { Surface } from '$lib/chart/layers';
   import { drawArea, drawDots, drawLine } from '$lib/chart/lineLayer';
-  import { brief, columnOf, extentOfFigures } from '$lib/pictures/lines';
+  import type { SeriesFigures } from '$lib/chart/figures';
+  import { columnOf, extentOfFigures } from '$lib/pictures/lines';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
-  let { groups: told }: { groups: NonNullable<ToldExamination['groups']> } = $props();
+  interface Props {
+    groups: NonNullable<ToldExamination['groups']>;
+    figures: SeriesFigures;
+  }
+  let { groups: told, figures }: Props = $props();
 
   const view = new RowsView();
   const groups = $derived(told.list);
@@ -40,9 +45,9 @@
 <p>
   {#if view.pointer !== undefined && groups[view.pointer]}
     {@const { name, count, mean, quartiles } = groups[view.pointer]}
-    <strong>{name}</strong>: mean {brief(mean)}, half between {brief(quartiles[0])} and {brief(quartiles[2])}; {count.toLocaleString(
-      'en',
-    )}
+    <strong>{name}</strong>: mean {figures.level(mean)}, half between {figures.level(quartiles[0])} and {figures.level(
+      quartiles[2],
+    )}; {count.toLocaleString('en')}
     values
   {/if}
 </p>

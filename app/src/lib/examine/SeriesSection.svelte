@@ -8,12 +8,14 @@
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
-  import { brief } from '$lib/pictures/lines';
+  import { seriesFigures, type SeriesFigures } from '$lib/chart/figures';
   import SectionHead from './SectionHead.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
   interface Props {
+    /** How values that are examined are written. */
+    figures: SeriesFigures;
     told: ToldExamination;
     other: ToldExamination | undefined;
     /** The tape that it is told of, and its calendar. */
@@ -23,7 +25,7 @@
     files: readonly FiguresFile[];
     change: (what: Partial<Examined>, group?: string) => void;
   }
-  let { told, other, tape, calendar, view, files, change }: Props = $props();
+  let { figures, told, other, tape, calendar, view, files, change }: Props = $props();
 
   /** What is beside it has rows of its own. */
   const otherView = new RowsView();
@@ -51,7 +53,8 @@
     }
     if (pointer === undefined || told.time[pointer] === undefined)
       return view.isWhole ? '' : `${timeText(view.ends[0])} to ${timeText(view.ends[1] - 1)} in view`;
-    return `${timeText(pointer)}: ${brief(told.before[pointer])}${isTreated ? `, then ${brief(told.after[pointer])}` : ''}`;
+    const before = isTreated ? seriesFigures(told.before).level : figures.level;
+    return `${timeText(pointer)}: ${before(told.before[pointer])}${isTreated ? `, then ${figures.level(told.after[pointer])}` : ''}`;
   });
 
   type Turns = ToldExamination['turns']['tops'];

@@ -1,22 +1,25 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
+  import type { SeriesFigures } from '$lib/chart/figures';
   import { brief } from '$lib/pictures/lines';
 
-  let { summary }: { summary: ToldExamination['summary'] } = $props();
+  /** @property figures  how values of the series are written */
+  let { summary, figures }: { summary: ToldExamination['summary']; figures: SeriesFigures } = $props();
 
   const counts = $derived([
     ['values', summary.count],
     ['missing', summary.missing],
     ['zeros', summary.zeros],
   ] as const);
-  const figures = $derived([
+  const levels = $derived([
     ['mean', summary.mean],
-    ['standard deviation', summary.stdev],
-    ['least', summary.least],
+    ['min', summary.least],
     ['lower quartile', summary.quartiles[0]],
     ['median', summary.quartiles[1]],
     ['upper quartile', summary.quartiles[2]],
-    ['greatest', summary.greatest],
+    ['max', summary.greatest],
+  ] as const);
+  const shape = $derived([
     ['skewness', summary.skewness],
     ['kurtosis', summary.kurtosis],
   ] as const);
@@ -29,7 +32,11 @@
         ? ` (${Math.round((100 * count) / summary.count)} %)`
         : ''}
     </dd>{/each}
-  {#each figures as [says, value] (says)}<dt>{says}</dt>
+  {#each levels as [says, value] (says)}<dt>{says}</dt>
+    <dd>{figures.level(value)}</dd>{/each}
+  <dt>standard deviation</dt>
+  <dd>{figures.distance(summary.stdev)}</dd>
+  {#each shape as [says, value] (says)}<dt>{says}</dt>
     <dd>{brief(value)}</dd>{/each}
 </dl>
 

@@ -5,8 +5,10 @@
     verdicts: readonly ToldVerdict[];
     /** Those on another tape, and its name. */
     beside?: { name: string; verdicts: readonly ToldVerdict[] };
+    /** Questions that are still computed, with the share that is done: what is known so far may turn around. */
+    pending?: { questions: readonly ToldVerdict['question'][]; share: number };
   }
-  let { verdicts, beside }: Props = $props();
+  let { verdicts, beside, pending }: Props = $props();
 
   const other = $derived(new Map(beside?.verdicts.map((verdict) => [verdict.question, verdict])));
 
@@ -19,8 +21,12 @@
 <ul>
   {#each verdicts as { question, asks, says, figures, but, supposes, working } (question)}
     <li>
-      <p class="says"><strong>{asks}</strong> {says}</p>
-      {#if figures}<p class="figures">{figures}.</p>{/if}
+      {#if pending?.questions.includes(question)}
+        <p class="says" role="status"><strong>{asks}</strong> computing… {Math.round(100 * pending.share)} %</p>
+      {:else}
+        <p class="says"><strong>{asks}</strong> {says}</p>
+        {#if figures}<p class="figures">{figures}.</p>{/if}
+      {/if}
       {#if beside && other.has(question)}
         <p class="beside"><strong>{beside.name}</strong> {other.get(question)!.says}</p>
         <p class="figures">{other.get(question)!.figures}.</p>

@@ -118,6 +118,8 @@ export function projectAddress(examined: Examined, lags: readonly number[]): str
   for (const use of uses) address.append('uses', use);
   for (const one of ['last', model]) address.append('model', one);
   address.set('focus', '1');
+  if (examined.from) address.set('from', examined.from);
+  if (examined.to) address.set('to', examined.to);
   return `/project?${address}`;
 }
 

@@ -4,7 +4,8 @@ import { escaped } from '$lib/components/markup';
 import { csvText } from '$lib/pages/figureFiles';
 import { momentFigures } from '$lib/plots/stretchText';
 import { chartSvg, drawnLines, lineStyle } from './chartSvg';
-import { figureText, withFigures } from './figures';
+import { figureText } from '$lib/chart/figures';
+import { withFigures, WRITTEN } from './figures';
 import { own } from './own';
 
 /* Blocks as HTML: the same on the page, in print and in a file. All that comes from outside is escaped. */
@@ -94,7 +95,7 @@ function legendHtml(block: BlockOf<'chart'>, kept: Kept): string {
     const mark = `<svg width="26" height="8" aria-hidden="true"><line x2="26" y1="4" y2="4" stroke="${colour}" stroke-width="${widthPx}" stroke-dasharray="${dash.join(' ')}"/></svg>`;
     const facts = factsOf(kept, line.column);
     const last = kept.columns[line.column].findLast((value) => value !== null) ?? null;
-    const figure = figureText(last, facts?.unit ?? 'number', kept.origin.decimals);
+    const figure = figureText(last, facts?.unit ?? 'number', kept.origin.decimals, WRITTEN);
     return `<li>${mark} ${escaped(lineName(line))} <b>${figure}</b>${markOf(facts)}</li>`;
   });
   return `<ul class="legend">${items.join('')}</ul>`;
@@ -259,7 +260,7 @@ function checkedHtml({ told, column }: BlockOf<'checked'>): string {
   const { origin, values, time, unit, phrase, value, of } = told;
   const there = values.filter((one) => one !== null);
   const sum = there.reduce((a, b) => a + b, 0);
-  const text = (one: number | null, places = origin.decimals) => figureText(one, unit, places);
+  const text = (one: number | null, places = origin.decimals) => figureText(one, unit, places, WRITTEN);
   if (there.length === 0) return `<p><b>Checked</b>: ${escaped(of)} has no value in these rows.</p>`;
   const listed = values.map((one, at) => `${text(one)} (${timeText(time[at], origin)})`).join(', ');
   return `<p><b>Checked</b>: the last value of ${escaped(column)}, ${escaped(phrase)}, is ${text(value)}. ${of === column ? `Its last ${values.length} rows are` : `The last ${values.length} rows of ${escaped(of)} are`} ${escaped(listed)}; their sum is ${text(sum)}, over ${there.length} that is ${text(sum / there.length, origin.decimals + 2)}.</p>${sourceHtml(originText(origin))}`;

@@ -1,6 +1,6 @@
 import { splitEntry } from '@jaunty-ledger/core';
 import type { Block, Chart, HandoverBody, LineFacts, Panel, Paragraph, Setting } from '$lib/api/handovers';
-import type { LedgerBody } from '$lib/api/ledgers';
+import { stretchInView, type LedgerBody } from '$lib/api/ledgers';
 import { randomId } from '$lib/api/randomId';
 import { INK_COUNT } from '$lib/chart/inks';
 import type { FigureTable } from '$lib/pages/figureFiles';
@@ -16,9 +16,10 @@ export const newId = (): string => randomId(10);
  * @param shown  the stretch, with the row behind its last one; where the page is open it knows better than what is kept
  */
 export function settingOfLedger(
-  { tape, rule, flagged, lanes, view, alone }: LedgerBody,
-  shown: { from: string; to: string } | null = view,
+  body: LedgerBody,
+  shown: { from: string; to: string } | null = stretchInView(body),
 ): Setting {
+  const { tape, rule, flagged, lanes, alone } = body;
   const entries = lanes.flatMap((lane) => lane.entries.filter(({ hidden }) => !hidden).map(({ text }) => text));
   return {
     ...{ tape, bars: rule, flagged, entries },

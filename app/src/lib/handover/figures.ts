@@ -1,4 +1,5 @@
 import type { Figure, LineFacts, Origin } from '$lib/api/handovers';
+import { figureText } from '$lib/chart/figures';
 import { lastRowOf, numbersOf, type ToldColumns } from './take';
 
 /* Figures within words: `{last close}`, `{change 5 bars}`, or any formula within braces. */
@@ -28,45 +29,8 @@ export function entriesFor(says: readonly string[], there: readonly string[]): {
   });
 }
 
-/** A figure as it is written, by its unit. @param isSigned  whether a plus is written too */
-export function figureText(
-  value: number | null,
-  unit: LineFacts['unit'],
-  decimals: number,
-  { isSigned = false }: { isSigned?: boolean } = {},
-): string {
-  if (value === null) return 'missing';
-  const plain = (number: number, places: number) =>
-    number.toLocaleString('en', { minimumFractionDigits: places, maximumFractionDigits: places });
-  const written = () => {
-    switch (unit) {
-      case 'price':
-      case 'move':
-        return plain(Math.abs(value), decimals);
-      case 'fraction':
-        return `${plain(Math.abs(100 * value), placesFor(100 * value))} %`;
-      case 'truth':
-        return value === 0 ? 'no' : 'yes';
-      case 'units':
-      case 'trades':
-      case 'value':
-        return plain(Math.abs(value), 0);
-      case 'number':
-        return plain(Math.abs(value), placesFor(value));
-    }
-  };
-  const text = written();
-  const isZero = !/[1-9a-z]/.test(text);
-  const sign = value < 0 && !isZero ? '−' : isSigned && value > 0 && !isZero ? '+' : '';
-  return sign + text;
-}
-
-/** Two places, one of what is large; of what is small as many as give two figures. */
-function placesFor(value: number): number {
-  const size = Math.abs(value);
-  if (size === 0 || size >= 0.1) return size >= 100 ? 1 : 2;
-  return Math.min(8, 1 - Math.floor(Math.log10(size)));
-}
+/** How figures are written within words. */
+export const WRITTEN = { missing: 'missing' } as const;
 
 const OF_PRICE = new Set(['close', 'open', 'high', 'low']);
 
@@ -89,7 +53,10 @@ export function toldFigures(
     const values = numbersOf(answer, name);
     // what a projection says stands at the last bar to come
     const value = fact.role === 'projection' ? (values.findLast((figure) => figure !== null) ?? null) : values[last];
-    const text = figureText(value ?? null, fact.unit, decimals, { isSigned: isChange || fact.unit === 'move' });
+    const text = figureText(value ?? null, fact.unit, decimals, {
+      ...WRITTEN,
+      isSigned: isChange || fact.unit === 'move',
+    });
     const isPrice = OF_PRICE.has(formula) && unit !== '';
     return { says: one, text: isPrice ? `${text} ${unit}` : text, problem: '' };
   });

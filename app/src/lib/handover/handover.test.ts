@@ -4,7 +4,8 @@ import { Block, HandoverBody, MOST_KEPT_ROWS, type BlockOf, type Setting } from 
 import { blockHtml } from './blockHtml';
 import { chartOf, checkedOf, emptyPage, tableOf } from './blocks';
 import { documentHtml } from './documentHtml';
-import { askedBy, entriesFor, figuresIn, figureText } from './figures';
+import { figureText } from '$lib/chart/figures';
+import { askedBy, entriesFor, figuresIn, WRITTEN } from './figures';
 import { filesOfPage } from './filesOfPage';
 import { askedOnce, nextIssue, withFiguresOf, withToday, type Sources } from './issue';
 import { keptOf, type TapeTold, type ToldColumns } from './take';
@@ -69,13 +70,15 @@ describe('figures in words', () => {
     [-0.5, 'move', true, '−0.50'],
     [0.02321, 'fraction', true, '+2.32 %'],
     [-0.00001, 'fraction', true, '−0.0010 %'],
-    [0.00763, 'fraction', false, '0.76 %'],
+    [0.00763, 'fraction', false, '0.763 %'],
+    [-0.0042, 'move', true, '−0.00420'],
+    [-0.00000001, 'fraction', true, '0.0000 %'],
     [1234567, 'units', false, '1,234,567'],
     [1, 'truth', false, 'yes'],
     [null, 'price', false, 'missing'],
-    [0.6134, 'number', false, '0.61'],
+    [0.6134, 'number', false, '0.6134'],
   ] as const)('%s as %s is written', (value, unit, isSigned, text) =>
-    expect(figureText(value, unit, 2, { isSigned })).toBe(text),
+    expect(figureText(value, unit, 2, { ...WRITTEN, isSigned })).toBe(text),
   );
 });
 

@@ -3,7 +3,8 @@ import { Refusal } from '$lib/api/problems';
 import type { ColumnsBody } from '$lib/api/tapes';
 import { draftText } from './draftText';
 import { own } from './own';
-import { entriesFor, figuresIn, figureText, toldFigures } from './figures';
+import { figureText } from '$lib/chart/figures';
+import { entriesFor, figuresIn, toldFigures, WRITTEN } from './figures';
 import {
   columnsBodyOf,
   factsOf,
@@ -167,6 +168,7 @@ function figuresOf(block: Block): Map<string, string> {
             block.kept!.columns[name].findLast((value) => value !== null) ?? null,
             unit,
             block.kept!.origin.decimals,
+            WRITTEN,
           ),
         ]),
       );
@@ -175,14 +177,14 @@ function figuresOf(block: Block): Map<string, string> {
         block.told?.rows.map(([name, now]) => [
           String(name),
           typeof now === 'number'
-            ? figureText(now, own(block.told!.facts, String(name)) ?? 'number', block.told!.origin.decimals)
+            ? figureText(now, own(block.told!.facts, String(name)) ?? 'number', block.told!.origin.decimals, WRITTEN)
             : String(now ?? 'missing'),
         ]),
       );
     case 'checked': {
       const { told, column } = block;
       if (!told) return new Map();
-      return new Map([[column, figureText(told.value, told.unit, told.origin.decimals)]]);
+      return new Map([[column, figureText(told.value, told.unit, told.origin.decimals, WRITTEN)]]);
     }
     default:
       return new Map();

@@ -5,7 +5,7 @@
   import { barWords } from '$lib/plots/barWords';
   import EntryInput from './EntryInput.svelte';
   import EntryLine from './EntryLine.svelte';
-  import { figureText } from '$lib/plots/figures';
+  import { figureText } from '$lib/chart/figures';
   import { isFlat, type LaneScale } from '$lib/plots/laneScale';
   import LaneTools from './LaneTools.svelte';
   import { rowsInView } from '$lib/chart/viewWindow';

@@ -1,11 +1,11 @@
 <script lang="ts">
-  import { firstRowFrom, periodInstant } from '@jaunty-ledger/core';
+  import { firstRowFrom, instantOf, periodInstant, rfc3339 } from '@jaunty-ledger/core';
   import { onDestroy, tick, untrack } from 'svelte';
   import { replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import Spinner from 'flowbite-svelte/Spinner.svelte';
   import type { KeptEntry } from '$lib/api/keptEntries';
-  import type { Ledger, NewLedger } from '$lib/api/ledgers';
+  import { stretchInView, type Ledger, type NewLedger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
   import { linkBars } from '$lib/beside/linkBars.svelte';
   import { momentText, ticksInView } from '$lib/chart/calendarTicks';
@@ -13,6 +13,7 @@
   import { AXIS_PX } from '$lib/chart/plotSize';
   import type { PlotGestures } from '$lib/chart/plotGestures';
   import Said from '$lib/components/Said.svelte';
+  import { showInView } from '$lib/components/inView.svelte';
   import ExportSheet from './ExportSheet.svelte';
   import HeadingSentence from './HeadingSentence.svelte';
   import KeyList from './KeyList.svelte';
@@ -43,9 +44,18 @@
   let dayField = $state<HTMLInputElement>();
   const close = () => (open = undefined);
 
+  // the other pages open on what is in view here
+  $effect(() => {
+    const { tape, rule } = ledgerDocument.body;
+    const stretch = stretchInView(ledgerDocument.body);
+    // an end in a page's address is the instant after the last bar
+    const ends = stretch && { from: stretch.from, to: rfc3339(instantOf(stretch.to) + 1) };
+    showInView({ tape, bars: rule, ...ends });
+  });
+
   // the address holds the view, so that it can be handed on
   $effect(() => {
-    const { view: stretch } = ledgerDocument.body;
+    const stretch = stretchInView(ledgerDocument.body);
     if (session.status !== 'ready') return;
     if (ledgerDocument.saver.saving.state === 'draft') return;
     const wanted = stretch ? `?${new URLSearchParams({ ...stretch })}` : location.pathname;

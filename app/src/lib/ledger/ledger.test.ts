@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { firstLedger, newEntry } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
-import { figureText } from '$lib/plots/figures';
+import { figureText } from '$lib/chart/figures';
 import { ledgerFor } from './firstLedger';
 import { freeInk, laneFor } from '$lib/plots/laneModel';
 import { foundLedgers } from './ledgerOrder';

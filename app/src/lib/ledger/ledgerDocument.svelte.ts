@@ -12,7 +12,6 @@ import {
   type NewLedger,
 } from '$lib/api/ledgers';
 import type { EntryText } from '$lib/compute/protocol';
-import type { KeptStretch } from '$lib/plots/barView.svelte';
 import { freeInk, laneFor } from '$lib/plots/laneModel';
 import { EntrySaver } from './entrySaver.svelte';
 import { History } from '$lib/components/history';
@@ -147,8 +146,8 @@ export class LedgerDocument {
   }
 
   /** Where one looks is saved, but is not a step to undo. */
-  looked(stretch: KeptStretch | null): void {
-    this.body.view = stretch;
+  looked(view: LedgerBody['view']): void {
+    this.body.view = view;
     this.saver.looked();
   }
 

@@ -9,10 +9,10 @@ import {
   rfc3339,
   splitEntry,
 } from '@jaunty-ledger/core';
-import { fittingRule } from '$lib/api/fittingRule';
+import { barsOnTape } from '$lib/api/naturalBars';
 import { shiftOf } from '$lib/plots/laneModel';
 import type { KeptEntry } from '$lib/api/keptEntries';
-import type { Ledger, LedgerBody, NewLedger } from '$lib/api/ledgers';
+import { stretchInView, type Ledger, type LedgerBody, type NewLedger } from '$lib/api/ledgers';
 import { reasonOf, Refusal } from '$lib/api/problems';
 import { calendarOptions, type Tape } from '$lib/api/tapes';
 import { addressOf, usesOf } from '$lib/examine/examineAddress';
@@ -106,7 +106,8 @@ export class LedgerSession {
 
   /** Where an entry is examined, on what is in view. */
   examineAddress(entry: string): string {
-    const { tape, rule, view, alone } = this.document.body;
+    const { tape, rule, alone } = this.document.body;
+    const view = stretchInView(this.document.body);
     const texts = this.document.entries.map(({ text }) => text);
     const [from, to] = [view?.from ?? alone?.from ?? '', view?.to ?? alone?.to ?? ''];
     const uses = usesOf(entry, texts);
@@ -175,9 +176,9 @@ export class LedgerSession {
 
   /** Another tape; of the rule stays what its records can answer. */
   setTape(name: string): void {
-    const tape = this.tapes.find((one) => one.name === name);
-    const { rule } = this.document.body;
-    this.document.setTape(name, tape ? fittingRule(rule, tape) : rule);
+    const named = (other: string) => this.tapes.find((one) => one.name === other);
+    const { rule, tape: before } = this.document.body;
+    this.document.setTape(name, barsOnTape(rule, named(before), named(name)));
   }
 
   /** Another bar rule. @returns what is wrong with it, if anything is */

@@ -4,7 +4,7 @@
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { reasonOf } from '$lib/api/problems';
   import { barRecords, reckoned, type BarRecords } from './barReckoning';
-  import { figureText } from './figures';
+  import { figureText } from '$lib/chart/figures';
   import type { BarView } from './barView.svelte';
 
   let { view, row }: { view: BarView; row: number } = $props();

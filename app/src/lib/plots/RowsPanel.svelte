@@ -4,7 +4,7 @@
   import type { LedgerLane } from '$lib/api/ledgers';
   import { momentText } from '$lib/chart/calendarTicks';
   import { rowsInView } from '$lib/chart/viewWindow';
-  import { figureText } from './figures';
+  import { figureText } from '$lib/chart/figures';
   import type { BarView } from './barView.svelte';
   import type { EntryResults } from './entryResults.svelte';
   import ColumnChoice from './ColumnChoice.svelte';

@@ -44,6 +44,9 @@ export interface KeptStretch {
   to: string;
 }
 
+/** What is kept of where one looks: a stretch, all bars, or nothing that was chosen. */
+type KeptView = KeptStretch | 'all' | null;
+
 /** What a view is told by whoever keeps what is looked at. */
 interface ViewOwner {
   axis: () => Axis;
@@ -52,16 +55,16 @@ interface ViewOwner {
   /** Rows at the beginning that are left out of view. */
   rowsTrimmed: () => number;
   /** Told where one looks; nothing for all of it. */
-  looked: (stretch: KeptStretch | null) => void;
+  looked: (view: KeptView) => void;
 }
 
 /**
  * The stretch whose bars are shown first, while all are on their way; nothing where all come as soon, or where a bar depends
  * on what lies before it.
  */
-export function stretchAhead(tape: Tape, rule: string, kept: KeptStretch | null): Stretch | undefined {
+export function stretchAhead(tape: Tape, rule: string, kept: KeptView): Stretch | undefined {
   const { kind } = parseBarRule(rule);
-  if (tape.rows < MANY_RECORDS || kind.by !== 'interval') return undefined;
+  if (tape.rows < MANY_RECORDS || kind.by !== 'interval' || kept === 'all') return undefined;
   const most = 2 * FIRST_VIEW_ROWS * kind.micros + CLOSED_MICROS;
   if (!kept) return { from: instantOf(tape.to) - most, to: instantOf(tape.to) + kind.micros };
   const stretch = { from: instantOf(kept.from), to: instantOf(kept.to) };
@@ -141,14 +144,7 @@ export class BarView {
   }
 
   /** Shows other bars, from a stretch on that was kept, else the last ones. */
-  show(
-    tape: Tape,
-    source: BarSource,
-    calendar: Calendar,
-    bars: DrawnBars,
-    kept: KeptStretch | null,
-    isPart = false,
-  ): void {
+  show(tape: Tape, source: BarSource, calendar: Calendar, bars: DrawnBars, kept: KeptView, isPart = false): void {
     this.isPart = isPart;
     this.tape = tape;
     this.source = source;
@@ -156,7 +152,7 @@ export class BarView {
     this.bars = bars;
     this.pointer = this.pinned = this.measure = undefined;
     const rowOf = (at: string) => firstRowFrom(bars.time, instantOf(at));
-    const stretch = kept ? [rowOf(kept.from), rowOf(kept.to)] : [0, 0];
+    const stretch = kept === 'all' ? [0, this.rows] : kept ? [rowOf(kept.from), rowOf(kept.to)] : [0, 0];
     const [from, to] = stretch[1] > stretch[0] ? stretch : [Math.max(0, this.rows - FIRST_VIEW_ROWS), this.rows];
     this.inView = viewOfRows(from, to, this.viewPlaces, this.trueTime);
   }
@@ -204,7 +200,11 @@ export class BarView {
     const [from, to] = rowsInView(this.window, this.rows);
     const isWhole = this.window.count >= this.rows;
     this.owner.looked(
-      isWhole || to <= from ? null : { from: rfc3339(time[from]), to: rfc3339(Math.max(end[to - 1], time[to - 1])) },
+      isWhole
+        ? 'all'
+        : to <= from
+          ? null
+          : { from: rfc3339(time[from]), to: rfc3339(Math.max(end[to - 1], time[to - 1])) },
     );
   }
 

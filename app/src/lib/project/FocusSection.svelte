@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { movePercent } from '$lib/chart/figures';
   import type { ToldAccuracy, ToldModel } from '$lib/api/projections';
   import Correlogram from '$lib/pictures/Correlogram.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
@@ -25,9 +26,7 @@
   const tried = $derived(accuracy?.models.find(({ model }) => model === told.model));
   const farthest = $derived(told.value[horizon - 1] ?? null);
   const moved = $derived(
-    farthest === null || last === null || !(last > 0)
-      ? ''
-      : `${farthest < last ? '−' : '+'}${Math.abs(100 * (farthest / last - 1)).toFixed(1)} % from the last value`,
+    farthest === null || last === null || !(last > 0) ? '' : `${movePercent(farthest / last - 1)} from the last value`,
   );
   const atHorizon = $derived(tried?.ahead[horizon - 1]);
   const shareText = (share: number | null) => (share === null ? 'nothing' : share.toFixed(3));

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { seriesFigures } from '$lib/chart/figures';
   import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postAccuracy, postProjections } from '$lib/api/client';
@@ -7,7 +8,6 @@
   import type { ToldAccuracy, ToldProjections } from '$lib/api/projections';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
-  import { brief } from '$lib/pictures/lines';
   import PageHead from '$lib/pages/PageHead.svelte';
   import { chartOf, draftOf, givenOf, verdictOf, type HandedOver } from '$lib/handover/blocks';
   import HandOver from '$lib/handover/HandOver.svelte';
@@ -20,6 +20,7 @@
   import ErrorByHorizon from './ErrorByHorizon.svelte';
   import FocusSection from './FocusSection.svelte';
   import { PROJECT, projectionFormula, type Projected } from './projectAddress';
+  import { showInView } from '$lib/components/inView.svelte';
   import ProjectChart from './ProjectChart.svelte';
   import ProjectSentence from './ProjectSentence.svelte';
   import TargetSection from './TargetSection.svelte';
@@ -62,6 +63,9 @@
   const shared = $derived({
     ...{ tape: projected.tape, bars: projected.bars, entry: projected.entry, entries: projected.uses },
     ...{ models: projected.models, horizon: projected.horizon },
+    ...((projected.from || projected.to) && {
+      stretch: { ...(projected.from && { from: projected.from }), ...(projected.to && { to: projected.to }) },
+    }),
   });
   // equal questions are one: what is only looked at asks nothing
   const question = $derived(
@@ -121,6 +125,11 @@
 
   const change = (what: Partial<Projected>, group = '') => keeper.change(what, group);
 
+  $effect(() => {
+    const { tape: name, bars, entry, uses, from, to } = projected;
+    showInView({ tape: name, bars, entry, uses, from: from || undefined, to: to || undefined });
+  });
+
   /** How exactly times are told: bars of days and longer have no clock. */
   const toldPrecision = $derived.by(() => {
     if (!told || precision !== 'moment') return precision;
@@ -134,9 +143,8 @@
   const setOrigin = (place: number) =>
     change({ origin: place >= told!.rows - 1 ? '' : told!.time[place - told!.from] }, 'origin');
 
-  const decimals = $derived(projected.entry === 'close' ? tape?.priceDecimals : undefined);
-  const figureText = (value: number | null) =>
-    value === null ? '' : decimals === undefined ? brief(value) : value.toFixed(decimals).replace('-', '−');
+  const level = $derived(seriesFigures(told?.values ?? []).level);
+  const figureText = (value: number | null) => (value === null ? '' : level(value));
 
   function lagText(rows: number): string {
     const { kind } = parseBarRule(told!.rule);

@@ -1,9 +1,10 @@
 <script lang="ts">
   import { rfc3339, type Calendar } from '@jaunty-ledger/core';
-  import { fittingOrSame } from '$lib/api/fittingRule';
+  import { barsOnTape } from '$lib/api/naturalBars';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
+  import StretchFields from '$lib/pages/StretchFields.svelte';
   import TapeAndRule from '$lib/pages/TapeAndRule.svelte';
   import { readStretch } from '$lib/plots/stretchInput';
   import type { Projected } from './projectAddress';
@@ -18,13 +19,12 @@
   let { projected, tapes, calendar, timeText, change }: Props = $props();
 
   let problem = $state('');
+  const tape = $derived(tapes.find(({ name }) => name === projected.tape));
 
-  function changeTape(tape: string): void {
-    const bars = fittingOrSame(
-      projected.bars,
-      tapes.find(({ name }) => name === tape),
-    );
-    change({ tape, bars, origin: '' });
+  function changeTape(name: string): void {
+    const chosen = tapes.find((one) => one.name === name);
+    const bars = barsOnTape(projected.bars, tape, chosen);
+    change({ tape: name, bars, origin: '', from: '', to: '' });
   }
 
   function typeOrigin(text: string): void {
@@ -47,7 +47,18 @@
     {tapes}
     onTape={changeTape}
     onBars={(bars) => change({ bars, origin: '' })}
-  /> from
+  />
+  <StretchFields
+    from={projected.from}
+    to={projected.to}
+    bars={projected.bars}
+    {tape}
+    {calendar}
+    mark=","
+    change={(what, group) => change({ ...what, origin: '' }, group)}
+    wrong={(says) => (problem = says)}
+  />
+  starting after
   <span class="unbroken"
     ><input
       class="word"

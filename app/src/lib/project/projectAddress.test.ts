@@ -14,6 +14,8 @@ it('an address holds all that a page shows', () =>
         bars: fc.constantFrom('1 day', '500 trades'),
         entry: fc.string({ minLength: 1 }),
         uses: fc.array(fc.string()),
+        from: fc.constantFrom('', '2026-01-02T00:00:00Z'),
+        to: fc.constantFrom('', '2026-03-02T00:00:00Z'),
         origin: fc.constantFrom('', '2026-02-02T08:30:00Z'),
         horizon: fc.integer({ min: 1, max: 1000 }),
         models: fc.uniqueArray(model, { minLength: 1 }),

@@ -22,6 +22,8 @@ export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'ta
     bars: text('bars') ?? usual.bars,
     entry: text('entry') ?? 'close',
     uses: address.getAll('uses'),
+    from: text('from') ?? '',
+    to: text('to') ?? '',
     origin: text('origin') ?? '',
     horizon: number('horizon') ?? USUAL_HORIZON,
     models: models.length > 0 ? models : USUAL_MODELS,

@@ -8,6 +8,7 @@
   import type { MarketCalendar } from '$lib/api/calendars';
   import type { TapeSummary } from '$lib/api/summary';
   import type { TapeChange, TapeDetails } from '$lib/api/tapes';
+  import { showInView } from '$lib/components/inView.svelte';
   import TextField from '$lib/components/TextField.svelte';
   import Said from '$lib/components/Said.svelte';
   import { calendarText, listed } from './calendarText';
@@ -45,6 +46,7 @@
   });
   const busiest = $derived(Math.max(1, ...(summary?.hours ?? [])));
 
+  $effect(() => showInView({ tape: tape.name }));
   $effect(() => {
     void tape.version;
     const { name } = tape;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { movePercent } from '$lib/chart/figures';
   import { instantOf } from '@jaunty-ledger/core';
   import type { RollRow } from '$lib/api/rolls';
   import Said from '$lib/components/Said.svelte';
@@ -43,8 +44,9 @@
     if (now === null || before === null) return '';
     const isRelative = unit === 'price' && before > 0;
     const move = isRelative ? now / before - 1 : now - before;
-    const text = isRelative ? `${Math.abs(100 * move).toFixed(1)} %` : figure(name, Math.abs(move));
-    return `${move < 0 ? '−' : '+'}${text}`;
+    if (isRelative) return movePercent(move);
+    const text = figure(name, Math.abs(move));
+    return /[1-9]/.test(text) ? `${move < 0 ? '−' : '+'}${text}` : text;
   }
   const dayText = (at: string | null) => (at && !Number.isNaN(instantOf(at)) ? at.slice(0, 10) : '');
   const ledgerOf = (tape: string) =>
