@@ -18,8 +18,8 @@ const FOLDERS = {
   pictures: ['chart', 'components', 'plots'],
   plots: ['api', 'beside', 'chart', 'components', 'compute'],
   project: ['api', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
-  records: ['access', 'api', 'components', 'plots'],
-  roll: ['api', 'components', 'handover', 'pages', 'pictures', 'plots'],
+  records: ['access', 'api', 'chart', 'components', 'plots'],
+  roll: ['api', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
   server: ['api', 'compute', 'handover', 'ledger'],
 };
 

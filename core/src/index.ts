@@ -65,7 +65,14 @@ export { workingOf, type Working } from './working/working.js';
 export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';
 export { scaleOf, type Scale, type Unit } from './catalogue/units.js';
 export { commonWordsFor } from './catalogue/commonWords.js';
-export { examine, MOST_EXAMINED_ROWS, type Examination, type ExaminationChoices } from './examine/examination.js';
+export {
+  CHANGES,
+  examine,
+  MOST_EXAMINED_ROWS,
+  type Examination,
+  type ChangesChoice,
+  type ExaminationChoices,
+} from './examine/examination.js';
 export { parseTreatment, treated, treatmentText, type Treatment } from './examine/treatments.js';
 export { QUESTIONS, type Question, type Verdict } from './examine/verdicts.js';
 export { calendarGroups, PROFILES, type ProfileBy } from './examine/profile.js';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { examine, MOST_EXAMINED_ROWS } from '../src/examine/examination.js';
+import { examine, type ChangesChoice, MOST_EXAMINED_ROWS } from '../src/examine/examination.js';
 import { shuffled } from '../src/examine/shuffled.js';
 import { parseTreatment, treated, treatmentText } from '../src/examine/treatments.js';
 import { QUESTIONS, type Question } from '../src/examine/verdicts.js';
@@ -26,8 +26,8 @@ const recursive = (steps: Float64Array, keeps: number) => {
   return steps.map((step) => (last = keeps * last + step));
 };
 
-const verdictsOf = (x: Float64Array, isOfChanges = false) => {
-  const { verdicts } = examine(x, { treatments: [], lags: 20, isOfChanges, shuffles: 60 });
+const verdictsOf = (x: Float64Array, isOfChanges = false, changes: ChangesChoice = 'auto') => {
+  const { verdicts } = examine(x, { treatments: [], lags: 20, isOfChanges, changes, shuffles: 60 });
   expect(verdicts.map(({ question }) => question)).toEqual([...QUESTIONS]);
   return new Map(verdicts.map((verdict) => [verdict.question, verdict]));
 };
@@ -65,7 +65,28 @@ describe('verdicts', () => {
       figures: expect.stringContaining('of its values'),
     });
     expect(verdictsOf(noise(19), true).get('clusters')).toMatchObject({ answer: 'no' });
-    expect(verdictsOf(summed(noise(17))).get('clusters')!.figures).toContain('of its changes');
+    expect(verdictsOf(summed(noise(17)), false, 'raw').get('clusters')!.figures).toContain('of its changes');
+  });
+
+  it('on a series that grows ask of its log returns, unless the differences are wanted', () => {
+    let log = 0;
+    const growing = noise(25).map((step) => Math.exp((log += 0.004 + 0.01 * step)));
+    expect(verdictsOf(growing).get('clusters')).toMatchObject({
+      answer: 'no',
+      figures: expect.stringContaining('of its log returns'),
+    });
+    // steps grow with the level, which is no clustering
+    expect(verdictsOf(growing, false, 'raw').get('clusters')!.answer).toBe('yes');
+    const flat = noise(27).map((step) => 100 + step);
+    expect(verdictsOf(flat).get('clusters')!.figures).toContain('of its changes');
+    expect(
+      examine(
+        flat.map((x) => x - 100),
+        { treatments: [], lags: 9, shuffles: 0 },
+      ).changes,
+    ).toEqual({
+      ...{ kind: 'raw', canBeLogs: false },
+    });
   });
 
   it('name the cycle by its rows, and say of a drift that it cannot be told from one', () => {

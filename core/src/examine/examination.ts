@@ -25,8 +25,18 @@ export interface Examination {
   turns: TurningPoints & { rows: number; topsApart: Float64Array; bottomsApart: Float64Array };
   /** Nothing where it is too short. */
   hurst: HurstView[];
+  /** What the changes are that verdicts are on, and whether they could be log returns. */
+  changes: { kind: ChangesKind; canBeLogs: boolean };
   verdicts: Verdict[];
 }
+
+export const CHANGES = ['auto', 'raw', 'log'] as const;
+export type ChangesChoice = (typeof CHANGES)[number];
+/** What the changes are that verdicts are on: the values themselves, their differences, or their log returns. */
+export type ChangesKind = 'own' | 'raw' | 'log';
+
+/** By less than this factor, differences and log returns say the same. */
+const LOG_FACTOR = 1.5;
 
 export interface ExaminationChoices {
   treatments: readonly Treatment[];
@@ -40,6 +50,11 @@ export interface ExaminationChoices {
   turns?: number;
   /** Whether its values are changes already, as returns are, whose memory and variance are asked of as they stand. */
   isOfChanges?: boolean;
+  /**
+   * Which changes of a column of levels are asked about: `raw` differences, or `log` returns. By `auto` those suit it: log
+   * returns where all its values are above 0 and the greatest is more than 1.5 times the least.
+   */
+  changes?: ChangesChoice;
   /** Shuffled copies that memory is held against, and their seed; without copies it is held against the error of H. */
   shuffles?: number;
   seed?: number;
@@ -67,6 +82,7 @@ export function examine(
     groups,
     turns: besideTurns,
     isOfChanges = false,
+    changes: wanted = 'auto',
     shuffles = MOST_SHUFFLES,
     seed = 1,
     normalPoints = Infinity,
@@ -87,7 +103,9 @@ export function examine(
   const scale = valid.reduce((most, value) => Math.max(most, Math.abs(value)), 0) || 1;
   const squares = valid.map((value) => (value / scale) ** 2);
   const areChanges = isOfChanges || treatments.some(({ kind }) => kind === 'change');
-  const changes = areChanges ? values : values.map((value, row) => (row === 0 ? NaN : value - values[row - 1]));
+  const kind: ChangesKind = areChanges ? 'own' : changesKind(valid, treatments, wanted);
+  const levels = kind === 'log' ? values.map(Math.log) : values;
+  const changes = areChanges ? values : levels.map((value, row) => (row === 0 ? NaN : value - levels[row - 1]));
   /** @param share  done before it, as it is of very long columns */
   const part = <T>(share: number, work: () => T): T => {
     goOn(share);
@@ -96,7 +114,7 @@ export function examine(
   const foundSummary = part(0, () => summary(values));
   const foundCycles = part(0.02, () => cycles(values));
   const hurst = part(0.1, () => hurstViews(changes, shuffles, seed, (share) => goOn(0.1 + 0.25 * share)));
-  const examined = { x: values, summary: foundSummary, cycles: foundCycles, hurst, shuffles, changes, areChanges };
+  const examined = { x: values, summary: foundSummary, cycles: foundCycles, hurst, shuffles, changes, kind };
   const rows = besideTurns ?? usualTurns(values.length, foundCycles);
   return {
     values,
@@ -114,6 +132,7 @@ export function examine(
       return { rows, ...found, topsApart: distances(found.tops), bottomsApart: distances(found.bottoms) };
     }),
     hurst,
+    changes: { kind, canBeLogs: !areChanges && isPositive(valid) && treatments.length === 0 },
     verdicts: verdictsOn(examined, (share) => goOn(0.46 + 0.54 * share)),
   };
 }
@@ -123,4 +142,18 @@ function usualTurns(rows: number, { peaks }: Cycles): number {
   const [strongest] = peaks;
   const isSure = strongest && strongest.j >= FEWEST_SWINGS && strongest.p < 0.05 && strongest.share > 0.05;
   return Math.max(1, Math.round(isSure ? strongest.period / 3 : rows / 40));
+}
+
+const isPositive = (valid: Float64Array): boolean => valid.length > 0 && valid.every((value) => value > 0);
+
+/** Which changes of levels are asked about. Treated columns are taken as they are. */
+function changesKind(valid: Float64Array, treatments: readonly Treatment[], wanted: ChangesChoice): 'raw' | 'log' {
+  if (wanted === 'raw' || treatments.length > 0 || !isPositive(valid)) return 'raw';
+  if (wanted === 'log') return 'log';
+  let [min, max] = [Infinity, 0];
+  for (const value of valid) {
+    min = Math.min(min, value);
+    max = Math.max(max, value);
+  }
+  return max > LOG_FACTOR * min ? 'log' : 'raw';
 }

@@ -47,8 +47,8 @@ interface Examined {
   shuffles: number;
   /** Changes of x, or x itself where it is one of changes already. */
   changes: Float64Array;
-  /** Whether it is one of changes. */
-  areChanges: boolean;
+  /** What they are. */
+  kind: 'own' | 'raw' | 'log';
 }
 
 /** Weaker swings are not named. */
@@ -60,10 +60,16 @@ const LEVEL = 0.05;
 export const FEWEST_SWINGS = 4;
 export const MOST_SHUFFLES = 200;
 
+const OF_CHANGES = {
+  own: 'of its values, which are changes: ',
+  raw: 'of its changes: ',
+  log: 'of its log returns: ',
+} as const;
+
 /** All verdicts on a column. @param goOn  called between them; it may throw to stop */
 export function verdictsOn(examined: Examined, goOn: (share: number) => void): Verdict[] {
-  const { x, changes, areChanges, summary, cycles } = examined;
-  const of = areChanges ? 'of its values, which are changes: ' : 'of its changes: ';
+  const { x, changes, kind, summary, cycles } = examined;
+  const of = OF_CHANGES[kind];
   goOn(0);
   const root = unitRoot(x);
   const level = stationarity(x);

@@ -45,6 +45,10 @@ export interface Scope {
   words?: ReadonlyMap<string, readonly string[]>;
   /** The name of the tape itself. */
   self?: string;
+  /** Columns by further names. */
+  aliases?: ReadonlyMap<string, string>;
+  /** Those of other tapes. */
+  otherAliases?: ReadonlyMap<string, ReadonlyMap<string, string>>;
   /** Columns of other tapes by their names. */
   others?: ReadonlyMap<string, ReadonlySet<string>>;
   /** Units and looks-ahead marks of entries by name; asked only for names that are entries. */

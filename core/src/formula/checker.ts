@@ -79,11 +79,21 @@ const meantFunction = (word: string): string | undefined => {
   return name !== undefined && catalogue.has(name) ? name : undefined;
 };
 
+const columnOf = (name: string, phrase: string): Checked => ({
+  kind: 'column',
+  name,
+  unit: COLUMN_UNITS.get(name) ?? 'number',
+  looksAhead: false,
+  phrase,
+});
+
 function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked {
   const { name, part } = node;
   if (part !== undefined) return checkDotted(name, part, scope, node);
-  if (scope.windowNames?.has(name) || scope.columns.has(name))
-    return { kind: 'column', name, unit: COLUMN_UNITS.get(name) ?? 'number', looksAhead: false, phrase: name };
+  const meantColumn = scope.windowNames?.has(name) ? undefined : scope.aliases?.get(name);
+  // an entry of an earlier day may have the name
+  if (meantColumn !== undefined && !scope.entry(name, node)) return columnOf(meantColumn, name);
+  if (scope.windowNames?.has(name) || scope.columns.has(name)) return columnOf(name, name);
   if (scope.texts?.has(name))
     return fail(
       `\`${name}\` is a text column; it tells groups, as in \`mean(close, 20 bars, each: ${name})\`, or is compared, as in \`${wordExample(scope, name)}\``,
@@ -96,7 +106,9 @@ function checkName(node: Extract<Node, { kind: 'name' }>, scope: Scope): Checked
     return known.parameters.length === 0
       ? checkCall({ ...node, kind: 'call', name, nameAt: node, args: [], options: [] }, scope, name)
       : fail(`\`${name}\` is a function; it needs arguments, as in \`${known.example}\``, node);
-  const meant = meantFunction(name) ?? nearestWord(name, [...scope.columns, ...scope.entryNames, ...catalogue.keys()]);
+  const meant =
+    meantFunction(name) ??
+    nearestWord(name, [...scope.columns, ...(scope.aliases?.keys() ?? []), ...scope.entryNames, ...catalogue.keys()]);
   const usual = [...scope.columns].filter((column) => COLUMN_UNITS.has(column));
   const columns = usual.length > 0 ? usual : [...scope.columns];
   return fail(
@@ -134,14 +146,15 @@ function checkWord(node: Extract<Node, { kind: 'binary' }>, scope: Scope): Check
 /** `b.upper`, a value of an entry with several, or `SALT.close`, a column of another tape. */
 function checkDotted(name: string, part: string, scope: Scope, at: Span): Checked {
   // a tape may name itself, so that the formula holds on another one too
-  if (name === scope.self && scope.columns.has(part))
+  if (name === scope.self && (scope.columns.has(part) || scope.aliases?.has(part)))
     return checkName({ kind: 'name', name: part, start: at.start, end: at.end }, scope);
   const other = scope.others?.get(name);
   if (other) {
-    if (!other.has(part)) return fail(`\`${name}\` has no column \`${part}\`; it has ${[...other].join(', ')}`, at);
+    const column = scope.otherAliases?.get(name)?.get(part) ?? part;
+    if (!other.has(column)) return fail(`\`${name}\` has no column \`${part}\`; it has ${[...other].join(', ')}`, at);
     scope.noteTape?.(name);
-    const unit = COLUMN_UNITS.get(part) ?? 'number';
-    return { kind: 'other', tape: name, column: part, unit, looksAhead: false, phrase: `${part} of ${name}` };
+    const unit = COLUMN_UNITS.get(column) ?? 'number';
+    return { kind: 'other', tape: name, column, unit, looksAhead: false, phrase: `${part} of ${name}` };
   }
   const entry = scope.columns.has(name) ? undefined : scope.entry(name, at);
   if (!entry) {

@@ -239,7 +239,7 @@ function largerFrame(frame: Frame, rule: BarRule, calendar: Calendar): Frame {
   try {
     const columns = { ...frame.columns, ...(frame.end && { end: frame.end }) };
     const bars = largerBars(frame.time, columns, rule, calendar, frame.texts);
-    const larger = frameOf(bars, calendar, { rule: text, words: frame.words });
+    const larger = frameOf(bars, calendar, { rule: text, words: frame.words, aliases: frame.aliases });
     byRule.set(text, larger);
     return larger;
   } catch (error) {

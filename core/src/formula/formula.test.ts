@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { completionsAt } from './complete.js';
 import { evaluate } from './evaluate.js';
 import { planEntries } from './plan.js';
-import type { Frame } from './frame.js';
+import { namesOf, type Frame } from './frame.js';
 import { numbersIn } from './numbers.js';
 
 const columns = { columns: ['open', 'high', 'low', 'close', 'volume'] };
@@ -278,4 +278,28 @@ it('what is meant by a common word is completed', () => {
   expect(offered('aver')).toContain('mean()');
   expect(offered('x = rolli')).toContain('mean()');
   expect(offered('mean(close, 12')).toContain('12 months');
+});
+
+describe('further names of columns', () => {
+  const close = Float64Array.of(3, 1, 2);
+  const frame: Frame = {
+    time: Float64Array.of(1, 2, 3),
+    columns: { close, value: new Float64Array(3).fill(NaN) },
+    aliases: new Map([
+      ['rainfall_mm', 'close'],
+      ['value', 'close'],
+    ]),
+    others: {
+      WET: { time: Float64Array.of(1, 2, 3), columns: { close }, aliases: new Map([['rainfall_mm', 'close']]) },
+    },
+  };
+  const valuesOf = (...entries: string[]) => [...evaluate(entries, frame).at(-1)!.values];
+
+  it.each(['rainfall_mm', 'value', 'close', 'WET.rainfall_mm'])('%s are the values', (name) => {
+    expect(valuesOf(`a = ${name}`)).toEqual([3, 1, 2]);
+    expect(planEntries([`a = ${name}`], namesOf(frame))[0].unit).toBe('price');
+  });
+
+  it('give way to an entry of the same name', () =>
+    expect(valuesOf('rainfall_mm = close * 2', 'a = rainfall_mm')).toEqual([6, 2, 4]));
 });

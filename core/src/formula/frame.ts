@@ -19,18 +19,24 @@ export interface Frame {
   rule?: string;
   /** For windows by session, day, week, month and year; UTC days without one. */
   calendar?: Calendar;
+  /** Columns by further names, such as what a file calls its values. */
+  aliases?: ReadonlyMap<string, string>;
   /** Frames of other tapes by name, for `NAME.column`. */
   others?: Record<string, Frame>;
 }
 
 /** The names that formulas on a frame may use. */
-export const namesOf = ({ columns, texts = {}, words, others = {}, calendar, tape }: Frame): KnownNames => ({
+export const namesOf = ({ columns, texts = {}, words, others = {}, aliases, calendar, tape }: Frame): KnownNames => ({
   columns: Object.keys(columns),
   texts: Object.keys(texts),
   words,
   undated: calendar?.undated,
   self: tape,
   others: new Map(Object.entries(others).map(([name, other]) => [name, new Set(Object.keys(other.columns))])),
+  aliases,
+  otherAliases: new Map(
+    Object.entries(others).flatMap(([name, other]) => (other.aliases ? [[name, other.aliases]] : [])),
+  ),
 });
 
 /** Rows [from, to) of a frame, without copying any. */

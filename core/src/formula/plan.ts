@@ -40,6 +40,9 @@ export interface Plan {
 }
 
 /** Names that formulas may use: of the frame's columns, and of the columns of other tapes. */
+/** Columns by further names, such as what a file calls them. */
+export type Aliases = ReadonlyMap<string, string>;
+
 export interface KnownNames {
   columns: Iterable<string>;
   /** Text columns, by which `each` may group. */
@@ -47,6 +50,10 @@ export interface KnownNames {
   /** The words of text columns. */
   words?: ReadonlyMap<string, readonly string[]>;
   others?: ReadonlyMap<string, ReadonlySet<string>>;
+  /** Further names of columns; an entry of such a name comes before. */
+  aliases?: Aliases;
+  /** Those of other tapes. */
+  otherAliases?: ReadonlyMap<string, Aliases>;
   /** The name of the tape itself. */
   self?: string;
   /** Whether the rows have no dates, so that nothing may go by clock or calendar. */
@@ -174,6 +181,8 @@ class Planner {
         texts: this.texts,
         words: this.names.words,
         others: this.names.others,
+        aliases: this.names.aliases,
+        otherAliases: this.names.otherAliases,
         self: this.names.self,
         entryNames: (this.entryNames ??= [...this.byName.keys()]),
         noteTape: (tape) => tapes.add(tape),

@@ -1,4 +1,4 @@
-import { HURST_METHODS, PROFILES, QUESTIONS } from '@jaunty-ledger/core';
+import { CHANGES, HURST_METHODS, PROFILES, QUESTIONS } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { BarRuleText, RangeQuery, TapeName } from './tapes';
 
@@ -29,6 +29,8 @@ export const ExaminationBody = z.strictObject({
   /** Shuffled copies that its memory is held against. */
   shuffles: z.number().int().min(0).max(200).default(200),
   seed: z.number().int().min(0).max(1e9).default(1),
+  /** Which changes of levels are asked about: by `auto` log returns where they suit the values. */
+  changes: z.enum(CHANGES).default('auto'),
 });
 export type ExaminationBody = z.infer<typeof ExaminationBody>;
 
@@ -126,6 +128,8 @@ export const ToldExamination = z.object({
     .optional(),
   /** Its rows in groups, and rows that belong to none. */
   groups: z.object({ by: z.string(), without: count, list: z.array(Group) }).optional(),
+  /** What the changes are that verdicts are on, and whether they could be log returns. */
+  changes: z.object({ kind: z.enum(['own', 'raw', 'log']), canBeLogs: z.boolean() }),
   verdicts: z.array(ToldVerdict),
 });
 export type ToldExamination = z.infer<typeof ToldExamination>;

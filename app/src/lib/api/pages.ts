@@ -1,4 +1,4 @@
-import { PROFILES } from '@jaunty-ledger/core';
+import { CHANGES, PROFILES } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { JOINS, Member, memberText, MOST_MEMBERS, OF, ORDERS } from './comparisons';
 import { MOST_LAGS } from './examinations';
@@ -32,6 +32,8 @@ export const ExamineBody = z.strictObject({
   turns: z.number().int().min(1).max(1_000_000).nullable().default(null),
   /** As what its shape is drawn, and what its memory is shown of. */
   shape: z.enum(['counts', 'normal']).default('counts'),
+  /** Which changes of levels are asked about. */
+  changes: z.enum(CHANGES).default('auto'),
   memory: z.enum(['values', 'squares']).default('values'),
   /** A tape that is examined beside it; empty for none. */
   beside: z.union([z.literal(''), TapeName]).default(''),

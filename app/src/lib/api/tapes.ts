@@ -181,6 +181,8 @@ export const Tape = z.object({
   texts: z.array(z.object({ name: z.string(), title: z.string(), words: z.number().int() })),
   /** Further columns of numbers, which formulas know: what the file calls them. */
   numbers: z.array(z.object({ name: z.string(), title: z.string() })),
+  /** What formulas and pages call the values of a tape of single values, by its file; null where they have no name. */
+  valueName: z.string().nullable(),
   /** How exactly the times of its records are told. */
   precision: z.enum(PRECISIONS),
   priceDecimals: z.number().int(),
@@ -193,6 +195,19 @@ export const Tape = z.object({
   unit: z.string(),
 });
 export type Tape = z.infer<typeof Tape>;
+
+/** Columns of a tape by the names that formulas know beside those of bars: its values by their own name, and the turnover. */
+export function aliasesOf({
+  kind,
+  columns,
+  valueName,
+}: Pick<Tape, 'kind'> & { valueName?: string | null; columns: readonly string[] }) {
+  const hasSizes = columns.includes('size') || columns.includes('volume') || columns.includes('value');
+  return new Map([
+    ...(kind === 'series' && !hasSizes ? ([['value', 'close']] as const) : ([['turnover', 'value']] as const)),
+    ...(!valueName ? [] : ([[valueName, 'close']] as const)),
+  ]);
+}
 
 /** A tape with what is told of its files, which lists leave out. */
 export const TapeDetails = Tape.extend({

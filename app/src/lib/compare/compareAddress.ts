@@ -1,5 +1,6 @@
 import { CompareBody } from '$lib/api/pages';
 import { Member, memberText, type PairBody } from '$lib/api/comparisons';
+import { naturalBars } from '$lib/api/naturalBars';
 import type { Tape } from '$lib/api/tapes';
 
 export type Compared = CompareBody;
@@ -20,11 +21,18 @@ export const splitMembers = (text: string): string[] =>
     .map((part) => part.trim())
     .filter(Boolean);
 
+/** Whether two tapes are of one kind, by one calendar, with records as far apart, and have a time in common. */
+const isComparable = (one: Tape, other: Tape): boolean =>
+  one.kind === other.kind &&
+  one.precision === other.precision &&
+  one.calendar === other.calendar &&
+  naturalBars(one) === naturalBars(other) &&
+  one.from < other.to &&
+  other.from < one.to;
+
 const usualMembers = (tape: string, tapes: readonly Tape[]): Member[] => {
   const first = tapes.find(({ name }) => name === tape) ?? tapes[0];
-  const alike = tapes.filter(
-    ({ kind, interval, name }) => kind === first.kind && interval === first.interval && name !== tape,
-  );
+  const alike = tapes.filter((one) => one.name !== first.name && isComparable(one, first));
   return [first, ...alike].slice(0, FIRST_MEMBERS).map(({ name }) => ({ tape: name, entry: 'close' }));
 };
 

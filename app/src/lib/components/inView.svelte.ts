@@ -1,6 +1,6 @@
 /* What a reader looks at in this window: the tabs open other pages on the same tape, bars, column and stretch. */
 
-export interface InView {
+interface InView {
   tape: string;
   /** Not said where a tape is shown as a whole: it then has its own natural bars. */
   bars?: string;

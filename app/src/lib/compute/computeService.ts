@@ -15,6 +15,7 @@ import {
 } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import { makeProblem, Refusal } from '$lib/api/problems';
+import { aliasesOf } from '$lib/api/tapes';
 import { barsOf, wordsOf } from '$lib/arrow/barTable';
 import { columnNamed, type Table } from '@jaunty-ledger/files/tables/table';
 import { Evaluation, type EvaluationCourse } from './evaluation';
@@ -159,6 +160,7 @@ export class ComputeService {
       const fitting = other ? fittingRule(rule, other) : rule;
       return frameOf(barsOf((await this.tableAt(barsPath(name, fitting, flagged.shown))).table), ours, {
         rule: fitting,
+        aliases: other && aliasesOf(other),
       });
     };
     const names = new Map(
@@ -172,8 +174,10 @@ export class ComputeService {
     const bars = this.sharesMemory ? withSharedMemory(own) : own;
     const words = wordsOf(found.table);
     if (this.sharesMemory) free(found.table);
-    const frameOfBars = (some: Bars) => frameOf(some, ours, { rule, tape, words });
-    const evaluation = new Evaluation(frameOfBars(bars), { names, load });
+    const aliasesByName = new Map(tapes.map((one) => [one.name, aliasesOf(one)]));
+    const aliases = aliasesByName.get(tape);
+    const frameOfBars = (some: Bars) => frameOf(some, ours, { rule, tape, words, aliases });
+    const evaluation = new Evaluation(frameOfBars(bars), { names, aliases: aliasesByName, load });
     this.opened = { job, evaluation, bars, frameOf: frameOfBars, rows: undefined, growth: 0 };
     const version = Number(found.version);
     return { ...bars, rule, words, before, version, ...flagsOn(bars.time, marked?.table, alone?.to) };

@@ -62,7 +62,8 @@ class Page {
 }
 
 const load = (tape: string) => (tape === 'SALT' ? Promise.resolve(frame(40)) : Promise.reject(new Error(tape)));
-const page = () => new Page(new Evaluation(frame(80), { names: new Map([['SALT', new Set(['close'])]]), load }));
+const page = () =>
+  new Page(new Evaluation(frame(80), { names: new Map([['SALT', new Set(['close'])]]), aliases: new Map(), load }));
 
 describe('entries that change', () => {
   const text = {

@@ -18,10 +18,16 @@ import type { DrawnColumn, EntryResult, EntryText, Preview, RowRange } from './p
 interface OtherTapes {
   /** Columns of their bars by the names of the tapes. */
   names: ReadonlyMap<string, ReadonlySet<string>>;
+  /** Further names of their columns. */
+  aliases: ReadonlyMap<string, ReadonlyMap<string, string>>;
   load: (tape: string) => Promise<Frame>;
 }
 
-const NO_OTHERS: OtherTapes = { names: new Map(), load: (tape) => Promise.reject(new Error(`no tape ${tape}`)) };
+const NO_OTHERS: OtherTapes = {
+  names: new Map(),
+  aliases: new Map(),
+  load: (tape) => Promise.reject(new Error(`no tape ${tape}`)),
+};
 
 /** How an evaluation goes on, and what it tells first. */
 export interface EvaluationCourse extends Course {
@@ -132,7 +138,11 @@ export class Evaluation {
       if (isNew)
         this.live = {
           entries: key,
-          columns: new LiveColumns(texts, { ...namesOf(this.frame), others: this.others.names }),
+          columns: new LiveColumns(texts, {
+            ...namesOf(this.frame),
+            others: this.others.names,
+            otherAliases: this.others.aliases,
+          }),
         };
       const columns = this.live!.columns.advance(this.frame, isNew ? 0 : first, { progress });
       for (const { plan } of plans) {
@@ -167,7 +177,7 @@ export class Evaluation {
   private planAll(entries: readonly EntryText[], wrong: Map<string, EntryResult>): { plan: Plan; id: string }[] {
     const { plans, errors } = planEach(
       entries.map(({ text }) => text),
-      { ...namesOf(this.frame), others: this.others.names },
+      { ...namesOf(this.frame), others: this.others.names, otherAliases: this.others.aliases },
     );
     for (const [index, error] of errors) this.tellWrong(entries[index].id, error, wrong);
     return plans.map((plan) => ({ plan, id: entries[plan.entryIndex].id }));

@@ -57,7 +57,7 @@ export type Drawn = Extract<EntryResult, { state: 'drawn' }>;
 export type Wrong = Extract<EntryResult, { state: 'wrong' }>;
 
 /** A tape on the shelf, and what its bars have beside the columns of all bars. */
-export type ShelfTape = RuleSource & { name: string };
+export type ShelfTape = RuleSource & { name: string; valueName?: string | null };
 
 /** Which bars are to be opened. */
 export type BarsAsked = Omit<Extract<ToWorker, { kind: 'open' }>, 'kind' | 'job'>;

@@ -230,6 +230,17 @@
           >: <code>{formulaOf(examined)}</code>
         </p>
         <SectionHead file={fileOf('verdicts')}>Verdicts</SectionHead>
+        {#if told.changes.canBeLogs}
+          <p class="changes">
+            {#if told.changes.kind === 'log'}Changes are log returns{examined.changes === 'auto'
+                ? ': all values are positive, and the max is more than 1.5 times the min'
+                : ''}.
+              <button type="button" class="word" onclick={() => change({ changes: 'raw' })}>Use differences</button>
+            {:else}Changes are differences.
+              <button type="button" class="word" onclick={() => change({ changes: 'log' })}>Use log returns</button
+              >{/if}
+          </p>
+        {/if}
         <Verdicts
           verdicts={told.verdicts}
           pending={isWorking ? { questions: AFTER_SHUFFLES, share } : undefined}
@@ -288,6 +299,11 @@
   }
   .plots > :global(.wide) {
     grid-column: 1 / -1;
+  }
+  .changes {
+    margin: 2px 0 0;
+    font-size: 14px;
+    color: var(--quiet);
   }
   .verdicts {
     border-left: 4px double var(--margin-rule);

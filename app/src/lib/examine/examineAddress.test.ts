@@ -21,6 +21,7 @@ it('an address holds all that a page shows', () =>
         words: fc.constantFrom('', 'venue'),
         turns: fc.option(fc.integer({ min: 1, max: 90 }), { nil: null }),
         shape: fc.constantFrom('counts' as const, 'normal' as const),
+        changes: fc.constantFrom('auto' as const, 'raw' as const, 'log' as const),
         memory: fc.constantFrom('values' as const, 'squares' as const),
         beside: fc.constantFrom('', 'WOOL'),
         besideEntry: fc.constantFrom('', 'change(close)'),
@@ -28,7 +29,7 @@ it('an address holds all that a page shows', () =>
       (examined) => {
         const { searchParams } = new URL(addressOf(examined, 7), 'http://x');
         expect(searchParams.get('kept')).toBe('7');
-        expect(examinedOf(searchParams, { tape: '', bars: '' })).toEqual(examined);
+        expect(examinedOf(searchParams, { tape: '', bars: '', entry: 'close' })).toEqual(examined);
       },
     ),
   ));

@@ -22,7 +22,10 @@ export function usesOf(entry: string, others: readonly string[]): string[] {
 }
 
 /** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
-export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape' | 'bars'>): Examined {
+export function examinedOf(
+  address: URLSearchParams,
+  usual: Pick<Examined, 'tape' | 'bars'> & { entry?: string },
+): Examined {
   const one = <Name extends keyof Examined>(name: Name, value: unknown) =>
     ExamineBody.shape[name].safeParse(value).data as Examined[Name] | undefined;
   const text = <Name extends keyof Examined>(name: Name) => one(name, address.get(name) ?? undefined);
@@ -32,7 +35,7 @@ export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape
     page: 'examine',
     tape: text('tape') ?? usual.tape,
     bars: text('bars') ?? usual.bars,
-    entry: text('entry') ?? 'close',
+    entry: text('entry') ?? usual.entry ?? 'close',
     uses: address.getAll('uses'),
     from: text('from') ?? '',
     to: text('to') ?? '',
@@ -43,6 +46,7 @@ export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape
     words: text('words') ?? '',
     turns: number('turns') ?? null,
     shape: text('shape') ?? 'counts',
+    changes: text('changes') ?? 'auto',
     memory: text('memory') ?? 'values',
     beside: text('beside') ?? '',
     besideEntry: text('besideEntry') ?? '',
@@ -50,7 +54,7 @@ export function examinedOf(address: URLSearchParams, usual: Pick<Examined, 'tape
 }
 
 /** What is usual is left out of an address. */
-const USUAL: Partial<Examined> = { lags: USUAL_LAGS, shape: 'counts', memory: 'values' };
+const USUAL: Partial<Examined> = { lags: USUAL_LAGS, shape: 'counts', changes: 'auto', memory: 'values' };
 
 /** The other way round. @param kept  the number that the page is kept under */
 export function addressOf({ page: _, tape, bars, entry, uses, treatments, ...rest }: Examined, kept?: number): string {
@@ -84,7 +88,7 @@ export function formulaOf({ entry, treatments }: Pick<Examined, 'entry' | 'treat
 
 /** The question to the server. */
 export const bodyOf = (
-  { tape, bars, entry, uses, from, to, treatments, lags, season, profile, words, turns }: Examined,
+  { tape, bars, entry, uses, from, to, treatments, lags, season, profile, words, turns, changes }: Examined,
   shuffles: number,
 ): ExaminationBody => ({
   tape,
@@ -99,6 +103,7 @@ export const bodyOf = (
   ...(turns !== null && { turns }),
   shuffles,
   seed: 1,
+  changes,
 });
 
 /**

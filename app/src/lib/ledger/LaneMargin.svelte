@@ -63,7 +63,7 @@
             d="M2.5 2.5h5v9h-5zM5 0v2.5M5 11.5V14"
           /><path class="filled" d="M12 3h6v8h-6zM15 0v14" />{/if}</svg
       >
-      <span class="name">{view.isSingle ? 'value' : 'bars'}</span>
+      <span class="name">{view.isSingle ? (view.tape.valueName ?? 'value') : 'bars'}</span>
       <span class="figure" title="close {bars.close[row]}">{price(bars.close[row])}</span>
       {#each detail as words, line (line)}<span class="detail">{words}</span>{/each}
     </div>

@@ -14,7 +14,7 @@ import { shiftOf } from '$lib/plots/laneModel';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import { stretchInView, type Ledger, type LedgerBody, type NewLedger } from '$lib/api/ledgers';
 import { reasonOf, Refusal } from '$lib/api/problems';
-import { calendarOptions, type Tape } from '$lib/api/tapes';
+import { aliasesOf, calendarOptions, type Tape } from '$lib/api/tapes';
 import { addressOf, usesOf } from '$lib/examine/examineAddress';
 import { BarView, stretchAhead, type BarSource } from '$lib/plots/barView.svelte';
 import { EntryResults } from '$lib/plots/entryResults.svelte';
@@ -23,6 +23,9 @@ import { LedgerDocument } from './ledgerDocument.svelte';
 import { freeName, newId } from './ledgerEdits';
 import { LedgerWatch } from './ledgerWatch.svelte';
 import { TapeFollower } from './tapeFollower.svelte';
+
+/** What the further names of columns are, by the column. */
+const ALIAS_SAYS: Record<string, string> = { close: 'the values of the file', value: 'price × size' };
 
 /**
  * One ledger as it is worked on: what it says (`document`), where one looks at its bars (`view`), and what the core made of
@@ -68,13 +71,16 @@ export class LedgerSession {
   get names(): ReadonlyMap<string, string> {
     const { body, entries, kept } = this.document;
     return new Map([
+      ...(this.view.tape ? [...aliasesOf(this.view.tape)] : []).map(([name, of]) => [name, ALIAS_SAYS[of]] as const),
       ...[...BAR_COLUMNS].map((name) => [name, 'column of the bars'] as const),
       ...(this.view.tape?.numbers ?? []).map(({ name, title }) => [name, `${title} of the file`] as const),
       ...entries.map(({ text }) => [splitEntry(text).name, splitEntry(text).formula] as const),
       ...kept.all.map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
       ...this.tapes
         .filter(({ name }) => name !== body.tape && /^[A-Za-z_]\w*$/.test(name))
-        .map(({ name }) => [`${name}.close`, `close of ${name}`] as const),
+        .map(
+          ({ name, valueName }) => [`${name}.${valueName ?? 'close'}`, `${valueName ?? 'close'} of ${name}`] as const,
+        ),
     ]);
   }
 
@@ -139,6 +145,7 @@ export class LedgerSession {
         kind: one.kind,
         columns: one.columns,
         numbers: one.numbers,
+        valueName: one.valueName,
       }));
       const source = { tape: name, rule, flagged, alone };
       if (!this.view.bars) void this.glance(tape, source, makeCalendar(options));

@@ -39,7 +39,7 @@ export interface BarSource {
 }
 
 /** A stretch of time, as it is kept: RFC 3339. */
-export interface KeptStretch {
+interface KeptStretch {
   from: string;
   to: string;
 }

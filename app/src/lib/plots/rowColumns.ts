@@ -46,7 +46,7 @@ export function rowColumns(
     .filter((field) => !view.isSingle || field === 'close' || (field === 'volume' && bars.volume.some((x) => x > 0)))
     .map((name) => ({
       key: name as string,
-      name: view.isSingle && name === 'close' ? 'value' : name,
+      name: view.isSingle && name === 'close' ? (view.tape.valueName ?? 'value') : name,
       title: name,
       values: bars[name] as Float64Array,
       unit: UNITS[name] ?? ('price' as const),

@@ -19,7 +19,7 @@
   import AllAtHorizon from './AllAtHorizon.svelte';
   import ErrorByHorizon from './ErrorByHorizon.svelte';
   import FocusSection from './FocusSection.svelte';
-  import { PROJECT, projectionFormula, type Projected } from './projectAddress';
+  import { isOfLogs, ofLogs, ofValues, PROJECT, projectionFormula, type Projected } from './projectAddress';
   import { showInView } from '$lib/components/inView.svelte';
   import ProjectChart from './ProjectChart.svelte';
   import ProjectSentence from './ProjectSentence.svelte';
@@ -308,6 +308,21 @@
           {figureText}
           {change}
         />
+        {#if isOfLogs(projected.models)}
+          <p class="quiet">
+            Models of the logarithm suit values that are all positive and have moved by more than 1.5 times.
+            <button type="button" class="word" onclick={() => change({ models: ofValues(projected.models) })}
+              >Use the values</button
+            >
+          </p>
+        {:else if told.values.every((value) => value === null || value > 0)}
+          <p class="quiet">
+            Models are of the values.
+            <button type="button" class="word" onclick={() => change({ models: ofLogs(projected.models) })}
+              >Use their logarithm</button
+            >
+          </p>
+        {/if}
         {#if told.models[focus]}{@const formula = projectionFormula(projected, told.models[focus].model)}
           <p class="quiet">
             <a href="/ledger?{new URLSearchParams({ tape: projected.tape, write: formula })}"

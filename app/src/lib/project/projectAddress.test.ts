@@ -30,7 +30,7 @@ it('an address holds all that a page shows', () =>
       }),
       (projected) => {
         const { searchParams } = new URL(addressOf(projected, 3), 'http://x');
-        expect(projectedOf(searchParams, { tape: '', bars: '' })).toEqual(projected);
+        expect(projectedOf(searchParams, { tape: '', bars: '', entry: 'close' })).toEqual(projected);
       },
     ),
   ));

@@ -5,11 +5,32 @@ export type Projected = ProjectBody;
 
 /** Models to begin with: what all others are held against, and the simplest of each kind. */
 export const USUAL_MODELS = ['last', 'drift', 'average 20', 'arima(1, 1, 1)'];
+/** An all-positive series that has moved by more than this factor is projected by its logarithm, unless one chooses otherwise. */
+const LOG_FACTOR = 1.5;
+
+/** Whether models are of the logarithm at first, by a look at the series. */
+export function suitsLogs(spark: readonly number[]): boolean {
+  const [min, max] = [Math.min(...spark), Math.max(...spark)];
+  return spark.length > 0 && min > 0 && max > LOG_FACTOR * min;
+}
+
+const OF_LOG = / of log$/;
+/** Models of the values themselves, and of their logarithm. The last value is the same of both. */
+export const ofValues = (models: readonly string[]): string[] => models.map((model) => model.replace(OF_LOG, ''));
+export const ofLogs = (models: readonly string[]): string[] =>
+  ofValues(models).map((model) =>
+    ['last', 'garch'].includes(model) || /^(ewma|growth)/.test(model) ? model : `${model} of log`,
+  );
+export const isOfLogs = (models: readonly string[]): boolean => models.some((model) => OF_LOG.test(model));
+
 const USUAL_HORIZON = 30;
 const USUAL_STEPS = ProjectBody.shape.steps.parse(undefined);
 
 /** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
-export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'tape' | 'bars'>): Projected {
+export function projectedOf(
+  address: URLSearchParams,
+  usual: Pick<Projected, 'tape' | 'bars'> & { entry?: string; isOfLogs?: boolean },
+): Projected {
   const one = <Name extends keyof Projected>(name: Name, value: unknown) =>
     ProjectBody.shape[name].safeParse(value).data as Projected[Name] | undefined;
   const text = <Name extends keyof Projected>(name: Name) => one(name, address.get(name) ?? undefined);
@@ -20,13 +41,13 @@ export function projectedOf(address: URLSearchParams, usual: Pick<Projected, 'ta
     page: 'project',
     tape: text('tape') ?? usual.tape,
     bars: text('bars') ?? usual.bars,
-    entry: text('entry') ?? 'close',
+    entry: text('entry') ?? usual.entry ?? 'close',
     uses: address.getAll('uses'),
     from: text('from') ?? '',
     to: text('to') ?? '',
     origin: text('origin') ?? '',
     horizon: number('horizon') ?? USUAL_HORIZON,
-    models: models.length > 0 ? models : USUAL_MODELS,
+    models: models.length > 0 ? models : usual.isOfLogs ? ofLogs(USUAL_MODELS) : USUAL_MODELS,
     focus: number('focus') ?? 0,
     target: number('target') ?? null,
     day: text('day') ?? '',

@@ -27,6 +27,7 @@ export async function columnPage(locals: Visitor & Pick<App.Locals, 'store'>, ad
     if (name !== null && !found) error(404, `No tape is called ${name.slice(0, 100)}.`);
     const last = found && remembered;
     const { tape: of, rule } = last?.body ?? ledgerFor(found ? shownTape(found) : tapes[0]).body;
-    return { tapes, kept, usual: { tape: of, bars: rule } };
+    const entry = tapes.find(({ name: one }) => one === of)?.valueName ?? 'close';
+    return { tapes, kept, usual: { tape: of, bars: rule, entry } };
   });
 }

@@ -1,5 +1,13 @@
 import { join } from 'node:path';
-import { makeCalendar, parseBarRule, printBarRule, rfc3339, type Calendar, type Precision } from '@jaunty-ledger/core';
+import {
+  BAR_COLUMNS,
+  makeCalendar,
+  parseBarRule,
+  printBarRule,
+  rfc3339,
+  type Calendar,
+  type Precision,
+} from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import { calendarOptions, type Hours, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
@@ -165,6 +173,7 @@ export class FileImport {
       columns: [...this.records!.ownColumns, 'line', 'flags'],
       texts: this.texts,
       numbers: this.numbers,
+      valueName: valueNameOf(this.reading!, this.numbers),
       precision: this.records!.precision,
       report: this.report(facts, tape),
       ...tape.writer.found(this.toldInterval),
@@ -237,3 +246,23 @@ export class FileImport {
     await readAgain(this.picked);
   }
 }
+
+/** What a file calls its single values, where formulas can use it as a name; null where they have no such name. */
+function valueNameOf({ kind, columns }: Reading, numbers: readonly NumberColumn[]): string | null {
+  if (kind !== 'series') return null;
+  const { name = '' } = columns.find(({ role }) => role === 'value') ?? {};
+  const isTaken = TAKEN_NAMES.has(name.toLowerCase()) || numbers.some((column) => column.name === name);
+  return /^[A-Za-z_]\w{0,59}$/.test(name) && !isTaken ? name : null;
+}
+
+/** Names that columns of bars and records have. */
+const TAKEN_NAMES: ReadonlySet<string> = new Set([
+  ...BAR_COLUMNS,
+  'time',
+  'end',
+  'turnover',
+  'price',
+  'size',
+  'line',
+  'flags',
+]);

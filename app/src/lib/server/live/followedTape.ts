@@ -20,7 +20,7 @@ import {
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { refuse } from '$lib/api/problems';
 import type { FollowedRows } from '$lib/api/live';
-import { calendarOptions } from '$lib/api/tapes';
+import { aliasesOf, calendarOptions } from '$lib/api/tapes';
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
 import { chunksBetween, recordsIn } from '../store/chunks';
@@ -249,7 +249,7 @@ export class FollowedTape {
     const { tape } = this;
     const words = new Map(tape.texts.map((text) => [text.name, text.words]));
     const frame = frameOf(this.rows.bars(), this.calendar, {
-      ...{ rule: printBarRule(this.rule), tape: tape.name, words },
+      ...{ rule: printBarRule(this.rule), tape: tape.name, words, aliases: aliasesOf(tape) },
     });
     try {
       this.columns ??= new LiveColumns(entries, namesOf(frame));

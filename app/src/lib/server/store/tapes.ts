@@ -64,6 +64,7 @@ interface TapeRow {
   outside: number;
   texts: string;
   numbers: string;
+  value_name: string | null;
   precision: Precision;
   generation_id: string;
   parts: number | null;
@@ -77,13 +78,25 @@ const MOST_TAGS = 20;
 
 export type NewTape = Omit<
   StoredTape,
-  'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck' | 'outside'
->;
+  'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck' | 'outside' | 'valueName'
+> &
+  Partial<Pick<StoredTape, 'valueName'>>;
 
 const LISTED_COLUMNS = [
   ...(['id', 'name', 'kind', 'zone', 'session', 'weekdays', 'closed', 'close_included', 'calendar'] as const),
   ...(['tags', 'interval', 'rows', 'first_at', 'last_at', 'columns', 'price_decimals', 'size_decimals'] as const),
-  ...(['spark', 'version', 'note', 'unit', 'flagged', 'outside', 'texts', 'numbers', 'precision'] as const),
+  ...([
+    'spark',
+    'version',
+    'note',
+    'unit',
+    'flagged',
+    'outside',
+    'texts',
+    'numbers',
+    'value_name',
+    'precision',
+  ] as const),
   ...(['generation_id', 'parts'] as const),
 ] as const satisfies readonly (keyof TapeRow)[];
 type ListedRow = Pick<TapeRow, (typeof LISTED_COLUMNS)[number]>;
@@ -245,6 +258,7 @@ function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'parts' | 'calendar_check' |
     flagged: tape.flagged,
     texts: toJson(tape.texts),
     numbers: toJson(tape.numbers),
+    value_name: tape.valueName ?? null,
     precision: tape.precision,
     generation_id: tape.generationId,
     report: toJson(tape.report),
@@ -503,6 +517,7 @@ function toListed(row: ListedRow): ListedTape {
     parts: row.parts,
     texts: fromJson<TextColumn[]>(row.texts),
     numbers: fromJson<NumberColumn[]>(row.numbers),
+    valueName: row.value_name,
     precision: row.precision,
   };
 }

@@ -15,7 +15,7 @@ import {
   type Column,
   type OtherThread,
 } from '@jaunty-ledger/core';
-import { calendarOptions } from '$lib/api/tapes';
+import { aliasesOf, calendarOptions } from '$lib/api/tapes';
 import { barTable } from '@jaunty-ledger/files/tables/barTable';
 import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
@@ -63,7 +63,7 @@ export const columns: TaskKind<ColumnsInput> = {
     refuseRows(end - first, input.most);
     const others = await otherFrames(input, tools);
     const words = new Map(tape.texts.map((text) => [text.name, text.words]));
-    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words });
+    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words, aliases: aliasesOf(tape) });
     // what would be too large to give is not worked out first
     const plans = planEntries(entries, namesOf(frame));
     refuseCells(

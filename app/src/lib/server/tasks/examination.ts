@@ -11,6 +11,7 @@ import {
   WEEKDAYS,
   type Frame,
   type ProfileBy,
+  type ChangesChoice,
 } from '@jaunty-ledger/core';
 import type { ToldExamination } from '$lib/api/examinations';
 import { refuse } from '$lib/api/problems';
@@ -28,6 +29,7 @@ interface ExaminationInput extends OneColumnInput {
   turns: number | undefined;
   shuffles: number;
   seed: number;
+  changes: ChangesChoice;
 }
 
 /** What one column of bars is like, as JSON. */
@@ -36,7 +38,7 @@ export const examination: TaskKind<ExaminationInput> = {
   records: ({ tape, shuffles }) => tape.rows * (10 + shuffles / 10),
   bars: (input) => input,
   run: async (input, tools) => {
-    const { tape, lags, season, turns, shuffles, seed } = input;
+    const { tape, lags, season, turns, shuffles, seed, changes } = input;
     const { frame, rule, phrase, unit, values } = await oneColumn(input, MOST_EXAMINED_ROWS, tools);
     try {
       const treatments = input.treatments.map(parseTreatment);
@@ -46,6 +48,7 @@ export const examination: TaskKind<ExaminationInput> = {
         lags,
         season,
         isOfChanges: unit === 'fraction' || unit === 'move',
+        changes,
         shuffles,
         seed,
         normalPoints: MOST_MARKS,

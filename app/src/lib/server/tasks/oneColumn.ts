@@ -11,7 +11,7 @@ import {
   type Unit,
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import { calendarOptions } from '$lib/api/tapes';
+import { aliasesOf, calendarOptions } from '$lib/api/tapes';
 import type { StoredTape } from '../store/tapes';
 import { otherFrames } from './otherFrames';
 import type { Range } from './range';
@@ -51,11 +51,13 @@ export async function oneColumn(input: OneColumnInput, mostRows: number, tools: 
     );
   const calendar = makeCalendar(calendarOptions(tape));
   // an entry cannot have the name of a column, but a column can be asked for
-  const isColumn = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)].includes(entry.trim());
+  const isColumn = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name), ...aliasesOf(tape).keys()].includes(
+    entry.trim(),
+  );
   const texts = [...entries, isColumn ? `examined_column = ${entry}` : entry];
   const others = await otherFrames({ ...input, entries: texts }, tools);
   const words = new Map(tape.texts.map((text) => [text.name, text.words]));
-  const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words });
+  const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words, aliases: aliasesOf(tape) });
   const plans = planEntries(texts, namesOf(frame)).filter(({ entryIndex }) => entryIndex === entries.length);
   if (plans.length > 1)
     throw refuse('invalid-formula', `\`${entry}\` is a fan of ${plans.length} lines; choose one of them.`);

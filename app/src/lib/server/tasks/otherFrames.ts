@@ -1,6 +1,6 @@
 import { BAR_COLUMNS, frameOf, makeCalendar, planEntries, type Frame } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
-import { calendarOptions } from '$lib/api/tapes';
+import { aliasesOf, calendarOptions } from '$lib/api/tapes';
 import { findTapes, listTapes, type StoredTape } from '../store/tapes';
 import type { BarChoice } from './tapeStretches';
 import type { Tools } from './taskKind';
@@ -16,12 +16,18 @@ export async function otherFrames(
   );
   const texts = tape.texts.map(({ name }) => name);
   const columns = [...BAR_COLUMNS, ...tape.numbers.map(({ name }) => name)];
-  const read = new Set(planEntries(entries, { columns, texts, others, self: tape.name }).flatMap((plan) => plan.tapes));
+  const read = new Set(
+    planEntries(entries, {
+      ...{ columns, texts, others, self: tape.name },
+      aliases: aliasesOf(tape),
+      otherAliases: new Map(tapes.map((one) => [one.name, aliasesOf(one)])),
+    }).flatMap((plan) => plan.tapes),
+  );
   const frames: [string, Frame][] = [];
   const calendar = makeCalendar(calendarOptions(tape));
   for (const one of await store.read((rows) => findTapes(rows, [...read]))) {
     const other = await bars.of(one, { rule: fittingRule(rule, one), flagged }, course);
-    frames.push([one.name, frameOf(other.bars, calendar, { rule: other.rule })]);
+    frames.push([one.name, frameOf(other.bars, calendar, { rule: other.rule, aliases: aliasesOf(one) })]);
   }
   return Object.fromEntries(frames);
 }

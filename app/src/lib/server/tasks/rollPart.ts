@@ -10,7 +10,7 @@ import {
 } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import { SPARK_VALUES, type RollRow } from '$lib/api/rolls';
-import { calendarOptions } from '$lib/api/tapes';
+import { aliasesOf, calendarOptions } from '$lib/api/tapes';
 import type { StoredTape } from '../store/tapes';
 import { figure, figures } from './figures';
 import { wrongWithOne } from './ofOneTape';
@@ -51,7 +51,7 @@ async function rowOf(tape: StoredTape, input: RollPartInput, tools: Tools): Prom
     const readsOthers = entries.some((entry) => entry.includes('.'));
     const others = readsOthers ? await otherFrames({ tape, entries, rule: fitting, flagged }, tools) : {};
     const words = new Map(tape.texts.map((text) => [text.name, text.words]));
-    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words });
+    const frame = frameOf(bars, calendar, { rule, others, tape: tape.name, words, aliases: aliasesOf(tape) });
     const plans = planEntries(entries, namesOf(frame));
     const columns = evaluate(entries, frame, { progress: () => tools.course.goOn() });
     // of a fan every member, of a function of several values its first

@@ -40,7 +40,7 @@ export function outlineOf(values: Float64Array, every: number): Float64Array {
 
 /** An examination as JSON holds it: lines in as many points as are drawn, missing figures as null. */
 export function toldExamination(
-  { values, summary, normal, memory, cycles, season, groups, turns, hurst, verdicts }: Examination,
+  { values, summary, normal, memory, cycles, season, groups, turns, hurst, changes, verdicts }: Examination,
   time: Float64Array,
   before: Float64Array,
   grouping: Grouping | undefined,
@@ -134,6 +134,7 @@ export function toldExamination(
           })),
         },
       }),
+    changes,
     verdicts: verdicts.map((verdict) => ({
       ...verdict,
       working: verdict.working.map(({ says, value }) => ({ says, value: figure(value) })),

@@ -23,6 +23,20 @@ function outsideOf({ report, appended, calendar_check }: TapeReports): number {
     .reduce((sum, { count }) => sum + count, 0);
 }
 
+/** What the file called the single values of a tape, where formulas can use it as a name. */
+function valueNameOf({ report }: TapeReports): string | null {
+  const { reading } = read<{ reading?: { kind: string; columns: { role: string; name: string }[] } | null }>(report);
+  if (reading?.kind !== 'series') return null;
+  const { name = '' } = reading.columns.find(({ role }) => role === 'value') ?? {};
+  const isFree = /^[A-Za-z_]\w{0,59}$/.test(name) && !TAKEN.has(name.toLowerCase());
+  return isFree ? name : null;
+}
+
+/** Names that columns of bars have. */
+const TAKEN: ReadonlySet<string> = new Set(
+  'time end open high low close volume value vwap trades turnover price size line flags'.split(' '),
+);
+
 const DOCUMENTS = ['ledger', 'page', 'handover'] as const;
 
 export async function up(db: Knex): Promise<void> {
@@ -50,10 +64,14 @@ export async function up(db: Knex): Promise<void> {
   for (const table of ['kept_entry', 'reading_profile'])
     await db.schema.alterTable(table, (columns) => columns.string('owner', 40).nullable());
   // beside the reports, which lists do not read
-  await db.schema.alterTable('tape', (table) => table.integer('outside').notNullable().defaultTo(0));
+  await db.schema.alterTable('tape', (table) => {
+    table.integer('outside').notNullable().defaultTo(0);
+    table.string('value_name', 60).nullable();
+  });
   for (const tape of await db<TapeReports>('tape').select('id', 'report', 'appended', 'calendar_check')) {
     const outside = outsideOf(tape);
-    if (outside > 0) await db('tape').where({ id: tape.id }).update({ outside });
+    const value_name = valueNameOf(tape);
+    if (outside > 0 || value_name !== null) await db('tape').where({ id: tape.id }).update({ outside, value_name });
   }
   await db.schema.alterTable('session', (table) => {
     // told to nobody but whoever is signed in, who ends a session by it
@@ -69,7 +87,7 @@ export async function down(db: Knex): Promise<void> {
   for (const table of ['kept_entry', 'reading_profile'])
     await db.schema.alterTable(table, (columns) => columns.dropColumn('owner'));
   await db.schema.dropTable('page_link');
-  await db.schema.alterTable('tape', (table) => table.dropColumn('outside'));
+  await db.schema.alterTable('tape', (table) => table.dropColumns('outside', 'value_name'));
   await db.schema.alterTable('ledger', (table) => table.dropColumns('tape_id', 'tape_name'));
   for (const table of DOCUMENTS)
     await db.schema.alterTable(table, (columns) => columns.dropIndex(['saved_at', 'id'], `${table}_by_saved_at`));

@@ -1,3 +1,4 @@
+import { aliasesOf } from '$lib/api/tapes';
 import { BAR_COLUMNS, parseBarRule, planEntries } from '@jaunty-ledger/core';
 import { FollowQuery, FollowedRows } from '$lib/api/live';
 import { refuse } from '$lib/api/problems';
@@ -27,6 +28,7 @@ export const GET = endpoint(
       texts: tape.texts.map(({ name }) => name),
       words: new Map(tape.texts.map(({ name, words }) => [name, words])),
       self: tape.name,
+      aliases: aliasesOf(tape),
     });
     const last = Number(event.request.headers.get('last-event-id') ?? NaN);
     const version = Number.isInteger(last) ? last : query.version;
