@@ -11,7 +11,7 @@ const trades =
 const post = (query: string, body: BodyInit, init: RequestInit = {}) =>
   fetch(`${origin}/api/tapes?${query}`, { method: 'POST', body, ...init });
 const names = async () =>
-  ((await (await fetch(`${origin}/api/tapes`)).json()) as { name: string }[]).map(({ name }) => name);
+  ((await (await fetch(`${origin}/api/tapes?limit=1000`)).json()) as { name: string }[]).map(({ name }) => name);
 const csvOf = async (path: string, init: RequestInit = {}) =>
   (await (await fetch(origin + path, { ...init, headers: { accept: 'text/csv' } })).text()).trim().split('\n');
 

@@ -24,7 +24,7 @@ const plain = lines(',', String);
 const utf16 = (text: string) => Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from(text, 'utf16le')]);
 
 const api = async <T>(path: string): Promise<T> => (await (await fetch(reader.origin + path)).json()) as T;
-const names = async () => (await api<{ name: string }[]>('/api/tapes')).map(({ name }) => name);
+const names = async () => (await api<{ name: string }[]>('/api/tapes?limit=1000')).map(({ name }) => name);
 const recordsOf = async (name: string) => {
   const answer = await fetch(`${reader.origin}/api/tapes/${name}/records`, { headers: { accept: 'text/csv' } });
   const [head, ...rows] = (await answer.text())
@@ -155,7 +155,9 @@ describe('a long file', () => {
 
   it('is entered whole after that', async () => {
     await enter();
-    const tape = (await api<{ name: string; rows: number }[]>('/api/tapes')).find(({ name }) => name === 'LONG');
+    const tape = (await api<{ name: string; rows: number }[]>('/api/tapes?limit=1000')).find(
+      ({ name }) => name === 'LONG',
+    );
     expect(tape?.rows).toBe(ROWS);
   });
 });
@@ -206,7 +208,10 @@ describe('a tape that is there', () => {
     await reader.page.keyboard.press('Enter');
     await reader.page.waitForFunction(
       async (origin) => {
-        const tapes = (await (await fetch(`${origin}/api/tapes`)).json()) as { name: string; session: string | null }[];
+        const tapes = (await (await fetch(`${origin}/api/tapes?limit=1000`)).json()) as {
+          name: string;
+          session: string | null;
+        }[];
         return tapes.find(({ name }) => name === 'WAY_A')?.session === '08:30-08:32';
       },
       {},

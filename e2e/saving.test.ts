@@ -12,7 +12,7 @@ afterAll(() => reader.leave());
 describe('what is looked at and what is kept', () => {
   const api = async <T>(path: string): Promise<T> => (await (await fetch(reader.origin + path)).json()) as T;
   const ledgersOf = async (tape: string) =>
-    (await api<{ id: number; body: { tape: string; rule: string } }[]>('/api/ledgers')).filter(
+    (await api<{ id: number; body: { tape: string; rule: string } }[]>('/api/ledgers?limit=1000')).filter(
       ({ body }) => body.tape === tape,
     );
   const trades = Array.from({ length: 3000 }, (_, i) => `${1770021000 + i * 60},${84 + (i % 9) / 10},1`).join('\n');

@@ -86,7 +86,10 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
     expect(away.length).toBeLessThan(names.length);
     for (const answer of away)
       expect([answer.status, await answer.json()]).toMatchObject([503, { code: 'store-busy' }]);
-    const shelf = (await (await fetch(`${server.origin}/api/tapes`)).json()) as { name: string; rows: number }[];
+    const shelf = (await (await fetch(`${server.origin}/api/tapes?limit=1000`)).json()) as {
+      name: string;
+      rows: number;
+    }[];
     for (const [at, name] of added.entries()) {
       const tape = shelf.find((one) => one.name === `${name}_more`);
       expect(tape?.rows).toBe(entered[at].status === 201 ? 500 : undefined);

@@ -35,7 +35,7 @@ function trades(count: number): string {
 const post = (name: string, body: BodyInit, init: RequestInit = {}) =>
   fetch(`${server.origin}/api/tapes?name=${name}`, { method: 'POST', body, ...init });
 const names = async () =>
-  ((await (await fetch(`${server.origin}/api/tapes`)).json()) as { name: string }[]).map(({ name }) => name);
+  ((await (await fetch(`${server.origin}/api/tapes?limit=1000`)).json()) as { name: string }[]).map(({ name }) => name);
 const recordsOf = async (name: string) =>
   (await fetch(`${server.origin}/api/tapes/${name}/records?limit=100000`, { headers: { accept: 'text/csv' } })).text();
 const incoming = () => readdirSync(join(folder, 'incoming'));
@@ -132,8 +132,8 @@ it.runIf(isInFolder)(
       await expect(killed).rejects.toThrow('the server ended with null');
     }
     const started = await serve(fresh);
-    const tapes = (await (await fetch(`${started.origin}/api/tapes`)).json()) as unknown[];
-    const ledgers = (await (await fetch(`${started.origin}/api/ledgers`)).json()) as unknown[];
+    const tapes = (await (await fetch(`${started.origin}/api/tapes?limit=1000`)).json()) as unknown[];
+    const ledgers = (await (await fetch(`${started.origin}/api/ledgers?limit=1000`)).json()) as unknown[];
     started.process.kill('SIGKILL');
     expect([tapes.length, ledgers.length]).toEqual([18, 1]);
     // nothing of the starts before is left in the store

@@ -257,7 +257,7 @@
           onchange={(event) => change({ average: event.currentTarget.value as Compared['average'] })}
         >
           <option value="equal">of returns</option>
-          <option value="held">of what is held</option>
+          <option value="held">of levels</option>
           <option value="none">left out</option>
         </select>
       </p>

@@ -5,8 +5,15 @@ import type { Tape } from '$lib/api/tapes';
 import { addressOf, betaOf, comparedOf, readMember, splitMembers } from './compareAddress';
 import { spreadOut, standingOf } from './standing';
 
-const tape = (name: string, kind: string) => ({ name, kind, interval: null }) as unknown as Tape;
-const TAPES = [tape('KELP', 'ticks'), tape('KELP_days', 'bars'), tape('LAMP', 'ticks'), tape('WOOL', 'ticks')];
+const tape = (name: string, kind: string, year = 2026) =>
+  ({
+    ...{ name, kind, interval: null, rows: 9000, precision: 'moment', calendar: null },
+    ...{ from: `${year}-02-02T08:30:00Z`, to: `${year}-04-02T16:30:00Z` },
+  }) as unknown as Tape;
+const TAPES = [
+  ...[tape('KELP', 'ticks'), tape('KELP_days', 'series'), tape('LAMP', 'ticks'), tape('WOOL', 'ticks')],
+  tape('OLD_LAMP', 'ticks', 1990), // which has no time in common with the others
+];
 const usual = { tape: 'LAMP', bars: '1 hour' };
 
 describe('the address of a comparison', () => {
@@ -56,6 +63,13 @@ describe('the address of a comparison', () => {
     const { members, window } = comparedOf(new URLSearchParams('window=x&strong=1.5&member=%20'), usual, TAPES);
     expect(members.map((member) => member.tape)).toEqual(['LAMP', 'KELP', 'WOOL']);
     expect(window).toBe(CompareBody.shape.window.parse(undefined));
+    // of counts and the like the levels are averaged, unless the returns are wanted
+    const averageOf = (query: string) => comparedOf(new URLSearchParams(query), usual, TAPES).average;
+    expect([averageOf(''), averageOf('member=KELP_days'), averageOf('member=KELP_days&average=equal')]).toEqual([
+      'equal',
+      'held',
+      'equal',
+    ]);
   });
 
   it.each([

@@ -36,6 +36,10 @@ const usualMembers = (tape: string, tapes: readonly Tape[]): Member[] => {
   return [first, ...alike].slice(0, FIRST_MEMBERS).map(({ name }) => ({ tape: name, entry: 'close' }));
 };
 
+/** Returns are averaged of prices only: those of counts say little, and add up to a line far from its members. */
+const usualAverage = (tape: string, tapes: readonly Tape[]): Compared['average'] =>
+  tapes.find(({ name }) => name === tape)?.kind === 'series' ? 'held' : 'equal';
+
 type Field = keyof Compared;
 const LISTED: readonly Field[] = ['page', 'members', 'notes'];
 const NUMBERS: readonly Field[] = ['smooth', 'window', 'a', 'b', 'behind', 'begin', 'end', 'strong'];
@@ -51,6 +55,7 @@ export function comparedOf(
     page: 'compare',
     members: members.length > 0 ? members : usualMembers(usual.tape, tapes),
     bars: usual.bars,
+    average: usualAverage(members[0]?.tape ?? usual.tape, tapes),
   });
   const shape = CompareBody.shape;
   const given = Object.keys(shape).flatMap((name) => {
@@ -78,7 +83,8 @@ export function addressOf(compared: Compared, kept?: number): string {
   for (const member of compared.members) address.append('member', memberText(member));
   for (const [name, value] of Object.entries(compared)) {
     if (LISTED.includes(name as Field) || value === null || value === '') continue;
-    if (name !== 'bars' && value === USUAL[name as Field]) continue;
+    // what is usual of these depends on the tape
+    if (name !== 'bars' && name !== 'average' && value === USUAL[name as Field]) continue;
     address.set(name, String(value));
   }
   for (const { at, text } of compared.notes) address.append('note', `${at} ${text}`);

@@ -31,12 +31,6 @@ export function restoreInView(): void {
   }
 }
 
-export const inView = {
-  get now(): InView | undefined {
-    return shown;
-  },
-};
-
 /** What of it each page takes. */
 const TAKES: Record<string, readonly (keyof InView)[]> = {
   '/ledger': ['tape'],

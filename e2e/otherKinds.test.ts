@@ -1,0 +1,101 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Reader } from './reader';
+
+/* Data that are no prices: values are called what their file calls them, and each page opens on what is in view. */
+
+let reader: Reader;
+beforeAll(async () => {
+  reader = await Reader.arrive();
+  await enter('E2E_RAIN', 'month,rainfall_mm', months);
+  await enter('E2E_TONS', 'month,landings_t', months);
+  await enter('E2E_DAILY', 'date,orders', days);
+});
+afterAll(() => reader.leave());
+
+const VALUES = 240;
+const value = (row: number) => Math.round(80 + 40 * Math.sin((row / 6) * Math.PI) + 20 * Math.sin(row * row));
+const months = (row: number) => `${1990 + Math.floor(row / 12)}-${String(1 + (row % 12)).padStart(2, '0')}`;
+const days = (row: number) => new Date(Date.UTC(2025, 0, 1 + row)).toISOString().slice(0, 10);
+
+async function enter(name: string, head: string, time: (row: number) => string): Promise<void> {
+  const lines = Array.from({ length: VALUES }, (_, row) => `${time(row)},${value(row)}`);
+  const sent = await fetch(`${reader.origin}/api/tapes?name=${name}&zone=UTC`, {
+    method: 'POST',
+    body: `${head}\n${lines.join('\n')}\n`,
+  });
+  expect(sent.status).toBe(201);
+}
+const fieldOf = (label: string) =>
+  reader.page.$eval(`[aria-label="${label}"]`, (field) => (field as HTMLInputElement).value);
+
+describe('a monthly count', () => {
+  it('has the name of its column in the margin, the rows and formulas', async () => {
+    await reader.openLedger('E2E_RAIN');
+    await reader.sees('rainfall_mm');
+    await reader.write('yearly = mean(rainfall_mm, 12 bars)');
+    await reader.find('::-p-aria(Entry yearly)');
+    await reader.saved();
+    const body = JSON.stringify({
+      ...{ tape: 'E2E_RAIN', bars: '1 month' },
+      entries: ['a = rainfall_mm', 'b = value', 'c = E2E_TONS.landings_t'],
+    });
+    const answer = await fetch(`${reader.origin}/api/columns`, { method: 'POST', body });
+    const { columns } = (await answer.json()) as { columns: Record<string, number[]> };
+    const wanted = Array.from({ length: VALUES }, (_, row) => value(row));
+    expect([columns.a, columns.b, columns.c]).toEqual([wanted, wanted, wanted]);
+  });
+
+  it('is what Examine, Project and Compare open on, also from a first look and after a reload', async () => {
+    await reader.openLedger('E2E_DAILY'); // saved later than any other
+    await reader.write('soft = mean(orders, 7 bars)');
+    await reader.find('::-p-aria(Entry soft)');
+    await reader.saved();
+    await reader.openLedger('E2E_TONS');
+    await reader.click('link', 'Examine');
+    await reader.sees('How many differences');
+    expect(await Promise.all(['What is examined', 'Tape', 'Bar rule'].map(fieldOf))).toEqual([
+      'landings_t',
+      'E2E_TONS',
+      '1 month',
+    ]);
+    await reader.sees('Changes are log returns');
+    await reader.click('button', 'Use differences');
+    await reader.sees('of its changes');
+    await reader.page.reload();
+    await reader.find('html[data-paper]');
+    await reader.click('link', 'Project');
+    await reader.find('::-p-aria(What is projected)');
+    expect(await Promise.all(['What is projected', 'Tape'].map(fieldOf))).toEqual(['landings_t', 'E2E_TONS']);
+    await reader.sees('arima(1, 1, 1) of log');
+    await reader.click('link', 'Compare');
+    await reader.find('::-p-aria(Members)');
+    // months with months: not with days of other years
+    expect(await fieldOf('Members')).toMatch(/^E2E_TONS(?!.*E2E_DAILY).*E2E_RAIN/);
+    await reader.find('select[aria-label="Average of the group"]');
+    expect(await fieldOf('Average of the group')).toBe('held');
+  });
+
+  it('takes its own bars where another tape is chosen', async () => {
+    await reader.open('/examine?tape=E2E_RAIN&bars=1+month');
+    await reader.page.select('select[aria-label="Tape"]', 'E2E_DAILY');
+    await reader.page.waitForFunction(() => location.search.includes('E2E_DAILY'));
+    expect(await fieldOf('Bar rule')).toBe('1 day');
+  });
+
+  it('never is said to go below zero', async () => {
+    const body = JSON.stringify({ tape: 'E2E_RAIN', bars: '1 month', models: ['last', 'drift'], horizon: 60 });
+    const answer = await fetch(`${reader.origin}/api/projections`, { method: 'POST', body });
+    const { models } = (await answer.json()) as { models: { low95: number[] }[] };
+    for (const { low95 } of models) expect(Math.min(...low95)).toBe(0);
+  });
+
+  it('is shown as a whole again where it was left so', async () => {
+    await reader.openLedger('E2E_RAIN');
+    await reader.click('button', 'show all');
+    await reader.saved();
+    expect(await fieldOf('First bar shown')).toBe('1990-01');
+    await reader.openLedger('E2E_RAIN');
+    await reader.sees('240 bars');
+    expect(await fieldOf('First bar shown')).toBe('1990-01');
+  });
+});
