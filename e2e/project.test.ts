@@ -26,17 +26,21 @@ const rowOf = (model: string) =>
     model,
   );
 const DAYS = { tape: 'KELP_days', bars: '1 day' };
+/** Models of the values; at first those of a series that grows are of its logarithm. */
+const OF_VALUES = ['last', 'drift', 'average 20', 'arima(1, 1, 1)'];
 const address = (more: Record<string, string>) => `/project?${new URLSearchParams({ ...DAYS, ...more })}`;
+const addressOfValues = (more: Record<string, string>) =>
+  `${address(more)}&${new URLSearchParams(OF_VALUES.map((model) => ['model', model]))}`;
 
 describe('the account', () => {
   it('has a line for each model, its values and its error against the last value', async () => {
-    await reader.open(address({ horizon: '20' }));
+    await reader.open(addressOfValues({ horizon: '20' }));
     await at(() =>
       /better|worse|cannot be told|held against it/.test(
         document.querySelector('[aria-label="The account"]')?.textContent ?? '',
       ),
     );
-    const models = ['last', 'drift', 'average 20', 'arima(1, 1, 1)'];
+    const models = OF_VALUES;
     const { body } = await ask('projections', { ...DAYS, models, horizon: 20 });
     const { body: tried } = await ask('accuracy', { ...DAYS, models, horizon: 20 });
     for (const [place, model] of models.entries()) {
@@ -85,7 +89,7 @@ describe('the origin', () => {
   const lines = () => reader.page.$$eval('.chart g > path[stroke]', (all) => all.map((line) => line.getAttribute('d')));
 
   it('is dragged back: simple models follow at once, and all once it is let go', async () => {
-    await reader.open(address({ horizon: '20' }));
+    await reader.open(addressOfValues({ horizon: '20' }));
     await at(() => {
       const lines = [...document.querySelectorAll('.chart g > path[stroke]')].slice(0, 4);
       return lines.length === 4 && lines.every((line) => line.getAttribute('d')!.split('L').length === 21);
@@ -205,7 +209,7 @@ it('lags that stand out in Examine go on to a model', async () => {
 });
 
 it('pictures and rows leave as files', async () => {
-  await reader.open(address({ horizon: '5' }));
+  await reader.open(addressOfValues({ horizon: '5' }));
   await at(() => / origins, each /.test(document.body.innerText));
   await reader.page.evaluate(() => {
     const made: string[] = [];
@@ -233,7 +237,7 @@ it('pictures and rows leave as files', async () => {
 });
 
 it('a page is kept, and found among those of its kind alone', async () => {
-  await reader.open(address({ horizon: '5' }));
+  await reader.open(addressOfValues({ horizon: '5' }));
   await reader.click('button', 'keep');
   await reader.click('button', 'Keep');
   await at(() => location.search.includes('kept='));

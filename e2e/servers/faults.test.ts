@@ -233,7 +233,7 @@ it.runIf(isInFolder && canMount)('a full disk is told as such, and what was ente
     expect((await recordsOf('FITS')).split('\n').length).toBe(1002);
     fill(fillers[1]); // what the start has cleared away
     const health = async () => (await fetch(`${server.origin}/api/health`)).json();
-    expect((await post('MORE', trades(300_000))).status).toBe(507);
+    expect((await post('MORE', trades(1_500_000))).status).toBe(507);
     expect(await health()).toEqual({ alive: true, ready: true, writes: false });
     for (const file of fillers) rmSync(file);
     expect((await post('MORE', trades(1000))).status).toBe(201);

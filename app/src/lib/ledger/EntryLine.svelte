@@ -11,6 +11,7 @@
   import EntryStyle from './EntryStyle.svelte';
   import type { Complaint } from './complaint';
   import type { LedgerSession } from './ledgerSession.svelte';
+  import { missingReason } from './missingReason';
   import { readingOf } from '$lib/plots/readings';
   import { fanned, type StepSize } from '$lib/components/scrub';
 
@@ -45,6 +46,11 @@
   const at = $derived(row - model.shift);
   const figures = $derived(model.columns.map(({ values }) => figureText(values[at] ?? NaN, model.unit, decimals)));
   const reading = $derived(readingOf(model, session.view.bars!.close, row, session.view.precision));
+  const isMissing = $derived(
+    model.columns.length > 0 &&
+      session.view.rows > 0 &&
+      model.columns.every(({ firstValid, values }) => firstValid >= values.length),
+  );
   /** What each figure is of, where there are several. */
   const labels = $derived(model.columns.map(({ member, part }) => [member, part].filter(Boolean).join(' ')));
   const exact = $derived(model.columns.map(({ name, values }) => `${name} ${values[at] ?? 'none'}`).join(', '));
@@ -169,6 +175,11 @@
       examine={session.examineAddress(entry.text)}
       onclose={() => (isOpen = false)}
     />{/if}
+  {#if isMissing}
+    <p class="complaint" role="status">
+      Missing in every row: {missingReason(parts.formula, session.view.tape, session.view.rows)}
+    </p>
+  {/if}
   {#if model.wrong}
     <div class="complaint"><ComplaintText text={entry.text} complaint={model.wrong} /></div>
   {/if}

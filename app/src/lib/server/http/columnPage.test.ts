@@ -54,7 +54,7 @@ it('is the tape of the ledger saved last, in its bars', async () => {
   await enter('AMBR');
   await enter('KELP');
   await keepLedger('KELP', '7 ticks', 1);
-  expect(await start()).toEqual({ tape: 'KELP', bars: '7 ticks' });
+  expect(await start()).toEqual({ tape: 'KELP', bars: '7 ticks', entry: 'close' });
   expect(await start('?tape=ambr')).toMatchObject({ tape: 'AMBR' });
 });
 
