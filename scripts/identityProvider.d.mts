@@ -1,4 +1,4 @@
-export function startProvider(options?: { port?: number; client?: string; secret?: string }): Promise<{
+export function startProvider(options?: { port?: number; client?: string; secret?: string; forged?: string }): Promise<{
   issuer: string;
   client: string;
   secret: string;

@@ -6,16 +6,23 @@ import { createServer } from 'node:http';
 /**
  * @param port    0 for one that is free
  * @param client  the only one it knows, with its secret
+ * @param forged  the name of somebody whose id token is signed by another key
  * @returns its address, and what ends it
  */
-export async function startProvider({ port = 0, client = 'ledger', secret = 'a-secret-of-the-provider' } = {}) {
+export async function startProvider({
+  port = 0,
+  client = 'ledger',
+  secret = 'a-secret-of-the-provider',
+  forged = '',
+} = {}) {
   const { privateKey, publicKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });
+  const other = forged && generateKeyPairSync('rsa', { modulusLength: 2048 }).privateKey;
   const codes = new Map();
   let issuer;
   const encoded = (value) => Buffer.from(JSON.stringify(value)).toString('base64url');
-  function signed(claims) {
+  function signed(claims, key = privateKey) {
     const text = `${encoded({ alg: 'RS256', typ: 'JWT', kid: 'one' })}.${encoded(claims)}`;
-    return `${text}.${createSign('RSA-SHA256').update(text).sign(privateKey).toString('base64url')}`;
+    return `${text}.${createSign('RSA-SHA256').update(text).sign(key).toString('base64url')}`;
   }
   const json = (answer, value, status = 200) => {
     answer.writeHead(status, { 'content-type': 'application/json' });
@@ -67,7 +74,8 @@ export async function startProvider({ port = 0, client = 'ledger', secret = 'a-s
       if (!isClient || !known || known.challenge !== challenge) return json(answer, { error: 'invalid_grant' }, 400);
       const now = Math.floor(Date.now() / 1000);
       const claims = { iss: issuer, aud: client, iat: now, exp: now + 300, sub: `id-of-${known.name}` };
-      const id_token = signed({ ...claims, nonce: known.nonce, preferred_username: known.name });
+      const key = forged && known.name === forged ? other : privateKey;
+      const id_token = signed({ ...claims, nonce: known.nonce, preferred_username: known.name }, key);
       json(answer, { access_token: randomUUID(), token_type: 'Bearer', expires_in: 300, id_token });
     },
   };

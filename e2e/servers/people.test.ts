@@ -26,7 +26,7 @@ describe('people', () => {
   let origin: string;
   beforeAll(async () => {
     folder = mkdtempSync(join(tmpdir(), 'jaunty-people-'));
-    provider = await startProvider();
+    provider = await startProvider({ forged: 'mallory' });
     const settings: Record<string, string> = {
       ...{ JAUNTY_DEMO: 'off', JAUNTY_TOKEN: TOKEN, JAUNTY_OIDC_ISSUER: provider.issuer },
       ...{ JAUNTY_OIDC_CLIENT: provider.client, JAUNTY_OIDC_SECRET: provider.secret },
@@ -363,6 +363,13 @@ describe('people', () => {
         expect(answer!.status()).toBe(403);
       }
       expect((await context.cookies()).some(({ name }) => name === 'jaunty-session')).toBe(false);
+    });
+
+    it('are not let in by an id token that another key has signed', async () => {
+      await byProvider('mallory');
+      await says('did not sign you in');
+      expect((await context.cookies()).some(({ name }) => name === 'jaunty-session')).toBe(false);
+      expect(JSON.stringify(await (await ask('/api/people', keeper)).json())).not.toContain('mallory');
     });
 
     it('of the keeper are let in, changed and removed on a page', async () => {

@@ -13,10 +13,10 @@
   let { told, horizon, figureText }: Props = $props();
 
   const ROW_PX = 18;
-  const NAME_PX = 130;
+  const NAME_PX = 150;
   const FIGURE_PX = 70;
   /** Characters of a name that have room. */
-  const NAME_LONG = 20;
+  const NAME_LONG = 24;
   let wholePx = $state(0);
   /** The models by themselves; with a driver also every share of every driver. */
   const found = $derived.by(() => {

@@ -2,6 +2,7 @@ import { json, type RequestEvent, type RequestHandler } from '@sveltejs/kit';
 import type { z } from 'zod';
 import { refuse, type ProblemCode } from '$lib/api/problems';
 import { settings } from '../settings';
+import { isStoreFull } from '../store/store';
 import { StoppedError } from '../tasks/course';
 import { jsonBody } from './bodies';
 import { clientOf, leavingOf } from './clients';
@@ -68,10 +69,13 @@ export function endpoint<Query extends Schema = z.ZodUndefined, Body extends Sch
       const body = bodySchema && readBy(bodySchema, await jsonBody(event.request, limitsOf(operation)), 'invalid-body');
       const client = clientOf(event);
       const answer = await work({ event, query, body, client, signal } as Asked<z.infer<Query>, z.infer<Body>>);
+      if (writes) event.locals.store.hasRoom = true;
       if (answer instanceof Response) return answer;
       return answer === undefined ? new Response(null, { status }) : json(answer, { status });
     } catch (error) {
       if (error instanceof StoppedError) return new Response(null, { status: 499 }); // nobody hears it
+      // threads write too: an import, a change of a tape
+      if (isStoreFull(error)) event.locals.store.hasRoom = false;
       return problemAnswer(problemOf(error));
     } finally {
       release();

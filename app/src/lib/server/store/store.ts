@@ -11,8 +11,8 @@ export type Wanted = Knex.QueryCallback;
 export interface Store {
   /** Whether other servers work with it too. */
   readonly isShared: boolean;
-  /** Whether the last write found room; reads go on without. */
-  readonly hasRoom: boolean;
+  /** Whether the last write found room, on this thread or on another one; reads go on without. */
+  hasRoom: boolean;
   /** Reads; `work` may be called more than once. Each statement sees what was written before it; records of a tape do not change under its generation. */
   read<Result>(work: (rows: Rows) => Promise<Result>): Promise<Result>;
   /**
