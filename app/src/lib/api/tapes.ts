@@ -197,16 +197,20 @@ export const Tape = z.object({
 export type Tape = z.infer<typeof Tape>;
 
 /** Columns of a tape by the names that formulas know beside those of bars: its values by their own name, and the turnover. */
-export function aliasesOf({
-  kind,
-  columns,
-  valueName,
-}: Pick<Tape, 'kind'> & { valueName?: string | null; columns: readonly string[] }) {
-  const hasSizes = columns.includes('size') || columns.includes('volume') || columns.includes('value');
-  return new Map([
-    ...(kind === 'series' && !hasSizes ? ([['value', 'close']] as const) : ([['turnover', 'value']] as const)),
-    ...(!valueName ? [] : ([[valueName, 'close']] as const)),
-  ]);
+export function aliasesOf({ kind, columns, valueName, numbers, texts = [] }: AliasSource): Map<string, string> {
+  const hasSizes = ['size', 'volume', 'value'].some((name) => columns.includes(name));
+  const aliases = new Map([kind === 'series' && !hasSizes ? ['value', 'close'] : ['turnover', 'value']]);
+  if (valueName) aliases.set(valueName, 'close');
+  // what the file has under such a name stays what it is
+  for (const { name } of [...numbers, ...texts]) aliases.delete(name);
+  return aliases;
+}
+
+interface AliasSource extends Pick<Tape, 'kind'> {
+  columns: readonly string[];
+  numbers: readonly { name: string }[];
+  texts?: readonly { name: string }[];
+  valueName?: string | null;
 }
 
 /** A tape with what is told of its files, which lists leave out. */

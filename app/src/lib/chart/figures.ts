@@ -69,8 +69,8 @@ function percentPlaces(percent: number): number {
   return size >= 1 || size === 0 ? 2 : size >= 0.1 ? 3 : 4;
 }
 
-/** The typographic minus; a zero that was rounded from below has none. */
-const minus = (text: string): string => text.replace('-', '−').replace(/^−(0(?:\.0*)?(?: %)?)$/, '$1');
+/** D3 writes the typographic minus; a zero that was rounded from below has none. */
+const minus = (text: string): string => text.replace(/^−(0(?:\.0*)?(?: %)?)$/, '$1');
 
 /** A share as a signed percentage of one place, such as a move. */
 export const movePercent = (share: number | null): string => {
@@ -82,6 +82,8 @@ export const movePercent = (share: number | null): string => {
 /** Values of a series that are looked at to find its decimals. */
 const MOST_LOOKED_AT = 5000;
 const MOST_DECIMALS = 8;
+/** What subtracting decimals leaves behind their last one. */
+const NOISE = 1e-9;
 
 /** Decimals of the values of a series; undefined for values that were computed, which have as many as there are digits. */
 function decimalsOf(values: readonly (number | null)[]): number | undefined {
@@ -90,7 +92,8 @@ function decimalsOf(values: readonly (number | null)[]): number | undefined {
     const scale = 10 ** decimals;
     if (
       looked.every(
-        (value) => Math.abs(value * scale - Math.round(value * scale)) <= 1e-7 * Math.max(1, Math.abs(value)),
+        (value) =>
+          Math.abs(value * scale - Math.round(value * scale)) <= NOISE + 8 * Number.EPSILON * Math.abs(value * scale),
       )
     )
       return decimals;

@@ -11,7 +11,7 @@ import type { ListPage, ListRange } from '../store/listPages';
 import type { Rows, Wanted } from '../store/store';
 import { documentOf, noted, removeDocument, saveDocument, visibleTo, type DocumentKind } from './documents';
 import { endpoint, type Endpoint } from './endpoint';
-import { listAnswer, rangeOf } from './listAnswer';
+import { BY_SAVING, listAnswer, rangeOf } from './listAnswer';
 
 /* The routes that every kind of documents has: a list, one of them, and what others may do with it. */
 
@@ -42,7 +42,7 @@ export function collectionEndpoints<Body extends object>(
       const { documents } = kind;
       const read = summary?.list ?? documents.listPage.bind(documents);
       const page = await event.locals.store.read((rows) =>
-        read(rows, rangeOf(query), wanted(rows, event.locals, kind, query)),
+        read(rows, rangeOf(query, BY_SAVING), wanted(rows, event.locals, kind, query)),
       );
       return listAnswer(event, page);
     },

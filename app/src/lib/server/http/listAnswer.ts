@@ -3,12 +3,17 @@ import { z } from 'zod';
 import { refuse } from '$lib/api/problems';
 import type { ListPage, ListRange } from '../store/listPages';
 
-const Keys = z.array(z.union([z.string(), z.number()])).min(1);
+/** What the cursors of a list hold: the sort keys of its rows. */
+export const BY_SAVING = z.tuple([z.number(), z.number().int()]);
+export const BY_NAME = z.tuple([z.string().max(200)]);
 
 /** The stretch that a query asks for. @throws {Refusal} for a cursor that no list has answered with */
-export function rangeOf({ limit, cursor }: { limit: number; cursor?: string }, keys = 2): ListRange {
+export function rangeOf(
+  { limit, cursor }: { limit: number; cursor?: string },
+  keys: typeof BY_SAVING | typeof BY_NAME,
+): ListRange {
   if (cursor === undefined) return { limit };
-  const read = Keys.length(keys).safeParse(parsed(Buffer.from(cursor, 'base64url').toString()));
+  const read = keys.safeParse(parsed(Buffer.from(cursor, 'base64url').toString()));
   if (!read.success) throw refuse('invalid-query', '`cursor` is not one that this list has answered with.');
   return { limit, after: read.data };
 }

@@ -5,7 +5,7 @@ import { json } from '@sveltejs/kit';
 import { choicesOfQuery, hoursOfQuery, importInto } from '$lib/server/imports/importInto';
 import { readOnly } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
-import { listAnswer, rangeOf } from '$lib/server/http/listAnswer';
+import { BY_NAME, listAnswer, rangeOf } from '$lib/server/http/listAnswer';
 import { logged } from '$lib/server/log';
 import { findTape, findTapes, nameTaken, shownDetails, shownTape, tapePage } from '$lib/server/store/tapes';
 
@@ -16,7 +16,7 @@ const TapesQuery = ListQuery.extend({
 export const GET = endpoint(
   { says: 'Tapes, by name.', query: TapesQuery, answer: z.array(Tape), isList: true, writes: false },
   async ({ event, query }) => {
-    const page = await event.locals.store.read((rows) => tapePage(rows, rangeOf(query, 1), query.find));
+    const page = await event.locals.store.read((rows) => tapePage(rows, rangeOf(query, BY_NAME), query.find));
     return listAnswer(event, { ...page, items: page.items.map(shownTape) });
   },
 );
