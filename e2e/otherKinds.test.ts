@@ -28,6 +28,32 @@ async function enter(name: string, head: string, time: (row: number) => string):
 const fieldOf = (label: string) =>
   reader.page.$eval(`[aria-label="${label}"]`, (field) => (field as HTMLInputElement).value);
 
+it.each([
+  ['all', null],
+  ['price', null],
+  ['__proto__', 'proto'],
+  ['Niederschlag (mm)', 'Niederschlag_mm'],
+  ['mean', 'mean'],
+])('values that the file calls %s are %s in formulas', async (head, name) => {
+  const at = `${reader.origin}/api/tapes/E2E_NAMED`;
+  await enter('E2E_NAMED', `month,${head}`, months);
+  try {
+    expect(((await (await fetch(at)).json()) as { valueName: string | null }).valueName).toBe(name);
+    const entries = [`a = ${name ?? 'close'} + 0`];
+    const body = JSON.stringify({ tape: 'E2E_NAMED', bars: '1 month', entries });
+    const answer = await fetch(`${reader.origin}/api/columns`, { method: 'POST', body });
+    const { columns } = (await answer.json()) as { columns: Record<string, number[]> };
+    expect(columns.a[1]).toBe(value(1));
+    const page = await fetch(`${reader.origin}/api/examinations`, {
+      method: 'POST',
+      body: JSON.stringify({ tape: 'E2E_NAMED', bars: '1 month', entry: name ?? 'close', shuffles: 0 }),
+    });
+    expect(page.status).toBe(200);
+  } finally {
+    await fetch(at, { method: 'DELETE' });
+  }
+});
+
 describe('a monthly count', () => {
   it('has the name of its column in the margin, the rows and formulas', async () => {
     await reader.openLedger('E2E_RAIN');
@@ -73,6 +99,32 @@ describe('a monthly count', () => {
     expect(await fieldOf('Members')).toMatch(/^E2E_TONS(?!.*E2E_DAILY).*E2E_RAIN/);
     await reader.find('select[aria-label="Average of the group"]');
     expect(await fieldOf('Average of the group')).toBe('held');
+  });
+
+  it('is left alone by the tabs once it is gone, and its ledger is come back to', async () => {
+    await enter('E2E_GONE', 'month,landings_t', months);
+    const lanes = [{ id: 'p', base: 'price', weight: 1, entries: [] }];
+    const ledger = async (title: string) => {
+      const body = { tape: 'E2E_GONE', rule: '1 month', view: null, lanes };
+      const made = await fetch(`${reader.origin}/api/ledgers`, {
+        method: 'POST',
+        body: JSON.stringify({ title, body }),
+      });
+      return ((await made.json()) as { id: number }).id;
+    };
+    const older = await ledger('Older');
+    await ledger('Newer');
+    await reader.open(`/ledger/${older}`);
+    await reader.find('::-p-aria(Price lane)');
+    await reader.click('link', 'Examine');
+    await reader.sees('How many differences');
+    await reader.click('link', 'Ledger');
+    await reader.page.waitForFunction((id) => location.pathname === `/ledger/${id}`, {}, older);
+    await fetch(`${reader.origin}/api/tapes/E2E_GONE`, { method: 'DELETE' });
+    await reader.click('link', 'Examine');
+    await reader.sees('There is no such page.');
+    await reader.click('link', 'Examine');
+    await reader.sees('How many differences');
   });
 
   it('takes its own bars where another tape is chosen', async () => {

@@ -29,6 +29,7 @@ describe('people', () => {
     provider = await startProvider({ forged: 'mallory' });
     const settings: Record<string, string> = {
       ...{ JAUNTY_DEMO: 'off', JAUNTY_TOKEN: TOKEN, JAUNTY_OIDC_ISSUER: provider.issuer },
+      ADDRESS_HEADER: 'x-forwarded-for',
       ...{ JAUNTY_OIDC_CLIENT: provider.client, JAUNTY_OIDC_SECRET: provider.secret },
     };
     if (inject('databasePort') > 0) settings.JAUNTY_STORE = await databaseOf(folder);
@@ -89,6 +90,33 @@ describe('people', () => {
     expect(out.status).toBe(303);
     for (const server of servers)
       expect(await statusOf(ask('/api/tapes', anna, 'GET', undefined, server.origin))).toBe(401);
+  });
+
+  it('are slowed down by their name too, wherever wrong passwords come from, and have a safer cookie over TLS', async () => {
+    const from = async (address: string, name: string, password: string, headers: Headers = {}) =>
+      fetch(`${origin}/signin`, {
+        ...{ method: 'POST', body: new URLSearchParams({ name, token: password }), redirect: 'manual' },
+        headers: { origin, accept: 'text/html', 'x-forwarded-for': address, ...headers },
+      });
+    const wrong = await Promise.all([1, 2, 3, 4].map((host) => from(`10.0.0.${host}`, 'ben', 'not his at all')));
+    expect(wrong.map(({ status }) => status)).toContain(401);
+    expect((await from('10.0.0.9', 'ben', 'nor is this')).status).toBe(429);
+    await expect.poll(async () => (await from('10.0.0.9', 'ben', PASSWORDS.ben)).status, { timeout: 30_000 }).toBe(303);
+    const secure = await from('10.0.0.8', 'ben', PASSWORDS.ben, { 'x-forwarded-proto': 'https' });
+    expect(secure.headers.get('set-cookie')).toMatch(/^__Host-jaunty-session=.*Path=\/.*Secure/);
+  });
+
+  it('are told of a cursor or a limit that no list has', async () => {
+    const cursor = (keys: unknown) => Buffer.from(JSON.stringify(keys)).toString('base64url');
+    for (const query of [
+      ...['limit=1000000000', 'limit=0', 'limit=-1', 'cursor=%00', 'cursor=nothing', 'find=a&find=b'],
+      ...[['x', 'y'], [1], [1, 1e300], [1, 1.5], { length: 2 }, null].map((keys) => `cursor=${cursor(keys)}`),
+    ])
+      for (const list of ['ledgers', 'pages', 'handovers'])
+        expect(await statusOf(ask(`/api/${list}?${query}`, keeper)), `${list} ${query}`).toBe(400);
+    expect(await statusOf(ask(`/api/tapes?cursor=${cursor([1])}`, keeper))).toBe(400);
+    for (const find of ['%00', '%25_%5C', "'; drop table ledger", '\u{1f600}'])
+      expect(await statusOf(ask(`/api/ledgers?find=${find}&tape=${find}`, keeper)), find).toBe(200);
   });
 
   it('own what they make, and say whether others may change it', async () => {

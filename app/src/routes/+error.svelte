@@ -1,7 +1,12 @@
 <script lang="ts">
   import { page } from '$app/state';
+  import { forgetInView } from '$lib/components/inView.svelte';
 
   const isMissing = $derived(page.status === 404);
+  // the tabs would lead here again where a tape or a ledger is gone
+  $effect(() => {
+    if (isMissing) forgetInView();
+  });
 </script>
 
 <svelte:head><title>{isMissing ? 'Not in the book' : 'Something went wrong'} · Jaunty Ledger</title></svelte:head>

@@ -1,4 +1,5 @@
 <script lang="ts" generics="Item extends { id: number }">
+  import { untrack } from 'svelte';
   import type { StretchedList } from '$lib/api/stretchedList.svelte';
 
   /** Finds while one types, not at each key. */
@@ -16,7 +17,7 @@
   let { list, says, words, attempt }: Props = $props();
 
   $effect(() => {
-    if (list.more === 0 || words.trim() === '') return;
+    if (untrack(() => list.more) === 0 || words.trim() === '') return;
     const find = words;
     const asking = setTimeout(() => void attempt(() => list.find(find)), FIND_AFTER_MS);
     return () => clearTimeout(asking);

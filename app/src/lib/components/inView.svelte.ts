@@ -1,34 +1,47 @@
+import { untrack } from 'svelte';
+import { z } from 'zod';
+import { keepText, parsedJson } from '$lib/api/browserStorage';
+
 /* What a reader looks at in this window: the tabs open other pages on the same tape, bars, column and stretch. */
 
-interface InView {
-  tape: string;
-  /** Not said where a tape is shown as a whole: it then has its own natural bars. */
-  bars?: string;
-  entry?: string;
+const InView = z.object({
+  tape: z.string(),
+  /** Not set where a tape is shown as a whole: it then has its own natural bars. */
+  bars: z.string().optional(),
+  entry: z.string().optional(),
   /** Entries that `entry` uses. */
-  uses?: readonly string[];
-  /** First instant, and the one after the last; not said where all is in view. */
-  from?: string;
-  to?: string;
-}
+  uses: z.array(z.string()).optional(),
+  /** First instant, and the one after the last; not set where all is in view. */
+  from: z.string().optional(),
+  to: z.string().optional(),
+  /** The ledger of the tape that was open last. */
+  ledger: z.number().optional(),
+});
+type InView = z.infer<typeof InView>;
 
 const KEY = 'jaunty-in-view';
 
 let shown = $state.raw<InView>();
 
-/** Notes what is looked at; it outlasts a reload. */
+/** Notes what is looked at; it survives a reload. */
 export function showInView(view: InView): void {
-  shown = view;
-  sessionStorage.setItem(KEY, JSON.stringify(view));
+  const before = untrack(() => shown); // pages note it in effects, which do not run again for it
+  // other pages on the same tape lead back to its ledger
+  const ledger = view.ledger ?? (before?.tape === view.tape ? before.ledger : undefined);
+  shown = { ...view, ledger };
+  keepText(sessionStorage, KEY, JSON.stringify({ ...view, ledger }));
 }
 
 /** Reads what was looked at before a reload. */
 export function restoreInView(): void {
-  try {
-    shown ??= JSON.parse(sessionStorage.getItem(KEY) ?? 'null') ?? undefined;
-  } catch {
-    sessionStorage.removeItem(KEY);
-  }
+  if (untrack(() => shown) === undefined)
+    shown = InView.safeParse(parsedJson(sessionStorage.getItem(KEY) ?? 'null')).data;
+}
+
+/** Forgets what was looked at: it may be gone, and the tabs lead to what there is. */
+export function forgetInView(): void {
+  shown = undefined;
+  sessionStorage.removeItem(KEY);
 }
 
 /** What of it each page takes. */
@@ -43,7 +56,8 @@ const TAKES: Record<string, readonly (keyof InView)[]> = {
 export function addressInView(path: string): string {
   const fields = TAKES[path];
   if (!shown || !fields) return path;
+  if (path === '/ledger' && shown.ledger !== undefined) return `/ledger/${shown.ledger}`;
   const query = new URLSearchParams();
-  for (const field of fields) for (const value of [shown[field] ?? []].flat()) query.append(field, value);
+  for (const field of fields) for (const value of [shown[field] ?? []].flat()) query.append(field, String(value));
   return `${path}?${query}`;
 }

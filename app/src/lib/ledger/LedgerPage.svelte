@@ -50,7 +50,7 @@
     const stretch = stretchInView(ledgerDocument.body);
     // an end in a page's address is the instant after the last bar
     const ends = stretch && { from: stretch.from, to: rfc3339(instantOf(stretch.to) + 1) };
-    showInView({ tape, bars: rule, ...ends });
+    showInView({ tape, bars: rule, ...ends, ledger: ledgerDocument.saver.id });
   });
 
   // the address holds the view, so that it can be handed on

@@ -3,6 +3,7 @@ import {
   BAR_COLUMNS,
   makeCalendar,
   parseBarRule,
+  planEach,
   printBarRule,
   rfc3339,
   type Calendar,
@@ -252,7 +253,13 @@ function valueNameOf({ kind, columns }: Reading, numbers: readonly NumberColumn[
   if (kind !== 'series') return null;
   const { name = '' } = columns.find(({ role }) => role === 'value') ?? {};
   const isTaken = TAKEN_NAMES.has(name.toLowerCase()) || numbers.some((column) => column.name === name);
-  return /^[A-Za-z_]\w{0,59}$/.test(name) && !isTaken ? name : null;
+  return isTaken || !isFormulaName(name) ? null : name;
+}
+
+/** Whether formulas can call a column so: a word, and none of the notation's own such as `all`. */
+function isFormulaName(name: string): boolean {
+  const { errors } = planEach([`a = ${name}`], { columns: ['close'], aliases: new Map([[name, 'close']]) });
+  return /^[A-Za-z_]\w{0,59}$/.test(name) && errors.size === 0;
 }
 
 /** Names that columns of bars and records have. */

@@ -5,6 +5,7 @@ import { decodeChunk, encodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween, partOfRow, partsBetween, rowsBefore } from './chunks';
 import { GenerationWriter, sweepGenerations } from './generations';
 import type { ListRange } from './listPages';
+import { endSessions, findSession, insertSession, listSessions, noteSessionUse } from './sessions';
 import { ledgers } from './ledgers';
 import { keepCalendar, listCalendars } from './calendars';
 import { findProfile, keepProfile, profileOfShape } from './profiles';
@@ -237,6 +238,29 @@ describe.each(storeKinds())('a store in %s', (kind) => {
       await sweepGenerations(store, 51);
       expect([await countOf('chunk'), await countOf('tape_part'), await countOf('generation')]).toEqual([0, 0, 0]);
     });
+  });
+
+  it('sessions end where nobody uses them, and are ended by their owner alone', async () => {
+    const session = (id: string, who: string, now: number) =>
+      store.write((rows) =>
+        insertSession(
+          rows,
+          `hash-${id}`,
+          { who, kind: 'person', openedWith: 'x' },
+          { id, address: '', now, until: 1e6 },
+        ),
+      );
+    await session('a', 'anna', 1000);
+    await session('b', 'ben', 1000);
+    const isOpen = (id: string, now: number) =>
+      store.read(async (rows) => (await findSession(rows, `hash-${id}`, now, 500)) !== undefined);
+    expect([await isOpen('a', 1400), await isOpen('a', 1501)]).toEqual([true, false]);
+    await store.write((rows) => noteSessionUse(rows, 'hash-a', 1400));
+    expect([await isOpen('a', 1800), await isOpen('b', 1800)]).toEqual([true, false]);
+    expect((await store.read((rows) => listSessions(rows, 'anna', 1800, 500))).map(({ id }) => id)).toEqual(['a']);
+    expect(await store.write((rows) => endSessions(rows, 'ben', 'a'))).toBe(0);
+    expect(await store.write((rows) => endSessions(rows, 'anna', 'a'))).toBe(1);
+    expect(await isOpen('a', 1500)).toBe(false);
   });
 
   describe('ledgers', () => {

@@ -32,9 +32,11 @@ function valueNameOf({ report }: TapeReports): string | null {
   return isFree ? name : null;
 }
 
-/** Names that columns of bars have. */
+/** Names that columns of bars have, and words of the notation. */
 const TAKEN: ReadonlySet<string> = new Set(
-  'time end open high low close volume value vwap trades turnover price size line flags'.split(' '),
+  'time end open high low close volume value vwap trades turnover price size line flags and or not this all on forming'.split(
+    ' ',
+  ),
 );
 
 const DOCUMENTS = ['ledger', 'page', 'handover'] as const;
