@@ -45,7 +45,7 @@ export { splitEntry } from './formula/splitEntry.js';
 export { printEntry, printFormula } from './formula/print.js';
 export { frameRows, namesOf, type Column, type Frame } from './formula/frame.js';
 export { FormulaError, type Span } from './formula/tree.js';
-export { numbersIn, type NumberInText } from './formula/numbers.js';
+export { numbersIn, wordsIn, type NumberInText } from './formula/numbers.js';
 export { catalogue } from './catalogue/catalogue.js';
 export { functionSection, functionsPage } from './catalogue/functionsPage.js';
 export type {

@@ -13,6 +13,8 @@ export interface Fitted {
   moving?: { a: number; b: number; persistence: number; halfLife: number };
   /** Whether deviations are those of the logarithm, though values are not. */
   hasLogDeviations?: boolean;
+  /** Whether all values that it was given are above 0. */
+  isPositive?: boolean;
 }
 
 export interface Outlook {

@@ -29,6 +29,10 @@ const Z95 = normalQuantile(0.975);
  * @throws {ModelRefusal} where it cannot have these values
  */
 export function fitModel(x: Float64Array, model: Model, kept: Found = {}, goOn?: () => void): Fitted {
+  return { ...fitKind(x, model, kept, goOn), isPositive: x.every((value) => value > 0) };
+}
+
+function fitKind(x: Float64Array, model: Model, kept: Found, goOn?: () => void): Fitted {
   const own = model.isOfLogs && model.kind !== 'growth' ? logarithms(x) : x;
   switch (model.kind) {
     case 'arima':
@@ -48,13 +52,14 @@ function logarithms(x: Float64Array): Float64Array {
   return x.map(Math.log);
 }
 
-/** What a model with values says of so many rows ahead. */
+/** What a model with values says of so many rows ahead. What was never below 0 is not said to go there. */
 export function projectionOf(fitted: Fitted, model: Model, horizon: number): Projection {
   const { value, deviation } = fitted.ahead(horizon);
   const ends = (z: number) =>
     value.map((one, h) => {
       if (model.isOfLogs) return Math.exp(one + z * deviation[h]);
-      return fitted.hasLogDeviations ? one * Math.exp(z * deviation[h]) : one + z * deviation[h];
+      const end = fitted.hasLogDeviations ? one * Math.exp(z * deviation[h]) : one + z * deviation[h];
+      return fitted.isPositive && end < 0 ? 0 : end;
     });
   return {
     value: model.isOfLogs ? value.map(Math.exp) : value,

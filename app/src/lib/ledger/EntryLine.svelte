@@ -176,7 +176,7 @@
       onclose={() => (isOpen = false)}
     />{/if}
   {#if isMissing}
-    <p class="complaint" role="status">
+    <p class="missing" role="status">
       Missing in every row: {missingReason(parts.formula, session.view.tape, session.view.rows)}
     </p>
   {/if}
@@ -282,6 +282,13 @@
     font-size: 12px;
     font-style: italic;
     color: var(--quiet);
+  }
+  .missing {
+    grid-column: 2 / -1;
+    margin: 0;
+    font-size: 13px;
+    line-height: 1.3;
+    color: var(--wrong);
   }
   .field,
   .flat {

@@ -1,4 +1,4 @@
-import { numbersIn } from '@jaunty-ledger/core';
+import { numbersIn, wordsIn } from '@jaunty-ledger/core';
 import type { Tape } from '$lib/api/tapes';
 
 /** Columns that a tape without sizes has no values of. */
@@ -14,11 +14,14 @@ export function missingReason(
   bars: number,
 ): string {
   const hasSizes = ['size', 'volume', 'value'].some((name) => tape.columns.includes(name));
-  const names = new Set(formula.match(/[A-Za-z_]\w*/g));
+  const names = wordsIn(formula);
   const unknown = OF_SIZES.find((name) => names.has(name));
   if (!hasSizes && unknown !== undefined)
     return `this tape has no sizes, so ${unknown} is missing. Use ${tape.valueName ?? 'close'}.`;
-  const longest = Math.max(0, ...numbersIn(formula).flatMap(({ value, of }) => (/^bars?$/.test(of) ? [value] : [])));
+  const longest = Math.max(
+    0,
+    ...numbersIn(formula).flatMap(({ value, of }) => (of === 'bars' || of === 'bar' ? [value] : [])),
+  );
   if (longest > bars)
     return `a window of ${longest.toLocaleString('en')} bars is longer than the ${bars.toLocaleString('en')} bars there are. Take a shorter one, or shorter bars.`;
   return 'no row has all the values it needs. Its working shows which are missing.';

@@ -16,7 +16,8 @@ import { ledgers } from './store/ledgers';
 import { pages } from './store/pages';
 import type { Rows, Store } from './store/store';
 import { keepCalendar } from './store/calendars';
-import { insertTape, listShelf, type NewTape } from './store/tapes';
+import { insertTape, listShelf } from './store/tapes';
+import type { NewTape } from './store/tapeRows';
 
 /** Whether nothing was ever put into a store. */
 export const isUnused = (store: Store): Promise<boolean> => store.read(isUnusedIn);

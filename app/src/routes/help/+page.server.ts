@@ -1,4 +1,5 @@
-import { findTape, firstTape, shownTape } from '$lib/server/store/tapes';
+import { findTape, firstTape } from '$lib/server/store/tapes';
+import { shownTape } from '$lib/server/store/tapeRows';
 
 /** The tape that examples are worked out on: the demo's, else any. */
 export async function load({ locals }) {

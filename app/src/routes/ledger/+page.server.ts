@@ -5,7 +5,8 @@ import type { Tape } from '$lib/api/tapes';
 import { ledgerFor } from '$lib/ledger/firstLedger';
 import { findLedger, lastLedger } from '$lib/server/http/ledgers';
 import { listKeptEntries } from '$lib/server/store/keptEntries';
-import { findTape, listTapes, shownTape } from '$lib/server/store/tapes';
+import { findTape, listTapes } from '$lib/server/store/tapes';
+import { shownTape } from '$lib/server/store/tapeRows';
 
 /**
  * `?tape=KELP` opens the last ledger of a tape; without, the one saved last. A tape without one opens with a draft, which

@@ -2,7 +2,8 @@ import { error, redirect } from '@sveltejs/kit';
 import { ledgerChoices } from '$lib/server/http/ledgers';
 import { seenDocument } from '$lib/server/http/documents';
 import { PAGES } from '$lib/server/http/pages';
-import { listTapes, shownTape } from '$lib/server/store/tapes';
+import { listTapes } from '$lib/server/store/tapes';
+import { shownTape } from '$lib/server/store/tapeRows';
 
 /** What a roll starts from: all tapes, all ledgers, the last of them first, and the roll that is kept under a number. */
 export async function load({ locals, url }) {

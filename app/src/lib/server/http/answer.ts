@@ -4,7 +4,8 @@ import { refuse } from '$lib/api/problems';
 import { instantOf } from '@jaunty-ledger/core';
 import { TABLE_FORMATS, type TableFormat } from '@jaunty-ledger/files/tables/tableWriter';
 import { logged } from '../log';
-import { findTape, type StoredTape } from '../store/tapes';
+import { findTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 
 /** The tape that the address names. @throws {Refusal} where there is none */
 export async function tapeOf(event: RequestEvent, name = event.params.name!): Promise<StoredTape> {

@@ -5,7 +5,8 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { ledgerFor } from '$lib/ledger/firstLedger';
 import { ledgers } from '../store/ledgers';
 import { holdStore, type HeldStore } from '../store/openStore';
-import { deleteTape, findTape, insertTape, shownTape, type NewTape } from '../store/tapes';
+import { deleteTape, findTape, insertTape } from '../store/tapes';
+import { shownTape, type NewTape } from '../store/tapeRows';
 import { columnPage } from './columnPage';
 
 /* Where Examine, Project and Compare start, and what they go on with when that is gone. */

@@ -3,7 +3,8 @@ import type { PageBody } from '$lib/api/pages';
 import { ledgerFor } from '$lib/ledger/firstLedger';
 import { seenDocument } from './documents';
 import { PAGES } from './pages';
-import { findTape, listTapes, shownTape } from '../store/tapes';
+import { findTape, listTapes } from '../store/tapes';
+import { shownTape } from '../store/tapeRows';
 import type { Visitor } from '../auth/sharing';
 import { lastLedger } from './ledgers';
 

@@ -6,7 +6,7 @@ import { jobs } from '../jobs/jobs';
 import type { TaskClient } from '../tasks/lane';
 import type { RollPartInput } from '../tasks/rollPart';
 import { runTask } from '../tasks/runTask';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { problemOf } from './problem';
 
 /** Records of the tapes that are rolled together, and tapes: what takes some tens of milliseconds. */

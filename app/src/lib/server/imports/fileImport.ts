@@ -21,7 +21,7 @@ import { ORDERED_CHECKS } from '@jaunty-ledger/files/checks/recordChecks';
 import { RecordReader } from '@jaunty-ledger/files/records/recordReader';
 import type { NumberColumn, TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import type { Limits } from '../limits';
-import type { NewTape } from '../store/tapes';
+import type { NewTape } from '../store/tapeRows';
 import { FileCopy } from '@jaunty-ledger/files/formats/fileCopy';
 import { ImportSpool, SPOOLS, type TapeSpool } from './tapeSpool';
 import { RecordWriter } from '@jaunty-ledger/files/records/recordWriter';

@@ -8,7 +8,8 @@ import { decodeChunk } from '../chunks/tapeChunk';
 import { chunksBetween } from '../store/chunks';
 import { Refusal } from '$lib/api/problems';
 import type { Rows, Store } from '../store/store';
-import { tapeOfId, type StoredTape } from '../store/tapes';
+import { tapeOfId } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import {
   allRows,
   allTapes,

@@ -6,7 +6,7 @@ import { fromParquet } from '@jaunty-ledger/files/tables/parquetTable';
 import { CHUNK_ROWS, encodeChunk } from '../chunks/tapeChunk';
 import { GenerationWriter } from '../store/generations';
 import type { Store } from '../store/store';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { allTapes, OTHER_TABLES, putTape, RecordSums, replaceRows, TAPE_TABLES, type TapeRow } from '../store/whole';
 import { BackupFiles, Contents, lastTables, recordsFile, tableFile, tapeFolder } from './backupFiles';
 import { KeepingError, type Told } from './keepingError';

@@ -2,7 +2,7 @@ import { instantOf } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { parse as parseCsv } from 'csv-parse/sync';
 import { refuse } from '$lib/api/problems';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { RecordGatherer, storedNames, type SentRecords } from './feedRecords';
 
 /** How lines are written. */

@@ -1,6 +1,6 @@
 import { GrowingColumn } from '@jaunty-ledger/core';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 
 /** Records as they were sent, in their order, of one sender. */
 export interface SentRecords {

@@ -7,7 +7,7 @@ import { log } from '../log';
 import { eventStream } from './eventStream';
 import { settings } from '../settings';
 import { THREAD_LIMITS } from '../threadLimits';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { FeedFormat } from './feedReader';
 import type { FollowChoice } from './followedTape';
 import type { FromLive, LiveId, ToLive } from './liveProtocol';

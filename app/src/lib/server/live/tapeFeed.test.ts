@@ -5,7 +5,8 @@ import { chunksBetween, partsBetween, recordsIn } from '../store/chunks';
 import { GenerationWriter, sweepGenerations } from '../store/generations';
 import { connectStore, holdStore, type HeldStore } from '../store/openStore';
 import { emptyStore, storeKinds, type TestStore } from '../store/storesOfTests';
-import { deleteTape, findTape, insertTape, type NewTape, type StoredTape } from '../store/tapes';
+import { deleteTape, findTape, insertTape } from '../store/tapes';
+import type { NewTape, StoredTape } from '../store/tapeRows';
 import { TapeFeed, type FedChange } from './tapeFeed';
 
 /* What is fed to a tape lies in its place, once, however it came; and the parts of the tape stay few. */

@@ -15,7 +15,8 @@ import { lastSequences, noteSender } from '../store/feedSenders';
 import { addPart, GenerationWriter } from '../store/generations';
 import type { TapePart } from '../store/partRows';
 import type { Store } from '../store/store';
-import { countParts, feedTape, replaceRecords, tapeOfId, type Fed, type StoredTape } from '../store/tapes';
+import { countParts, feedTape, replaceRecords, tapeOfId, type Fed } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import {
   inOrder,
   merged,

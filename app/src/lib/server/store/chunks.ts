@@ -3,7 +3,7 @@ import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { DamagedChunkError, decodeChunk, type DecodeRoom, type TapeChunk } from '../chunks/tapeChunk';
 import type { ChunkRow, PartRow, TapePart } from './partRows';
 import type { Rows, Store } from './store';
-import type { StoredTape } from './tapes';
+import type { StoredTape } from './tapeRows';
 
 /** Chunks of one statement: each costs as much as some ten thousand records. */
 const CHUNKS_AT_ONCE = 8;

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { rfc3339 } from '@jaunty-ledger/core';
 import { fromJson, toJson } from './json';
-import { pageOf, type ListPage, type ListRange } from './listPages';
+import { containing, pageOf, type ListPage, type ListRange } from './listPages';
 import type { Rows, Wanted } from './store';
 
 /** Something that is kept with a title; a change tells which version it was made on. */
@@ -116,8 +116,8 @@ export class Documents<Body extends object> {
 
   /** Leaves those whose title has some words in it. */
   titled = (words: string): Wanted => {
-    const pattern = `%${words.toLowerCase().replaceAll(/[\\%_]/g, '\\$&')}%`;
-    return (query) => void query.whereRaw(`lower(??) like ? escape '\\'`, [`${this.table}.title`, pattern]);
+    const bindings = [`${this.table}.title`, containing(words)];
+    return (query) => void query.whereRaw(`lower(??) like ? escape '\\'`, bindings);
   };
 
   async find(rows: Rows, id: number): Promise<KeptDocument<Body> | undefined> {

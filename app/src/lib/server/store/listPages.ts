@@ -16,6 +16,9 @@ export interface ListPage<Item> {
   next?: (string | number)[];
 }
 
+/** A pattern for `like … escape '\\'`: texts in lower case with some words in them. */
+export const containing = (words: string): string => `%${words.toLowerCase().replaceAll(/[\\%_]/g, '\\$&')}%`;
+
 /**
  * Reads a stretch of what a query finds.
  * @param keys   columns with the name of their table, which tell all rows apart; sorted by in this order

@@ -12,6 +12,7 @@ import { findProfile, keepProfile, profileOfShape } from './profiles';
 import { connectStore, holdStore, type HeldStore } from './openStore';
 import { emptyStore, storeKinds, testTape as tape, type TestStore } from './storesOfTests';
 import type { Rows, Store } from './store';
+import type { StoredTape } from './tapeRows';
 import * as tapes from './tapes';
 
 describe.each(storeKinds())('a store in %s', (kind) => {
@@ -113,7 +114,7 @@ describe.each(storeKinds())('a store in %s', (kind) => {
   });
 
   describe('records of a tape', () => {
-    let kelp: tapes.StoredTape;
+    let kelp: StoredTape;
     beforeEach(async () => {
       await insert(
         'KELP',

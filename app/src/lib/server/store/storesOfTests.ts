@@ -6,7 +6,7 @@ import knex from 'knex';
 import { inject } from 'vitest';
 import { openPostgresStore } from './postgres/postgresStore';
 import { spreadChunks } from './postgres/spreadChunks';
-import type { NewTape } from './tapes';
+import type { NewTape } from './tapeRows';
 
 declare module 'vitest' {
   export interface ProvidedContext {

@@ -1,105 +1,30 @@
 import type { Knex } from 'knex';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { refuse } from '$lib/api/problems';
-import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
 import type { MarketCalendar } from '$lib/api/calendars';
-import { pictureOf, type ShelfLine } from '$lib/api/shelf';
-import type { CalendarCheck, IntakeReport, Tape, TapeChange, TapeDetails } from '$lib/api/tapes';
-import { rfc3339, type Precision } from '@jaunty-ledger/core';
+import type { ShelfLine } from '$lib/api/shelf';
+import type { CalendarCheck, TapeChange } from '$lib/api/tapes';
+import { rfc3339 } from '@jaunty-ledger/core';
 import type { LeftOutLine } from '@jaunty-ledger/files/checks/findings';
-import { recordColumns, type NumberColumn, type TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { fromJson, toJson } from './json';
 import { makeCurrent, retire } from './generations';
-import { pageOf, type ListPage, type ListRange } from './listPages';
+import { containing, pageOf, type ListPage, type ListRange } from './listPages';
 import type { Rows } from './store';
-
-/** A tape as the server knows it: what is shown of it, and what reading it takes. */
-export interface StoredTape extends Omit<TapeDetails, 'columns' | 'texts' | 'numbers'> {
-  id: number;
-  /** Where its records lie. */
-  generationId: string;
-  /** How many parts of its generation are its own, where that is fed and grows; null where all are. */
-  parts: number | null;
-  /** Our own columns of its records. */
-  columns: string[];
-  /** Columns of the file's own, which hold words. */
-  texts: TextColumn[];
-  /** Further columns of numbers of the file's own. */
-  numbers: NumberColumn[];
-  firstAt: number;
-  lastAt: number;
-  sizeDecimals: number;
-}
-
-/** A tape in a list: what is told of its files is long, and not read. */
-type ListedTape = Omit<StoredTape, 'report' | 'appended' | 'calendarCheck'>;
-
-interface TapeRow {
-  id: number;
-  name: string;
-  name_key: string;
-  kind: TapeKind;
-  zone: string;
-  session: string | null;
-  weekdays: string | null;
-  closed: string | null;
-  close_included: number;
-  calendar: string | null;
-  tags: string;
-  picture: string;
-  left_out: number;
-  sorted: number;
-  interval: string | null;
-  rows: number;
-  first_at: number;
-  last_at: number;
-  columns: string;
-  price_decimals: number;
-  size_decimals: number;
-  spark: string;
-  version: number;
-  note: string;
-  unit: string;
-  flagged: number;
-  outside: number;
-  texts: string;
-  numbers: string;
-  value_name: string | null;
-  precision: Precision;
-  generation_id: string;
-  parts: number | null;
-  report: string;
-  appended: string;
-  calendar_check: string | null;
-  deleted_at: number | null;
-}
+import {
+  inShort,
+  keyOf,
+  LISTED_COLUMNS,
+  recordsOutside,
+  rowOf,
+  toListed,
+  toTape,
+  type ListedTape,
+  type NewTape,
+  type StoredTape,
+  type TapeRow,
+} from './tapeRows';
 
 const MOST_TAGS = 20;
-
-export type NewTape = Omit<
-  StoredTape,
-  'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck' | 'outside' | 'valueName'
-> &
-  Partial<Pick<StoredTape, 'valueName'>>;
-
-const LISTED_COLUMNS = [
-  ...(['id', 'name', 'kind', 'zone', 'session', 'weekdays', 'closed', 'close_included', 'calendar'] as const),
-  ...(['tags', 'interval', 'rows', 'first_at', 'last_at', 'columns', 'price_decimals', 'size_decimals'] as const),
-  ...([
-    'spark',
-    'version',
-    'note',
-    'unit',
-    'flagged',
-    'outside',
-    'texts',
-    'numbers',
-    'value_name',
-    'precision',
-  ] as const),
-  ...(['generation_id', 'parts'] as const),
-] as const satisfies readonly (keyof TapeRow)[];
-type ListedRow = Pick<TapeRow, (typeof LISTED_COLUMNS)[number]>;
 
 /** All tapes, by name. */
 export async function listTapes(rows: Rows): Promise<ListedTape[]> {
@@ -126,7 +51,7 @@ export async function tapePage(rows: Rows, range: ListRange, find?: string): Pro
     .whereNull('deleted_at')
     .select(columns.map((name) => `tape.${name}`));
   if (find !== undefined) {
-    const pattern = `%${find.toLowerCase().replaceAll(/[\\%_]/g, '\\$&')}%`;
+    const pattern = containing(find);
     void query.where(
       (either) =>
         void either
@@ -155,26 +80,6 @@ export async function listShelf(rows: Rows): Promise<ShelfLine[]> {
     tags: fromJson<string[]>(tags),
     leftOut: left_out,
   }));
-}
-
-/** What the shelf shows of a tape, in short. */
-function inShort(spark: readonly number[], reports: readonly IntakeReport[], check: CalendarCheck | null = null) {
-  const sum = (count: (report: IntakeReport) => number) => reports.reduce((total, report) => total + count(report), 0);
-  return {
-    picture: pictureOf(spark),
-    left_out: sum(({ leftOutCount }) => leftOutCount),
-    sorted: sum(({ findings }) => findings.find(({ id }) => id === 'out-of-order')?.count ?? 0),
-    outside: recordsOutside(reports, check),
-  };
-}
-
-/** Records outside the session and on closed dates: by the last check of a calendar, else as the imports found them. */
-function recordsOutside(reports: readonly IntakeReport[], check: CalendarCheck | null): number {
-  if (check) return check.outside + check.closedDate;
-  return reports
-    .flatMap(({ findings }) => findings)
-    .filter(({ id, treatment }) => (id === 'outside' || id === 'closed-date') && treatment !== 'leave-out')
-    .reduce((sum, { count }) => sum + count, 0);
 }
 
 /** Names of all tapes, in order. */
@@ -230,41 +135,6 @@ export async function insertTape(rows: Rows, tape: NewTape): Promise<number> {
 
 export const nameTaken = (name: string) =>
   refuse('name-taken', `A tape is called ${name} already. Choose another name, or delete that tape first.`);
-
-function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'parts' | 'calendar_check' | 'deleted_at'> {
-  return {
-    name: tape.name,
-    name_key: keyOf(tape.name),
-    kind: tape.kind,
-    zone: tape.zone,
-    session: tape.session,
-    weekdays: toJson(tape.weekdays),
-    closed: toJson(tape.closed),
-    close_included: tape.closeIncluded ? 1 : 0,
-    calendar: tape.calendar,
-    tags: toJson(tape.tags),
-    interval: tape.interval,
-    rows: tape.rows,
-    first_at: tape.firstAt,
-    last_at: tape.lastAt,
-    columns: toJson(tape.columns),
-    price_decimals: tape.priceDecimals,
-    size_decimals: tape.sizeDecimals,
-    spark: toJson(tape.spark),
-    ...inShort(tape.spark, [tape.report]),
-    version: 1,
-    note: tape.note,
-    unit: tape.unit,
-    flagged: tape.flagged,
-    texts: toJson(tape.texts),
-    numbers: toJson(tape.numbers),
-    value_name: tape.valueName ?? null,
-    precision: tape.precision,
-    generation_id: tape.generationId,
-    report: toJson(tape.report),
-    appended: '[]',
-  };
-}
 
 /** What of a tape can be changed without touching its records. A new calendar is a new version: bars change with it. */
 export async function updateTape(rows: Rows, tape: StoredTape, change: TapeChange): Promise<void> {
@@ -451,73 +321,4 @@ export async function leftOutLines(rows: Rows, tapeId: number): Promise<(LeftOut
   return files.flatMap(({ file, lines }) =>
     (JSON.parse(gunzipSync(lines).toString()) as LeftOutLine[]).map((line) => ({ ...line, file })),
   );
-}
-
-/** The part of a stored tape that is told to clients. */
-export function shownTape({
-  id: _id,
-  generationId: _generation,
-  parts: _parts,
-  firstAt: _first,
-  lastAt: _last,
-  sizeDecimals: _sizes,
-  columns,
-  texts,
-  numbers,
-  ...tape
-}: ListedTape): Tape {
-  return {
-    ...tape,
-    columns: recordColumns({ columns, texts, numbers }).map(({ name }) => name),
-    texts: texts.map(({ name, title, words }) => ({ name, title, words: words.length })),
-    numbers: numbers.map(({ name, title }) => ({ name, title })),
-  };
-}
-
-/** As `shownTape`, with what is told of its files. */
-export const shownDetails = (tape: StoredTape): TapeDetails => shownTape(tape) as TapeDetails;
-
-const keyOf = (name: string): string => name.toLowerCase();
-
-const toTape = (row: TapeRow): StoredTape => ({
-  ...toListed(row),
-  report: fromJson<IntakeReport>(row.report),
-  appended: fromJson<IntakeReport[]>(row.appended),
-  calendarCheck: fromJson<CalendarCheck | null>(row.calendar_check),
-});
-
-function toListed(row: ListedRow): ListedTape {
-  return {
-    id: row.id,
-    name: row.name,
-    kind: row.kind,
-    zone: row.zone,
-    session: row.session,
-    weekdays: fromJson<string[] | null>(row.weekdays),
-    closed: fromJson<string[] | null>(row.closed),
-    closeIncluded: row.close_included === 1,
-    calendar: row.calendar,
-    tags: fromJson<string[]>(row.tags),
-    interval: row.interval,
-    rows: row.rows,
-    firstAt: row.first_at,
-    lastAt: row.last_at,
-    from: rfc3339(row.first_at),
-    to: rfc3339(row.last_at),
-    columns: fromJson<string[]>(row.columns),
-    priceDecimals: row.price_decimals,
-    sizeDecimals: row.size_decimals,
-    spark: fromJson<number[]>(row.spark),
-    version: row.version,
-    note: row.note,
-    unit: row.unit,
-    flagged: row.flagged,
-    outside: row.outside,
-    generationId: row.generation_id,
-    parts: row.parts,
-    texts: fromJson<TextColumn[]>(row.texts),
-    numbers: fromJson<NumberColumn[]>(row.numbers),
-    valueName: row.value_name,
-    precision: row.precision,
-  };
 }

@@ -5,7 +5,7 @@ import type { GenerationWriter } from './generations';
 import { makeCurrent } from './generations';
 import type { PartRow } from './partRows';
 import type { Rows, Store } from './store';
-import type { StoredTape } from './tapes';
+import type { StoredTape } from './tapeRows';
 
 /* A store as a whole, for those who carry it elsewhere: its rows as they are, which every kind of database takes. */
 

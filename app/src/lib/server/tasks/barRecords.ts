@@ -12,7 +12,7 @@ import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import { recordColumns } from '@jaunty-ledger/files/records/textColumns';
 import { partOfRow } from '../store/chunks';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { blockOf } from './tapeBars';
 import { recordsBetween, recordTable, withoutFlagged } from './tapeRecords';
 import { WHOLE } from './range';

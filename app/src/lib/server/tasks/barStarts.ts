@@ -1,5 +1,5 @@
 import { serialize } from 'node:v8';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { recordsInRange, type Range } from './range';
 import type { BarChoice } from './tapeStretches';
 import type { TaskKind } from './taskKind';

@@ -1,7 +1,7 @@
 import { serialize } from 'node:v8';
 import type { StretchSkips } from '@jaunty-ledger/core';
 import { keepStretch } from '../store/barStretches';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { recordsInRange } from './range';
 import type { BarChoice, TapeStretch } from './tapeStretches';
 import type { TaskKind } from './taskKind';

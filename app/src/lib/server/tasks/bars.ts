@@ -1,6 +1,6 @@
 import { barTable } from '@jaunty-ledger/files/tables/barTable';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { refuseCells } from './refuseCells';
 import { barsWithin } from './tapeBars';
 import { isWhole, recordsInRange, type Range } from './range';

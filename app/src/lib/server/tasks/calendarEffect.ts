@@ -4,7 +4,7 @@ import { Findings } from '@jaunty-ledger/files/checks/findings';
 import { RecordChecks } from '@jaunty-ledger/files/checks/recordChecks';
 import { calendarOptions } from '$lib/api/tapes';
 import type { CalendarEffect, MarketCalendar } from '$lib/api/calendars';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { recordsBetween } from './tapeRecords';
 import { WHOLE } from './range';
 import type { TaskKind } from './taskKind';

@@ -15,7 +15,8 @@ import { ledgers } from '../store/ledgers';
 import { handovers } from '../store/handovers';
 import { pages } from '../store/pages';
 import type { Rows, Store } from '../store/store';
-import { findTape, nameTaken, noteCalendarCheck, replaceRecords, updateTape, type StoredTape } from '../store/tapes';
+import { findTape, nameTaken, noteCalendarCheck, replaceRecords, updateTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { Course } from './course';
 import type { TaskKind } from './taskKind';
 

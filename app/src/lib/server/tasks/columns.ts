@@ -19,7 +19,7 @@ import { aliasesOf, calendarOptions } from '$lib/api/tapes';
 import { barTable } from '@jaunty-ledger/files/tables/barTable';
 import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { refuse } from '$lib/api/problems';
 import { refuseCells } from './refuseCells';
 import { otherFrames } from './otherFrames';

@@ -19,7 +19,7 @@ import {
 } from '$lib/api/comparisons';
 import { fittingRule } from '$lib/api/fittingRule';
 import { refuse } from '$lib/api/problems';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { refuseCells } from './refuseCells';
 import { figure, figures } from './figures';
 import { wrongWithOne } from './ofOneTape';

@@ -12,7 +12,7 @@ import {
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import { aliasesOf, calendarOptions } from '$lib/api/tapes';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { otherFrames } from './otherFrames';
 import type { Range } from './range';
 import type { Tools } from './taskKind';

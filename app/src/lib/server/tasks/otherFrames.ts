@@ -1,7 +1,8 @@
 import { BAR_COLUMNS, frameOf, makeCalendar, planEntries, type Frame } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
 import { aliasesOf, calendarOptions } from '$lib/api/tapes';
-import { findTapes, listTapes, type StoredTape } from '../store/tapes';
+import { findTapes, listTapes } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { BarChoice } from './tapeStretches';
 import type { Tools } from './taskKind';
 

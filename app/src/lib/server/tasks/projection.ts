@@ -101,14 +101,11 @@ function toldModel(x: Float64Array, model: Model, horizon: number, goOn: () => v
     );
     const last = x[x.length - 1];
     const part = (column: Float64Array) => figures(column.subarray(0, horizon));
-    // what has never been below zero is not said to go there
-    const isPositive = x.every((one) => one > 0);
-    const end = (column: Float64Array) => part(isPositive ? column.map((low) => Math.max(0, low)) : column);
     return {
       ...about,
       ...{ value: part(value), deviation: part(deviation) },
       isOfLog: model.isOfLogs || fitted.hasLogDeviations === true,
-      ...{ low80: end(low80), high80: end(high80), low95: end(low95), high95: end(high95) },
+      ...{ low80: part(low80), high80: part(high80), low95: part(low95), high95: part(high95) },
       ways: WAYS.map((ahead) => ({
         ahead,
         value: figure(value[ahead - 1]),

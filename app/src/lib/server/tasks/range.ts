@@ -1,4 +1,4 @@
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 
 /** Instants that a request is about: [from, to). */
 export interface Range {

@@ -3,7 +3,7 @@ import { withoutCalendar } from '@jaunty-ledger/files/checks/checks';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
 import { recordColumns } from '@jaunty-ledger/files/records/textColumns';
 import { partOfRow, rowsBefore } from '../store/chunks';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { byFlags, recordsBetween, recordTable, rowsWithin } from './tapeRecords';
 import { recordsInRange, type Range } from './range';
 import type { TaskKind, Tools } from './taskKind';

@@ -11,7 +11,7 @@ import {
 import { fittingRule } from '$lib/api/fittingRule';
 import { SPARK_VALUES, type RollRow } from '$lib/api/rolls';
 import { aliasesOf, calendarOptions } from '$lib/api/tapes';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { figure, figures } from './figures';
 import { wrongWithOne } from './ofOneTape';
 import { otherFrames } from './otherFrames';

@@ -6,7 +6,7 @@ import { jobs } from '../jobs/jobs';
 import { settings } from '../settings';
 import { TASKS, type TaskInput, type TaskName } from './kinds';
 import { keptStretches } from '../store/barStretches';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { TaskClient } from './lane';
 import { openLanes } from './lanes';
 import { stretchesOf, type BarChoice, type TapeStretch } from './tapeStretches';

@@ -1,7 +1,7 @@
 import { evaluate } from '@jaunty-ledger/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { summaryOf } from './summary';
 
 /* The figures of a tape's page are those of its records, however these lie in chunks. */

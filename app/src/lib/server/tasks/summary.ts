@@ -2,7 +2,7 @@ import { GrowingColumn, hourOfDay, makeCalendar, SessionSeeker } from '@jaunty-l
 import { calendarOptions } from '$lib/api/tapes';
 import type { ColumnSummary, TapeSummary } from '$lib/api/summary';
 import type { RecordColumns } from '@jaunty-ledger/files/records/recordColumns';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import { recordsBetween } from './tapeRecords';
 import { WHOLE } from './range';
 import type { TaskKind } from './taskKind';

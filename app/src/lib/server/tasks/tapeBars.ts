@@ -26,7 +26,7 @@ import { DecodeRoom } from '../chunks/tapeChunk';
 import { coreRecords, endsOf } from '@jaunty-ledger/files/records/coreRecords';
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { Course } from './course';
 import { recordsBetween, rowsWithin, withoutFlagged } from './tapeRecords';
 import { isWhole, WHOLE, type Range } from './range';

@@ -5,7 +5,7 @@ import { recordColumns } from '@jaunty-ledger/files/records/textColumns';
 import type { Table } from '@jaunty-ledger/files/tables/table';
 import { chunksBetween, recordsIn } from '../store/chunks';
 import type { Store } from '../store/store';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { Course } from './course';
 import type { Range } from './range';
 

@@ -6,7 +6,7 @@ import type { Limits } from '../limits';
 import { stretchBytes } from '../store/barStretches';
 import { partsBetween } from '../store/chunks';
 import type { Store } from '../store/store';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { Range } from './range';
 
 /* Where the bars of a very long tape can be cut apart, so that several servers cut some of them each. */

@@ -1,7 +1,7 @@
 import type { Limits } from '../limits';
 import type { Store } from '../store/store';
 import type { Course } from './course';
-import type { StoredTape } from '../store/tapes';
+import type { StoredTape } from '../store/tapeRows';
 import type { TapeBars } from './tapeBars';
 import type { BarChoice } from './tapeStretches';
 

@@ -7,7 +7,8 @@ import { readOnly } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
 import { BY_NAME, listAnswer, rangeOf } from '$lib/server/http/listAnswer';
 import { logged } from '$lib/server/log';
-import { findTape, findTapes, nameTaken, shownDetails, shownTape, tapePage } from '$lib/server/store/tapes';
+import { findTape, findTapes, nameTaken, tapePage } from '$lib/server/store/tapes';
+import { shownDetails, shownTape } from '$lib/server/store/tapeRows';
 
 const TapesQuery = ListQuery.extend({
   find: z.string().max(120).optional().describe('Those with these words in their name or note'),

@@ -2,7 +2,8 @@ import { error } from '@sveltejs/kit';
 import { seenDocument } from '$lib/server/http/documents';
 import { HANDOVERS } from '$lib/server/http/handovers';
 import { ledgerChoices } from '$lib/server/http/ledgers';
-import { listTapes, shownTape } from '$lib/server/store/tapes';
+import { listTapes } from '$lib/server/store/tapes';
+import { shownTape } from '$lib/server/store/tapeRows';
 
 export async function load({ locals, params }) {
   return locals.store.read(async (rows) => {

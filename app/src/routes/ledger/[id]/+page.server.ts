@@ -1,7 +1,8 @@
 import { error } from '@sveltejs/kit';
 import { listKeptEntries } from '$lib/server/store/keptEntries';
 import { findLedger } from '$lib/server/http/ledgers';
-import { listTapes, shownTape } from '$lib/server/store/tapes';
+import { listTapes } from '$lib/server/store/tapes';
+import { shownTape } from '$lib/server/store/tapeRows';
 
 export async function load({ locals, params }) {
   return locals.store.read(async (rows) => {

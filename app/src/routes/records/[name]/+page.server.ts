@@ -1,6 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { listCalendars } from '$lib/server/store/calendars';
-import { findTape, shownDetails } from '$lib/server/store/tapes';
+import { findTape } from '$lib/server/store/tapes';
+import { shownDetails } from '$lib/server/store/tapeRows';
 
 export async function load({ locals, params, depends }) {
   depends('app:tapes');

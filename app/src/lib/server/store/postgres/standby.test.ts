@@ -6,6 +6,7 @@ import { chunksBetween } from '../chunks';
 import { GenerationWriter } from '../generations';
 import { holdStore, type HeldStore } from '../openStore';
 import { testTape } from '../storesOfTests';
+import type { StoredTape } from '../tapeRows';
 import * as tapes from '../tapes';
 
 /* Records are read from a standby, which lags: what is read is never older than what was asked for. */
@@ -39,7 +40,7 @@ describe.skipIf(inject('databasePort') === 0)('a store with a standby', () => {
     await store.write((rows) => tapes.insertTape(rows, testTape(name, generation.id)));
     return (await store.read((rows) => tapes.findTape(rows, name)))!;
   }
-  async function timesOf(tape: tapes.StoredTape): Promise<number[]> {
+  async function timesOf(tape: StoredTape): Promise<number[]> {
     const all: number[] = [];
     for await (const chunk of chunksBetween(held.store, tape, -Infinity, Infinity))
       all.push(...decodeChunk(chunk).time);

@@ -6,7 +6,8 @@ import { endpoint } from '$lib/server/http/endpoint';
 import { withTapeHeld } from '$lib/server/live/liveService';
 import { logged } from '$lib/server/log';
 import { calendarOf } from '$lib/server/store/calendars';
-import { deleteTape, findTape, shownDetails } from '$lib/server/store/tapes';
+import { deleteTape, findTape } from '$lib/server/store/tapes';
+import { shownDetails } from '$lib/server/store/tapeRows';
 import { runTask } from '$lib/server/tasks/runTask';
 
 export const GET = endpoint(

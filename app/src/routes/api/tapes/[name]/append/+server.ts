@@ -5,7 +5,7 @@ import { endpoint } from '$lib/server/http/endpoint';
 import { choicesOfQuery, importInto } from '$lib/server/imports/importInto';
 import { withTapeHeld } from '$lib/server/live/liveService';
 import { logged } from '$lib/server/log';
-import { shownDetails } from '$lib/server/store/tapes';
+import { shownDetails } from '$lib/server/store/tapeRows';
 
 export const POST = endpoint(
   {

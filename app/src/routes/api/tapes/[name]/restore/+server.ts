@@ -3,7 +3,8 @@ import { TapeDetails } from '$lib/api/tapes';
 import { requireChangeIn } from '$lib/server/auth/sharing';
 import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
-import { findDeleted, restoreTape, shownDetails } from '$lib/server/store/tapes';
+import { findDeleted, restoreTape } from '$lib/server/store/tapes';
+import { shownDetails } from '$lib/server/store/tapeRows';
 
 export const POST = endpoint(
   {
