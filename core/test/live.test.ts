@@ -4,7 +4,10 @@ import { BAR_FIELDS, type BuiltBars } from '../src/bars/bars.js';
 import { parseBarRule } from '../src/bars/barRule.js';
 import { BarBuilder } from '../src/bars/buildBars.js';
 import { catalogue } from '../src/catalogue/catalogue.js';
+import type { OptionRule } from '../src/catalogue/functionEntry.js';
 import { evaluate } from '../src/formula/evaluate.js';
+import { planEntries } from '../src/formula/plan.js';
+import { FormulaError } from '../src/formula/tree.js';
 import { frameRows, namesOf, type Frame } from '../src/formula/frame.js';
 import { LiveBars } from '../src/live/liveBars.js';
 import { LiveColumns } from '../src/live/liveColumns.js';
@@ -27,6 +30,28 @@ const cuts = (rows: number) =>
   fc
     .uniqueArray(fc.integer({ min: 1, max: rows }), { minLength: 1, maxLength: 8 })
     .map((list) => [...list.sort((a, b) => a - b), rows]);
+
+/** Values of an option to try. */
+function valuesOf(rule: OptionRule): string[] {
+  switch (rule.kind) {
+    case 'word':
+      return [...rule.words];
+    case 'whole':
+      return [rule.min, rule.min + 2].map(String);
+    case 'number':
+      return [String(Math.min(rule.max, rule.above + 2))];
+    case 'share':
+      return ['0.3'];
+    case 'stretch':
+      return ['3 bars', '5 hours'];
+  }
+}
+
+/** A call with an option set, in place of the value that it has. */
+const withOption = (call: string, option: string, value: string): string =>
+  call.includes(`${option}:`)
+    ? call.replace(new RegExp(`${option}: [^,)]+`), `${option}: ${value}`)
+    : call.replace(/\)(\.\w+)?$/, `, ${option}: ${value})$1`);
 
 describe('bars of records that arrive', () => {
   const RULES = [
@@ -117,7 +142,23 @@ describe('columns of rows that arrive', () => {
   };
   const OPEN = fc.constantFrom('none' as const, 'moves' as const, 'missing' as const);
   const projections = [...catalogue.values()].filter(({ ahead }) => ahead).map(({ name }) => name);
-  const examples = [...catalogue.values()].map(({ example }) => example);
+  /** With windows that the rows fill. */
+  const examples = [...catalogue.values()].map(({ example }) => example.replaceAll(/\d{3,} bars/g, '64 bars'));
+  /** The examples with each of their options, in each of its words. */
+  const withOptions = [...catalogue.values()].flatMap(({ options }, index) =>
+    Object.entries(options)
+      .flatMap(([option, rule]) => valuesOf(rule).map((value) => withOption(examples[index], option, value)))
+      .filter((formula) => isAccepted(formula)),
+  );
+  function isAccepted(formula: string): boolean {
+    try {
+      planEntries([formula], namesOf(frameOf(0, false)));
+      return true;
+    } catch (error) {
+      if (error instanceof FormulaError) return false; // options that exclude each other
+      throw error;
+    }
+  }
   const more = [
     ...['mean(close, 9 bars, skip: 3)', 'mean(close, 9 bars, placed: centre)', 'max(close, 8 bars, placed: ahead)'],
     ...['lead(lag(close, 4), 9) - close', 'stdev(logreturn(close), 12 bars)', 'mean(mean(close, 7 bars), 5 bars)'],
@@ -144,7 +185,9 @@ describe('columns of rows that arrive', () => {
     ...['zscore(logreturn(close), 10 bars)', 'if(close > mean(close, 6 bars), 1, -volume)', 'slope(close, 12 bars)'],
   ];
 
-  it.each([...new Set([...examples, ...more])])('%s', (formula) => {
+  it('covers the options of functions', () => expect(withOptions.length).toBeGreaterThan(60));
+
+  it.each([...new Set([...examples, ...withOptions, ...more])])('%s', (formula) => {
     fc.assert(
       fc.property(fc.nat(500), fc.boolean(), cuts(ROWS), OPEN, (seed, withGaps, lengths, open) => {
         // larger bars are cut from bars of equal length alone
@@ -172,7 +215,7 @@ describe('columns of rows that arrive', () => {
           from = open === 'none' ? rows : rows - 1;
         });
       }),
-      { numRuns: 25 },
+      { numRuns: withOptions.includes(formula) ? 6 : 25 },
     );
   });
 

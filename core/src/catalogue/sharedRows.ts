@@ -20,7 +20,7 @@ export function onTwoThreads(
 ): Float64Array[] {
   const rows = columns[0].length;
   const first = Math.ceil(rows / 2 / DIVIDED_AT) * DIVIDED_AT;
-  const before = Math.max(0, first - (entry.reach(settings)?.before ?? first));
+  const before = blockBefore(columns, first, entry.reach(settings)?.before ?? first);
   const parts = (entry.parts ?? [entry]).length;
   const order = { name: entry.name, columns: columns.map((x) => x.subarray(before)), settings, first: first - before };
   const later = other.begin(order, parts);
@@ -42,4 +42,19 @@ export function onTwoThreads(
     later.giveUp();
     throw error;
   }
+}
+
+/**
+ * The row that the later half is looked back from: blocks of one window are counted from the first row with values, so that
+ * sums round as in one piece. A row without a value cannot be the first one.
+ */
+function blockBefore(columns: readonly Float64Array[], first: number, reach: number): number {
+  const isValid = (row: number) => columns.every((column) => Number.isFinite(column[row]));
+  let start = 0;
+  while (start < first && !isValid(start)) start++;
+  for (let block = Math.floor((first - start) / (reach + 1)) - 1; block > 0; block--) {
+    const row = start + block * (reach + 1);
+    if (isValid(row)) return row;
+  }
+  return 0;
 }

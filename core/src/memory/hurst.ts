@@ -19,7 +19,7 @@ export interface Hurst {
 /** Fewest returns that an exponent is told from. */
 export const SHORTEST_HURST = 64;
 
-/** Rows that are worked on at a time: what is kept of their boxes stays small. */
+/** Rows of a block: the arrays of its boxes stay small. */
 const BLOCK_ROWS = 4096;
 
 /**
@@ -55,11 +55,17 @@ export function rollingHurst(
   const half = by === 'variance' ? 0.5 : 1;
   const shift = by === 'rs' ? 0.5 : 0;
   const spreadOf = hurstSpreadOf(by, bars);
+  const start = Math.max(0, x.findIndex(isFinite));
+  const blockRows = by === 'variance' ? bars : BLOCK_ROWS;
+  const begin = Math.max(first, start);
   let missing = -1; // the last row that has no value
-  for (let row = 0; row < first; row++) if (!isFinite(x[row])) missing = row;
-  for (let t = first; t < rows; t += BLOCK_ROWS) {
-    const end = Math.min(rows, t + BLOCK_ROWS);
-    const from = Math.max(0, t - bars + 1);
+  for (let row = 0; row < begin; row++) if (!isFinite(x[row])) missing = row;
+  for (let t = begin, end: number; t < rows; t = end) {
+    // sums round by where their blocks begin: with blocks counted from the first value, and each computed on the one before
+    // it, a row comes out the same bit for bit when only the last blocks are passed in
+    const block = t - ((t - start) % blockRows);
+    end = Math.min(rows, block + blockRows);
+    const from = Math.max(start, block - bars);
     const stretch = x.slice(from, end);
     const lastMissing = new Int32Array(end - t);
     for (let row = t; row < end; row++) {
