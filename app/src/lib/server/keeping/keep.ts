@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { holdStore, connectStore } from '../store/openStore';
+import { connectAlone, refuseInUse } from '../store/postgres/exclusiveUse';
 import { spreadChunks } from '../store/postgres/spreadChunks';
 import type { Store } from '../store/store';
 import { folderOf as storeFolder, isOnServer, isStoreAddress, STORE_ADDRESS } from '../store/storeAddress';
@@ -13,8 +14,12 @@ import { restore } from './restore';
 
 const told = (line: string): void => void process.stderr.write(`${line}\n`);
 
-/** A store that nobody else works with, as far as that can be told, until the work is done. */
+/** Runs work on a store that no server uses. @throws where one does */
 async function held<Result>(address: string, work: (store: Store) => Promise<Result>): Promise<Result> {
+  if (isOnServer(address)) {
+    const database = connectAlone(address);
+    await refuseInUse(database).finally(() => database.destroy());
+  }
   const { store, release } = await holdStore(address);
   return work(store).finally(release);
 }
