@@ -216,6 +216,24 @@ describe.skipIf(inject('databasePort') === 0)('servers that share a database', (
     await kill(server);
   }, 120_000);
 
+  it('of which a worker hears nothing from the database go on taking jobs once it does', async () => {
+    const between = await Between.start(Number(new URL(store).port));
+    const web = await start('heard', { JAUNTY_ROLE: 'web' });
+    const worker = await start('deaf', { JAUNTY_ROLE: 'worker', JAUNTY_STORE: between.addressOf(store) });
+    // a file is imported by a worker
+    expect((await enter(web.origin, 'DEAF', 2000, 7)).status).toBe(201);
+    // statements under way are never answered: each is given up after JAUNTY_STORE_PATIENCE
+    between.deafen();
+    const answer = enter(web.origin, 'HEARD', 2000, 8);
+    await pause(500);
+    between.cutSilently();
+    await pause(4000);
+    between.hear();
+    expect((await answer).status).toBe(201);
+    await Promise.all([web, worker].map(kill));
+    between.end();
+  }, 120_000);
+
   it('whose clocks are five minutes apart do the same as others', async () => {
     const clock = (minutes: number) => ({
       CLOCK_MINUTES: String(minutes),

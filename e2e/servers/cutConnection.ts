@@ -61,6 +61,16 @@ export class Between {
     }
   }
 
+  /** Ends all connections on the database's side alone: the server's side stays open, and nothing ever comes through it. */
+  cutSilently(): void {
+    for (const [near, far] of this.pairs) {
+      far.removeAllListeners('close').destroy();
+      near.removeAllListeners('data').resume();
+    }
+    this.pairs.clear();
+    this.lost = [];
+  }
+
   /** Lets nothing through, and says so to nobody. */
   deafen(): void {
     this.isDeaf = true;

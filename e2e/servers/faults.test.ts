@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import knex from 'knex';
 import { SqliteClient } from '../../app/src/lib/server/store/sqlite/sqliteClient.js';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -102,6 +103,22 @@ describe('nothing of it is left, and the server goes on', () => {
     setTimeout(() => abort.abort(), 200);
     expect(await sent).toBe('stopped');
     await expect.poll(incoming, { timeout: 1000 }).toEqual([]);
+    expect(await names()).toEqual([]);
+  });
+
+  it('when the client leaves after the last byte, while its file is imported', async () => {
+    const body = gzipSync(trades(1_500_000));
+    const { host, port } = new URL(server.origin);
+    const socket = connect(Number(port), '127.0.0.1');
+    socket.write(
+      `POST /api/tapes?name=LEFT HTTP/1.1\r\nhost: ${host}\r\ncontent-type: application/gzip\r\nx-import: LEFT\r\ncontent-length: ${body.length}\r\n\r\n`,
+    );
+    await new Promise((sent) => socket.write(body, sent));
+    const progress = async () => (await fetch(`${server.origin}/api/imports/LEFT`)).json();
+    await expect.poll(progress).not.toBe(null);
+    socket.destroy();
+    await expect.poll(progress, { timeout: 3000 }).toBe(null);
+    expect(incoming()).toEqual([]);
     expect(await names()).toEqual([]);
   });
 

@@ -35,6 +35,8 @@ export class DelimitedRows implements RowSource {
   private readonly plain: PlainLines | undefined;
   private rest: Uint8Array = new Uint8Array(0);
   private full: Parser | undefined;
+  /** Rejects what the parser is asked at present. */
+  private failFull: (error: Error) => void = () => undefined;
   private linesBeforeFull = 0;
   private readonly isSpaced: boolean;
   private headerPending: boolean;
@@ -172,6 +174,7 @@ export class DelimitedRows implements RowSource {
       raw: true,
       max_record_size: LONGEST_LINE,
     });
+    this.full.on('error', (error) => this.failFull(error));
     this.full.on('data', (row: { record: string[]; info: Info; raw: string }) => this.takeRecord(row));
   }
 
@@ -190,7 +193,7 @@ export class DelimitedRows implements RowSource {
   private async whileFull(act: (parser: Parser, done: (error?: Error | null) => void) => void): Promise<void> {
     const parser = this.full!;
     await new Promise<void>((resolve, reject) => {
-      parser.once('error', reject);
+      this.failFull = reject;
       act(parser, (error) => (error ? reject(error) : resolve()));
     }).catch((error: Error) => {
       if (error instanceof FileError) throw error;
