@@ -8,6 +8,7 @@ interface Wanted {
   k?: number;
   to?: number;
   seconds?: number;
+  months?: number;
   p?: number;
   divisor?: string;
   against?: string;
@@ -21,6 +22,7 @@ interface Generator {
 interface WindowSpec {
   bars?: number;
   seconds?: number;
+  months?: number;
   this?: string;
   all?: boolean;
   skip?: number;
@@ -32,6 +34,7 @@ interface MeasureCase {
   input: ({ x: Listed; y?: Listed; time?: Listed } | Generator) & {
     tape?: { zone: string; session: null | { open: string; close: string; days: string[]; closed: string[] } };
   };
+  interval?: Frame['interval'];
   window?: WindowSpec;
   rows?: number[];
   expected: Wanted[];
@@ -47,7 +50,7 @@ function generated({ n, seed, spike_every }: Generator): Float64Array {
   });
 }
 
-function frameOf({ input }: MeasureCase): Frame {
+function frameOf({ input, interval }: MeasureCase): Frame {
   const { tape } = input;
   const x = 'x' in input ? column(input.x) : generated(input);
   const y = 'x' in input && input.y ? column(input.y) : x;
@@ -57,7 +60,7 @@ function frameOf({ input }: MeasureCase): Frame {
     zone: tape?.zone ?? 'UTC',
     ...(session && { session: `${session.open}-${session.close}`, weekdays: session.days, closed: session.closed }),
   });
-  return { time, columns: { x, y }, calendar };
+  return { time, columns: { x, y }, calendar, interval };
 }
 
 function expectFormula(
@@ -78,12 +81,20 @@ const optionsText = (options: Record<string, unknown>) =>
     .map(([name, value]) => `, ${name}: ${String(value)}`)
     .join('');
 
-function windowText({ bars, seconds, this: period, all, ...options }: WindowSpec): string {
-  const size = bars ? `${bars} bars` : seconds ? `${seconds} seconds` : all ? 'all' : `this ${period}`;
+function windowText({ bars, seconds, months, this: period, all, ...options }: WindowSpec): string {
+  const size = bars
+    ? `${bars} bars`
+    : months
+      ? `${months} months`
+      : seconds
+        ? `${seconds} seconds`
+        : all
+          ? 'all'
+          : `this ${period}`;
   return size + optionsText({ ...options });
 }
 
-describe.each(['windows_bars', 'windows_time', 'windows_hard', 'windows_pairs'])('%s', (file) => {
+describe.each(['windows_bars', 'windows_time', 'windows_full', 'windows_hard', 'windows_pairs'])('%s', (file) => {
   const { cases, toleranceOf } = readReference<MeasureCase>(file);
   it.each(cases.map((c) => [c.name, c] as const))('%s', (_, example) => {
     const frame = frameOf(example);

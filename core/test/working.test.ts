@@ -217,3 +217,17 @@ describe('limits', () => {
     expect(() => evaluate([formula], frame)).toThrow(expect.objectContaining({ name: 'FormulaError' }));
   });
 });
+
+it('of a window in time that is not full yet says so, and how to start early', () => {
+  const hours = Float64Array.from({ length: 9 }, (_, row) => START + row * 60 * MINUTE);
+  const frame: Frame = { time: hours, columns: { close: hours.map((_, row) => row) }, calendar, rule: '1 hour' };
+  const at = (formula: string, row: number) => {
+    const plans = planEntries([formula], namesOf(frame));
+    return workingOf(plans[0], new Work(frame, plans), { time: hours, calendar }, row);
+  };
+  expect(at('mean(close, 4 hours)', 2)).toMatchObject({ stored: NaN, recomputed: undefined });
+  expect(at('mean(close, 4 hours)', 2).steps[0].says).toMatch(/begins before the first row; `from: 1` takes/);
+  expect(at('mean(close, 4 hours)', 3)).toMatchObject({ stored: 1.5, recomputed: 1.5 });
+  expect(at('mean(close, 4 hours, from: 1)', 2)).toMatchObject({ stored: 1, recomputed: 1 });
+  expect(at('count(close, 4 hours)', 0)).toMatchObject({ stored: 1, recomputed: 1 });
+});

@@ -7,7 +7,11 @@ import { windowPhrase } from './phrases.js';
 
 /** Options that every window takes. */
 const WINDOW_OPTIONS = {
-  from: { kind: 'whole', min: 0, says: 'fewest valid values that give a result' },
+  from: {
+    kind: 'whole',
+    min: 0,
+    says: 'fewest valid values that give a result; 1 also starts before the window is full',
+  },
   skip: { kind: 'whole', min: 0, says: 'rows that the window is moved back; 1 leaves the current row out' },
   placed: {
     kind: 'word',
@@ -39,7 +43,10 @@ function refuseFrom({ window, numbers }: Settings): string | undefined {
 
 export const WINDOW: Parameter = { kind: 'window', name: 'over', says: 'which rows', required: true };
 
-type AggregateEntry<Hand> = Pick<FunctionEntry, 'name' | 'sentence' | 'formula' | 'source' | 'compute'> & {
+type AggregateEntry<Hand> = Pick<
+  FunctionEntry,
+  'name' | 'sentence' | 'formula' | 'source' | 'compute' | 'startsEarly'
+> & {
   /** The same from the values of a window in the plainest way, for the working. */
   byHand?: Hand;
   unit?: (units: readonly Unit[]) => Unit;

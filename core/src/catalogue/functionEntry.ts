@@ -1,4 +1,5 @@
 import type { Unit } from './units.js';
+import type { BarInterval } from '../windows/shortStart.js';
 import type { Reach, RowTimes, Window } from '../windows/window.js';
 
 /** How far back: rows, or elapsed time. */
@@ -65,6 +66,7 @@ export interface Course {
 /** What a function is told of the rows beside its columns. */
 export interface RowContext extends RowTimes, Course {
   barFrequency: () => BarFrequency;
+  interval?: BarInterval;
 }
 
 /** One of several values that a function gives. */
@@ -166,6 +168,8 @@ export interface FunctionEntry {
     settings: Settings,
     values: Float64Array,
   ) => Float64Array<ArrayBuffer> | undefined;
+  /** Whether it has values before a window in time is full, as counts have. */
+  startsEarly?: true;
   /** Whether its columns go as they are into one window that slides over them and tells where it may be begun anew. */
   slides?: boolean;
   /** How a value came about; if not given, only what the call was given is shown. */

@@ -98,6 +98,7 @@ export const windowFunctions: readonly FunctionEntry[] = [
     formula: 'm',
     source: 'arithmetic',
     unit: number,
+    startsEarly: true,
     compute: ([x], settings, rows) => rollingCount(x, settings.window!, settings.numbers.from ?? 0, rows),
   }),
   aggregate({

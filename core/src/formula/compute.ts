@@ -1,6 +1,6 @@
 import { ArgumentError } from '../arguments.js';
 import type { BarRule } from '../bars/barKind.js';
-import { printBarRule } from '../bars/barRule.js';
+import { parseBarRule, printBarRule } from '../bars/barRule.js';
 import { frameOf } from '../bars/barFrame.js';
 import { joinedOnTime, largerBars, rowsOfLarger } from '../bars/largerBars.js';
 import type { BarFrequency, Course, FunctionEntry, RowContext, Settings } from '../catalogue/functionEntry.js';
@@ -8,8 +8,9 @@ import { FEWEST_SHARED_ROWS, isDivisible, onTwoThreads } from '../catalogue/shar
 import { ModelRefusal } from '../project/outlook.js';
 import { makeCalendar, type Calendar } from '../time/calendar.js';
 import { barFrequencyOf } from '../volatility/barFrequency.js';
-import type { Instant } from '../time/instant.js';
-import { periodStart } from '../time/periods.js';
+import { firstFullRow, type BarInterval } from '../windows/shortStart.js';
+import { DAY, SECOND, type Instant } from '../time/instant.js';
+import { periodStart, type PeriodUnit } from '../time/periods.js';
 import { applyBinary, applyUnary, type Operand } from './arithmetic.js';
 import type { Checked, CheckedCall, Group, GroupPeriod } from './checked.js';
 import type { Frame } from './frame.js';
@@ -31,6 +32,22 @@ const calendarOf = ({ calendar }: Frame): Calendar => calendar ?? makeCalendar({
 /** How many bars of a frame make a day, and days a year. */
 export const frequencyOf = (frame: Frame): BarFrequency => barFrequencyOf(frame.time, calendarOf(frame), frame.rule);
 
+/** How far apart the bars of a frame follow each other; undefined for rows at any time. */
+export function intervalOf({ interval, rule }: Frame): BarInterval | undefined {
+  if (interval || rule === undefined) return interval;
+  const { kind } = parseBarRule(rule);
+  if (kind.by === 'interval') return { seconds: kind.micros / SECOND };
+  return kind.by === 'period' ? INTERVALS[kind.unit] : undefined;
+}
+
+const INTERVALS: Readonly<Record<PeriodUnit, BarInterval>> = {
+  day: { seconds: DAY / SECOND },
+  week: { seconds: (7 * DAY) / SECOND },
+  month: { months: 1 },
+  quarter: { months: 3 },
+  year: { months: 12 },
+};
+
 /** Evaluates checked formulas on one frame. @param barFrequency  where the frame is a part of another one, that of the whole */
 export class Computer {
   /** What functions are told of the rows beside their columns. */
@@ -44,7 +61,7 @@ export class Computer {
     barFrequency: () => BarFrequency = () => frequencyOf(frame),
   ) {
     this.calendar = calendarOf(frame);
-    this.rows = { time: frame.time, calendar: this.calendar, barFrequency, ...course };
+    this.rows = { time: frame.time, calendar: this.calendar, barFrequency, interval: intervalOf(frame), ...course };
   }
 
   column(tree: Checked): Float64Array {
@@ -111,7 +128,12 @@ export class Computer {
       const result = isShared
         ? onTwoThreads(entry, given, settings, rows.other!, rows.progress)
         : computed(entry, given, settings, rows);
-      return result instanceof Float64Array ? [result] : [...result];
+      const parts = result instanceof Float64Array ? [result] : [...result];
+      if (needsFullWindow(settings, entry)) {
+        const full = firstFullRow(settings.window!, rows, rows.interval);
+        for (const column of parts) column.fill(NaN, 0, full);
+      }
+      return parts;
     };
     if (!each) return all(inputs, this.rows);
     const out: Float64Array[] = [];
@@ -205,14 +227,21 @@ export class Computer {
   windowOn({ formula, columns, settings, at }: CheckedWindow, inputs: readonly Float64Array[]): Float64Array {
     const names = [...columns.keys()];
     const { time } = this.frame;
-    return overWindows(inputs, settings, this.rows, at, (first, end) => {
+    const values = overWindows(inputs, settings, this.rows, at, (first, end) => {
       const part = Object.fromEntries(names.map((name, index) => [name, inputs[index].subarray(first, end)]));
       const frame = { time: time.subarray(first, end), columns: part, calendar: this.calendar };
       const value = new Computer(frame, this.entries).compute(formula);
       return typeof value === 'number' ? value : value[value.length - 1];
     });
+    return needsFullWindow(settings)
+      ? values.fill(NaN, 0, firstFullRow(settings.window!, this.rows, this.rows.interval))
+      : values;
   }
 }
+
+/** Whether rows whose window in time begins before the first row have no value. */
+export const needsFullWindow = ({ window, numbers }: Settings, entry?: FunctionEntry): boolean =>
+  (window?.kind === 'time' || window?.kind === 'months') && numbers.from === undefined && !entry?.startsEarly;
 
 /** @throws {FormulaError} where a model cannot have the values */
 function computed(entry: FunctionEntry, given: readonly Float64Array[], settings: Settings, rows: RowContext) {

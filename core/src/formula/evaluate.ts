@@ -1,3 +1,4 @@
+import type { BarInterval } from '../windows/shortStart.js';
 import type { Course } from '../catalogue/functionEntry.js';
 import type { Checked } from './checked.js';
 import { Computer } from './compute.js';
@@ -28,6 +29,11 @@ export class Work {
     const trees = new Map(plans.map(({ name, tree }) => [name, tree]));
     const entries = { get: (name: string) => this.done.get(name), treeOf: (name: string) => trees.get(name) };
     this.computer = new Computer(frame, entries, course);
+  }
+
+  /** How far apart its rows follow each other. */
+  get interval(): BarInterval | undefined {
+    return this.computer.rows.interval;
   }
 
   /**

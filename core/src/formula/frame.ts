@@ -1,4 +1,5 @@
 import type { KnownNames } from './plan.js';
+import type { BarInterval } from '../windows/shortStart.js';
 import type { TextColumns } from '../records/ticks.js';
 import type { Calendar } from '../time/calendar.js';
 
@@ -17,6 +18,8 @@ export interface Frame {
   tape?: string;
   /** The bar rule as written; for what a volatility is carried over by. */
   rule?: string;
+  /** How far apart the bars follow each other, where they are of equal length; that of the rule if not given. */
+  interval?: BarInterval;
   /** For windows by session, day, week, month and year; UTC days without one. */
   calendar?: Calendar;
   /** Columns by further names, such as what a file calls its values. */

@@ -1,8 +1,9 @@
 import type { BarFrequency, Course } from '../catalogue/functionEntry.js';
 import { applyBinary, applyUnary, type Operand } from '../formula/arithmetic.js';
 import type { Checked, CheckedCall, Group, GroupPeriod } from '../formula/checked.js';
-import { Computer, frequencyOf, type EntryColumns } from '../formula/compute.js';
+import { Computer, frequencyOf, needsFullWindow, type EntryColumns } from '../formula/compute.js';
 import { frameRows, type Frame } from '../formula/frame.js';
+import { firstFullRow } from '../windows/shortStart.js';
 import { reachOfWindow, type Slide } from '../windows/window.js';
 import type { GrowingRows } from './growingRows.js';
 
@@ -268,7 +269,13 @@ export class LastRows {
     const { rows } = this.computer(from);
     const result = entry.compute(inputs, settings, slide ? { ...rows, slide } : rows);
     const parts = result instanceof Float64Array ? [result] : result;
-    return parts.map((column) => column.subarray(first - from));
+    const last = parts.map((column) => column.subarray(first - from));
+    if (needsFullWindow(settings, entry)) {
+      const { rows: all } = this.computer(0);
+      const full = firstFullRow(settings.window!, all, all.interval);
+      for (const column of last) column.fill(NaN, 0, Math.max(0, full - first));
+    }
+    return last;
   }
 
   /** That of all rows; where it has changed, so have all values that are made with it. */

@@ -1,7 +1,9 @@
 import type { CallWorking, Step } from '../catalogue/functionEntry.js';
 import type { Checked, CheckedCall } from '../formula/checked.js';
+import { needsFullWindow } from '../formula/compute.js';
 import type { Work } from '../formula/evaluate.js';
 import type { Plan } from '../formula/plan.js';
+import { firstFullRow } from '../windows/shortStart.js';
 import type { RowTimes } from '../windows/window.js';
 
 /** How one value came about, so that it can be followed with a pocket calculator. */
@@ -59,6 +61,12 @@ function ofCall(
   const columns = trees.map((column) => work.column(column));
   const phrases = trees.map(({ phrase }) => phrase);
   // where a function restarts, a working over all rows would be another one's
-  if (entry.working && !each) return entry.working({ settings, columns, phrases, row, times });
+  if (entry.working && !each) {
+    const working = entry.working({ settings, columns, phrases, row, times });
+    if (!needsFullWindow(settings, entry) || row >= firstFullRow(settings.window!, times, work.interval))
+      return working;
+    const says = 'missing: the window begins before the first row; `from: 1` takes the rows there are';
+    return { rows: working.rows, steps: [{ says, value: NaN }] };
+  }
   return { steps: phrases.map((says, index) => ({ says, value: columns[index][row] })) };
 }
