@@ -11,6 +11,7 @@ export { Zone, type WallKind } from './time/zone.js';
 export * from './time/instant.js';
 export { periodStart, type PeriodUnit } from './time/periods.js';
 export { instantOf, periodInstant, periodNumber, rfc3339, toldText } from './time/rfc3339.js';
+export { WeekdaySeeker } from './time/weekdayGuess.js';
 export { SessionSeeker, type SessionGuess } from './time/sessionGuess.js';
 export { toldStretch, type Stretch } from './time/toldStretch.js';
 export { TimeReader } from './time/timeText.js';

@@ -1,4 +1,4 @@
-import { DAY, dateText, HOUR, hourOfDay, pieces, type Calendar } from '@jaunty-ledger/core';
+import { DAY, dateText, HOUR, hourOfDay, pieces, WeekdaySeeker, type Calendar } from '@jaunty-ledger/core';
 import { flagBit, type CheckId } from './checks.js';
 import type { TapeKind } from '../reading/reading.js';
 import { rfc3339 } from '@jaunty-ledger/core';
@@ -56,6 +56,9 @@ export class RecordChecks {
   private readonly gapCounts = new Float64Array(24);
   private readonly gapSums = new Float64Array(24);
   private gaps: { from: number; to: number; line: number; hour: number }[] = [];
+
+  /** The dates of the records. */
+  readonly days = new WeekdaySeeker();
 
   constructor(
     private readonly kind: TapeKind,
@@ -143,6 +146,7 @@ export class RecordChecks {
   private checkHours(at: number, row: number, found: NoteFinding): void {
     if (at < this.dayFrom || at >= this.dayTo) {
       const day = this.calendar.dayAt(at);
+      this.days.add(day.date);
       this.dayFrom = day.startsAt;
       this.dayTo = day.endsAt;
       this.dayIsOpen = day.open;

@@ -3,6 +3,7 @@ import {
   decimalsOf,
   GrowingColumn,
   HOUR,
+  makeCalendar,
   MOST_DECIMALS,
   parseBarRule,
   pieces,
@@ -39,6 +40,8 @@ export interface RecordKeep {
 export interface FoundInRecords {
   /** Length of bars. */
   interval: string | null;
+  /** With trading, where they were inferred. */
+  weekdays: string[] | null;
   rows: number;
   flagged: number;
   firstAt: number;
@@ -93,12 +96,15 @@ export class RecordWriter implements RecordSink {
   private firstAt = NaN;
   private lastAt = NaN;
   private checks: RecordChecks;
+  private calendar: Calendar;
+  private weekdays: string[] | null = null;
 
   constructor(
     private readonly options: WriterOptions,
     private readonly keep: RecordKeep,
   ) {
     this.names = [...options.columns, 'line', 'flags'];
+    this.calendar = options.calendar;
     this.disorder = options.findings;
     this.ordered = this.disorder.anew();
     this.chunk = this.names.map(() => new Float64Array(FIRST_ROWS));
@@ -187,17 +193,34 @@ export class RecordWriter implements RecordSink {
     this.filled -= from;
   }
 
-  /** Writes what is left, sorted if need be. After it the tape can be entered. */
-  async finish(): Promise<void> {
+  /**
+   * Writes what is left, sorted if need be. After it the tape can be imported.
+   * @param infersWeekdays  whether weekdays without records are closed from now on
+   */
+  async finish({ infersWeekdays = false } = {}): Promise<void> {
     await this.flush('rest');
     if (this.disorder.countOf('out-of-order') > 0) await this.sort();
+    if (infersWeekdays) await this.closeWeekdays();
     this.checks.finish();
+  }
+
+  /** Takes the weekdays from the records. Those few that fall on a closed one are found by the checks then. */
+  private async closeWeekdays(): Promise<void> {
+    const weekdays = this.checks.days.openDays();
+    if (!weekdays) return;
+    this.weekdays = weekdays;
+    this.calendar = makeCalendar({ ...this.calendar.options, weekdays });
+    if (!this.checks.days.hasStrays) return;
+    const whole = await this.allRecords();
+    this.chunk = this.names.map((name) => whole[name]);
+    await this.writeAgain();
   }
 
   /** What the records have told, once it is finished. @param interval  of bars, where it is told */
   found(interval?: string): FoundInRecords {
     return {
       interval: this.options.kind === 'bars' ? (interval ?? intervalOf(this.shortestStep)) : null,
+      weekdays: this.weekdays,
       rows: this.rows,
       flagged: this.flagged,
       firstAt: this.firstAt,
@@ -214,8 +237,8 @@ export class RecordWriter implements RecordSink {
   }
 
   private newChecks(): RecordChecks {
-    const { kind, calendar, now } = this.options;
-    return new RecordChecks(kind, calendar, this.ordered, now);
+    const { kind, now } = this.options;
+    return new RecordChecks(kind, this.calendar, this.ordered, now);
   }
 
   private async writeBlock(seen: RecordColumns, rows: number): Promise<void> {
@@ -241,16 +264,20 @@ export class RecordWriter implements RecordSink {
     this.rows += columns.time.length;
   }
 
-  /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
-  private async sort(): Promise<void> {
+  private async allRecords(): Promise<RecordColumns> {
     const parts: RecordColumns[] = [];
     for await (const block of this.keep.read()) {
       this.options.goOn?.();
       parts.push(block);
     }
-    // what was left out is judged anew too: it was held against neighbours that are none
+    // what was left out is checked again too: by other neighbours, or another calendar
     parts.push(...this.leftOut);
-    const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
+    return mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
+  }
+
+  /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
+  private async sort(): Promise<void> {
+    const whole = await this.allRecords();
     const { time, line } = whole;
     // a file that begins with its newest record has those of one instant the other way round too
     const isTurned = this.rises === 0 && this.falls > 1;
@@ -258,6 +285,11 @@ export class RecordWriter implements RecordSink {
     const later = isTurned ? -1 : 1;
     const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || later * (line[a] - line[b]));
     this.chunk = this.names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
+    await this.writeAgain();
+  }
+
+  /** Writes the records of `chunk` in the place of all that were written before. */
+  private async writeAgain(): Promise<void> {
     // flags of single records stay; those that depend on the order are set anew
     const ordered = ORDERED_CHECKS.reduce((bits, id) => bits | flagBit(id), 0);
     const flags = this.chunk[this.chunk.length - 1];

@@ -76,6 +76,7 @@ export const changeTo = ({ name, zone, session, weekdays, closed, closeIncluded 
 const hoursAsText = (hours: Hours): string =>
   JSON.stringify({
     ...calendarOptions(hours),
+    weekdays: hours.weekdays && hours.weekdays.length < 7 ? hours.weekdays : [],
     closed: hours.closed ?? [],
     closeIncluded: hours.closeIncluded ?? false,
   });

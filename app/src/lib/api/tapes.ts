@@ -142,6 +142,8 @@ export const IntakeReport = z.object({
   reading: Reading.nullable(),
   findings: z.array(CheckFinding),
   leftOutCount: z.number().int(),
+  /** Weekdays that are closed since the file has no records on them. */
+  closedWeekdays: z.array(z.string()).optional(),
   enteredAt: z.string(),
 });
 export type IntakeReport = z.infer<typeof IntakeReport>;

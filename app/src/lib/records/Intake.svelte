@@ -151,7 +151,7 @@
           class={FIELD}
           bind:value={session.weekdays}
           autocomplete="off"
-          placeholder="all seven"
+          placeholder="those of its records"
           oninput={() => session.lookSoon()}
         /></Label
       >

@@ -1,10 +1,13 @@
 <script lang="ts">
   import { CHECKS, wordsOf } from '@jaunty-ledger/files/checks/checks';
   import type { TapeDetails } from '$lib/api/tapes';
+  import { WEEKDAY_NAMES } from './sessionGuess';
 
   let { tape }: { tape: TapeDetails } = $props();
 
   const reports = $derived([tape.report, ...tape.appended]);
+  const daysText = (days: readonly string[]): string =>
+    new Intl.ListFormat('en', { type: 'conjunction' }).format(days.map((day) => WEEKDAY_NAMES[day] ?? day));
   const TREATED: Record<string, string> = { keep: 'kept', flag: 'flagged', 'leave-out': 'left out', reported: 'told' };
   function foundText(id: string, count: number): string {
     const rule = CHECKS.find((one) => one.id === id);
@@ -22,6 +25,13 @@
     )} lines, entered {report.enteredAt.slice(0, 16).replace('T', ' ')} UTC
     {#if report.sha256}<br /><span class="hash" title="SHA-256 of the file">{report.sha256}</span>{/if}
   </p>
+  {#if report.closedWeekdays?.length}
+    <p>
+      No trading on {daysText(report.closedWeekdays)}: the file has no records on {report.closedWeekdays.length === 1
+        ? 'this day'
+        : 'these days'}, or on almost none. Change <i>weekdays</i> if there is.
+    </p>
+  {/if}
   {#if report.findings.length > 0}
     <ul>
       {#each report.findings as { id, count, treatment, examples } (id)}

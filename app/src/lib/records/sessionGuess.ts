@@ -9,7 +9,8 @@ export function guessText(
   return `${which} lie between ${opens} and ${closes}${daysText(weekdays)}.`;
 }
 
-const NAMES: Readonly<Record<string, string>> = {
+/** By their short names. */
+export const WEEKDAY_NAMES: Readonly<Record<string, string>> = {
   Mon: 'Monday',
   Tue: 'Tuesday',
   Wed: 'Wednesday',
@@ -22,7 +23,7 @@ const NAMES: Readonly<Record<string, string>> = {
 function daysText(weekdays: readonly string[]): string {
   if (weekdays.length === 7) return '';
   if (weekdays.join() === 'Mon,Tue,Wed,Thu,Fri') return ' on Monday to Friday';
-  return ` on ${weekdays.map((day) => NAMES[day]).join(', ')}`;
+  return ` on ${weekdays.map((day) => WEEKDAY_NAMES[day]).join(', ')}`;
 }
 
 /** Groups of hidden rows that are told one by one. */
@@ -33,7 +34,7 @@ export function hiddenText({ rows, hidden, days, hours }: HiddenRows): string {
   const of = `of the ${rows.toLocaleString('en')} rows looked at`;
   if (hidden === 0) return `These hours would hide none ${of}.`;
   const groups = [
-    ...Object.values(NAMES).map((name, day) => ({ count: days[day], says: `on ${name}` })),
+    ...Object.values(WEEKDAY_NAMES).map((name, day) => ({ count: days[day], says: `on ${name}` })),
     ...hours.map((count, hour) => ({ count, says: `at ${hour} o'clock` })),
   ].filter(({ count }) => count > 0);
   const told = groups.sort((a, b) => b.count - a.count).slice(0, TOLD_GROUPS);

@@ -115,6 +115,7 @@ async function written(store: Store, { name, kind, interval, note, columns }: De
     for await (const chunk of records.chunks()) await generation.add(chunk);
     await generation.finish();
     return {
+      ...writer.found(interval),
       ...harbourCalendar(),
       name,
       kind,
@@ -137,7 +138,6 @@ async function written(store: Store, { name, kind, interval, note, columns }: De
         leftOutCount: 0,
         enteredAt: rfc3339(now),
       },
-      ...writer.found(interval),
     };
   } finally {
     await spool.close();

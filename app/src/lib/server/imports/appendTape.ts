@@ -98,7 +98,9 @@ function refuseOtherRecords(tape: StoredTape, file: FileImport, incoming: Incomi
       'invalid-body',
       `The times of ${tape.name} are told by ${WORDS[tape.precision]}, those of the file by ${WORDS[file.precision]}.`,
     );
-  if (!isSameCalendar(tape, file.hours))
+  const { hours } = file;
+  // weekdays that the file's query leaves open are those of the tape
+  if (!isSameCalendar(tape, { ...hours, weekdays: hours.weekdays ?? tape.weekdays }))
     throw refuse(
       'invalid-body',
       `${tape.name} has another zone or other hours (${hoursText(tape)}) than the file is read by (${hoursText(file.hours)}). Give the file those of the tape.`,

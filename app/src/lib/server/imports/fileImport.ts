@@ -6,6 +6,7 @@ import {
   planEach,
   printBarRule,
   rfc3339,
+  WEEKDAYS,
   type Calendar,
   type Precision,
 } from '@jaunty-ledger/core';
@@ -107,6 +108,7 @@ export class FileImport {
       reading: this.reading ?? null,
       findings: findings.list(),
       leftOutCount: findings.leftOutCount,
+      closedWeekdays: closedOf(writer.found().weekdays),
       enteredAt: rfc3339(this.now),
     };
   }
@@ -159,12 +161,12 @@ export class FileImport {
   /** What is told and found of a tape, but for where its records lie. */
   tapeOf(tape: IncomingTape, facts: FileFacts): Omit<NewTape, 'generationId'> {
     const { zone = 'UTC', session, weekdays, closed, closeIncluded, unit, calendar } = this.query;
+    const found = tape.writer.found(this.toldInterval);
     return {
       name: tape.name,
       kind: this.reading!.kind,
       zone,
       session: session ?? null,
-      weekdays: weekdays ?? null,
       closed: closed ?? null,
       closeIncluded: closeIncluded ?? false,
       calendar: calendar ?? null,
@@ -177,8 +179,17 @@ export class FileImport {
       valueName: valueNameOf(this.reading!, this.numbers),
       precision: this.records!.precision,
       report: this.report(facts, tape),
-      ...tape.writer.found(this.toldInterval),
+      ...found,
+      weekdays: weekdays ?? found.weekdays,
     };
+  }
+
+  /** Whether nothing says on which weekdays there is trading, so that the records do. */
+  private get infersWeekdays(): boolean {
+    const { weekdays, calendar } = this.query;
+    return (
+      weekdays === undefined && calendar === undefined && (this.precision === 'moment' || this.precision === 'day')
+    );
   }
 
   async close(): Promise<void> {
@@ -238,7 +249,8 @@ export class FileImport {
     const { findings, records, lines } = this;
     this.rows = records!.rows;
     requireReadable(findings, records!, lines, this.query.checks?.unreadable === 'leave-out');
-    for (const { writer } of this.tapes) await writer.finish();
+    const infersWeekdays = this.infersWeekdays;
+    for (const { writer } of this.tapes) await writer.finish({ infersWeekdays });
     if (this.tapes.every(({ writer }) => writer.rows === 0))
       throw refuse('empty-file', 'The checks leave no record over. Keep or flag some of what they find.');
     const wanted = new Set(this.tapes.flatMap(({ writer }) => writer.findings.leftOut.map(({ line }) => line)));
@@ -247,6 +259,10 @@ export class FileImport {
     await readAgain(this.picked);
   }
 }
+
+/** The weekdays beside those with trading. */
+const closedOf = (open: readonly string[] | null): string[] =>
+  open ? WEEKDAYS.filter((day) => !open.includes(day)) : [];
 
 /** What a file calls its single values, where formulas can use it as a name; null where they have no such name. */
 function valueNameOf({ kind, columns }: Reading, numbers: readonly NumberColumn[]): string | null {

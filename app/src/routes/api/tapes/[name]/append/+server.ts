@@ -1,3 +1,4 @@
+import { WEEKDAYS } from '@jaunty-ledger/core';
 import { AppendQuery, TapeDetails } from '$lib/api/tapes';
 import { requireChange } from '$lib/server/auth/sharing';
 import { tapeOf } from '$lib/server/http/answer';
@@ -40,7 +41,7 @@ export const POST = endpoint(
       name,
       zone,
       session: session ?? undefined,
-      weekdays: weekdays ?? undefined,
+      weekdays: weekdays ?? [...WEEKDAYS],
       closed: closed ?? undefined,
       closeIncluded,
     };
