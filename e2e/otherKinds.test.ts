@@ -141,6 +141,29 @@ describe('a monthly count', () => {
     for (const { low95 } of models) expect(Math.min(...low95)).toBe(0);
   });
 
+  it('is charted and forecast in words of the trade', async () => {
+    await reader.openLedger('E2E_TONS');
+    await reader.click('combobox', 'New entry');
+    await reader.sees('exponential moving average');
+    await reader.write('3 month average');
+    const line = () => reader.page.$eval('input[aria-label="New entry"]', (field) => field.value);
+    expect(await line()).toBe('average = mean(landings_t, 3 bars)');
+    await reader.page.keyboard.press('Enter');
+    await reader.find('::-p-aria(Entry average)');
+    // the bracket that a completion puts is typed over
+    await reader.page.keyboard.type('top = max');
+    await reader.page.keyboard.press('Tab');
+    await reader.page.keyboard.type('landings_t, 12 bars)');
+    expect(await line()).toBe('top = max(landings_t, 12 bars)');
+    await reader.open('/project?tape=E2E_TONS&bars=1+month');
+    await reader.click('combobox', 'Write a model');
+    await reader.sees('The growth rate over the last 12 bars');
+    await reader.page.keyboard.type('cagr');
+    await reader.page.keyboard.press('Tab');
+    await reader.page.keyboard.press('Enter');
+    await reader.find('::-p-aria(Leave growth 12 out)');
+  });
+
   it('is shown as a whole again where it was left so', async () => {
     await reader.openLedger('E2E_RAIN');
     await reader.click('button', 'show all');

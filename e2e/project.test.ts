@@ -53,7 +53,7 @@ describe('the account', () => {
   });
 
   it('takes models that are written, says what is none, and leaves out what is not wanted', async () => {
-    const field = await reader.control('textbox', 'Write a model');
+    const field = await reader.control('combobox', 'Write a model');
     await field.type('trend 60');
     await reader.page.keyboard.press('Enter');
     await reader.sees('trend 60: the straight line through the last 60 rows');

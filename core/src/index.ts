@@ -42,6 +42,8 @@ export { planEach, planEntries, type KnownNames, type Plan, type Planned } from 
 export { widest } from './formula/reach.js';
 export { completionsAt, type Completion, type Completions } from './formula/complete.js';
 export { parseEntry } from './formula/parser.js';
+export { MODEL_FORMS } from './project/modelForms.js';
+export { phraseCompletions, startingEntries, type PhraseContext } from './formula/tradePhrases.js';
 export { splitEntry } from './formula/splitEntry.js';
 export { printEntry, printFormula } from './formula/print.js';
 export { frameRows, namesOf, type Column, type Frame } from './formula/frame.js';

@@ -37,6 +37,7 @@ const TEXTS = [
     'trend',
     'trend 9',
     'growth 6',
+    'growth',
     'average 4',
     'ema',
     'ema 0.3',
@@ -67,7 +68,7 @@ describe('a model', () => {
     expect(modelPhrase(model)).toMatch(/^[a-z]/);
   });
 
-  it.each(['', 'lost', 'mean 0', 'arima(14, 0, 0)', 'arima(1, 3, 0)', 'ema 2', 'ema 0', '__proto__', 'growth'])(
+  it.each(['', 'lost', 'mean 0', 'arima(14, 0, 0)', 'arima(1, 3, 0)', 'ema 2', 'ema 0', '__proto__', 'growth 0'])(
     '%j is none',
     (text) => expect(() => parseModel(text)).toThrow(/must be/),
   );

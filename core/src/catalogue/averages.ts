@@ -30,6 +30,7 @@ const emaEntry: FunctionEntry = {
     start: { kind: 'word', words: ['first', 'mean', 'weighted'], says: 'what it starts from' },
     from: { kind: 'whole', min: 1, says: 'first valid value that is shown' },
   },
+  optionAliases: { alpha: 'factor' },
   refuse: ({ window, numbers, stretches, words }) => {
     const given = [window, numbers.factor, stretches.halflife].filter((way) => way !== undefined);
     if (given.length !== 1)

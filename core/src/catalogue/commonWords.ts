@@ -64,6 +64,10 @@ const COMMON: Readonly<Record<string, string>> = {
   index: 'rebase',
   oscillator: 'macd',
   envelope: 'bands',
+  bollinger: 'bands',
+  alpha: 'ema', // its factor
+  percentage: 'return',
+  growth: 'return',
 };
 
 /** The function that a common word means, if it is no function itself. */

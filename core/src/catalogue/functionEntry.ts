@@ -114,6 +114,8 @@ export interface FunctionEntry {
   name: string;
   parameters: readonly Parameter[];
   options: Readonly<Record<string, OptionRule>>;
+  /** Further names of options, which mean the same. */
+  optionAliases?: Readonly<Record<string, string>>;
   /** Columns of the bars that it reads beside its arguments; they come after those. */
   reads?: readonly string[];
   /** Several values, of which the first is the one that the call itself stands for. */

@@ -105,7 +105,9 @@ export class ArgumentReader {
     const words: Record<string, string> = {};
     const stretches: Record<string, Lookback> = {};
     for (const option of this.call.options) {
-      const { name, nameAt, value } = option;
+      const { name: written, nameAt, value } = option;
+      const { optionAliases = {} } = entry;
+      const name = Object.hasOwn(optionAliases, written) ? optionAliases[written] : written;
       if (name === 'each') continue; // whoever evaluates the call reads it
       const rule = Object.hasOwn(entry.options, name) ? entry.options[name] : undefined;
       if (!rule) {

@@ -55,6 +55,12 @@ export function completionsAt(
     for (const window of windows)
       if (window.startsWith(begun) && window !== begun)
         items.push({ text: window, cursor: window.length, says: saysOf(window) });
+    // options stand in the place of a window that may be left out
+    const { entry } = call;
+    const parameter = entry.parameters[call.argument];
+    if (parameter.kind === 'window' && !parameter.required)
+      for (const [name, { says }] of Object.entries(entry.options))
+        if (name.startsWith(begun)) items.push({ text: `${name}: `, cursor: name.length + 2, says });
     return { start, end: position + after.length, items };
   }
   const offer = (full: string, says: string, cursor = full.length) => {

@@ -33,7 +33,7 @@ const calendarOf = ({ calendar }: Frame): Calendar => calendar ?? makeCalendar({
 export const frequencyOf = (frame: Frame): BarFrequency => barFrequencyOf(frame.time, calendarOf(frame), frame.rule);
 
 /** How far apart the bars of a frame follow each other; undefined for rows at any time. */
-export function intervalOf({ interval, rule }: Frame): BarInterval | undefined {
+function intervalOf({ interval, rule }: Frame): BarInterval | undefined {
   if (interval || rule === undefined) return interval;
   const { kind } = parseBarRule(rule);
   if (kind.by === 'interval') return { seconds: kind.micros / SECOND };

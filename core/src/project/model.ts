@@ -8,7 +8,7 @@ export type SimpleModel = { isOfLogs: boolean } & (
   | { kind: 'mean'; rows?: number }
   | { kind: 'drift' }
   | { kind: 'trend'; rows?: number }
-  | { kind: 'growth'; rows: number }
+  | { kind: 'growth'; rows?: number }
   | { kind: 'average'; rows: number }
   /** Without a factor the one with the least squared errors is taken. */
   | { kind: 'ema'; factor?: number }
@@ -53,7 +53,7 @@ const MOST_ROWS = 1_000_000;
 
 /** All forms that a model may be written in. */
 const FORMS =
-  '`last`, `last season 7`, `mean`, `mean 20`, `drift`, `trend`, `trend 60`, `growth 20`, `average 20`, `ema`, `ema 0.3`, `garch`, `ewma 0.94`, `arima(2, 1, 1)`, or `arima` to have its orders chosen step by step, `arima all` among all of them, `arima by bic` by another criterion, with `of log` behind where the logarithm is meant';
+  '`last`, `last season 7`, `mean`, `mean 20`, `drift`, `trend`, `trend 60`, `growth`, `growth 20`, `average 20`, `ema`, `ema 0.3`, `garch`, `ewma 0.94`, `arima(2, 1, 1)`, or `arima` to have its orders chosen step by step, `arima all` among all of them, `arima by bic` by another criterion, with `of log` behind where the logarithm is meant';
 
 const PATTERNS: readonly [
   RegExp,
@@ -64,7 +64,7 @@ const PATTERNS: readonly [
   [/^mean(?: (\d+))?$/, ([, rows]) => ({ kind: 'mean', ...(rows && { rows: whole('rows', rows, 1, MOST_ROWS) }) })],
   [/^drift$/, () => ({ kind: 'drift' })],
   [/^trend(?: (\d+))?$/, ([, rows]) => ({ kind: 'trend', ...(rows && { rows: whole('rows', rows, 2, MOST_ROWS) }) })],
-  [/^growth (\d+)$/, ([, rows]) => ({ kind: 'growth', rows: whole('rows', rows, 1, MOST_ROWS) })],
+  [/^growth(?: (\d+))?$/, ([, rows]) => ({ kind: 'growth', ...(rows && { rows: whole('rows', rows, 1, MOST_ROWS) }) })],
   [/^average (\d+)$/, ([, rows]) => ({ kind: 'average', rows: whole('rows', rows, 1, MOST_ROWS) })],
   [/^ema(?: (\d*\.?\d+))?$/, ([, factor]) => ({ kind: 'ema', ...(factor && { factor: share(factor) }) })],
   [/^garch$/, () => ({ kind: 'garch' })],
@@ -124,8 +124,8 @@ export function modelText(model: Model): string {
       return `last${model.season ? ` season ${model.season}` : ''}${behind}`;
     case 'mean':
     case 'trend':
-      return `${model.kind}${model.rows ? ` ${model.rows}` : ''}${behind}`;
     case 'growth':
+      return `${model.kind}${model.rows ? ` ${model.rows}` : ''}${behind}`;
     case 'average':
       return `${model.kind} ${model.rows}${behind}`;
     case 'drift':
@@ -164,7 +164,7 @@ export function modelPhrase(model: Model): string {
     case 'trend':
       return `the straight line through ${model.rows ? `the last ${model.rows}` : 'all'} rows`;
     case 'growth':
-      return `the growth over the last ${model.rows} rows, compounded`;
+      return `the growth over ${model.rows ? `the last ${model.rows}` : 'all'} rows, compounded`;
     case 'average':
       return `the average of ${model.rows} rows, carried on over its own output`;
     case 'ema':

@@ -115,9 +115,10 @@ function lineOf(x: Float64Array): (h: number) => [number, number] {
   };
 }
 
-function growth(x: Float64Array, { rows, isOfLogs }: { rows: number; isOfLogs: boolean }): Fitted {
-  if (isOfLogs) throw new ModelRefusal('growth is of logs already');
+function growth(x: Float64Array, model: { rows?: number; isOfLogs: boolean }): Fitted {
+  if (model.isOfLogs) throw new ModelRefusal('growth is of logs already');
   const n = x.length;
+  const rows = model.rows ?? Math.max(1, n - 1);
   requireValues('growth', rows + 1, n);
   const own = x.subarray(n - 1 - rows);
   if (own.some((value) => !(value > 0))) throw new ModelRefusal('logarithm of a value not above 0');

@@ -7,6 +7,7 @@
   import type { DrawnBars } from '$lib/compute/protocol';
   import { EntryResults } from '$lib/plots/entryResults.svelte';
   import FunctionChart from './FunctionChart.svelte';
+  import { isFound, TOPICS } from './topics';
 
   let { tape }: { tape: Tape | undefined } = $props();
 
@@ -46,20 +47,21 @@
 
   const sections = $derived.by(() => {
     const found = new Map<string, FunctionEntry[]>();
-    const word = wanted.trim().toLowerCase();
     for (const entry of catalogue.values()) {
-      if (
-        word &&
-        !`${entry.name} ${commonWordsFor(entry.name).join(' ')} ${entry.sentence} ${entry.source}`
-          .toLowerCase()
-          .includes(word)
-      )
-        continue;
+      const { name, sentence, source } = entry;
+      if (!isFound(wanted.trim(), [name, ...commonWordsFor(name), sentence, source])) continue;
       const section = entry.definition.replace(/^\d+\. /, '');
       found.set(section, [...(found.get(section) ?? []), entry]);
     }
     return [...found];
   });
+
+  const topics = $derived(
+    TOPICS.flatMap((group) => {
+      const found = group.topics.filter(({ title, says, words }) => isFound(wanted.trim(), [title, says, ...words]));
+      return found.length > 0 ? [{ ...group, topics: found }] : [];
+    }),
+  );
 
   /** A tape without volumes has no example of what is made of them. */
   const drawnOf = ({ name }: FunctionEntry) => {
@@ -72,8 +74,8 @@
   <header class="page-head">
     <p class="book"><strong>Jaunty Ledger</strong> <em>Help</em></p>
     <h1>
-      What a formula can say, with
-      <input bind:value={wanted} aria-label="Word to look for" placeholder="a word" size="10" /> in it.
+      Pages, models and functions, with
+      <input bind:value={wanted} aria-label="Word to look for" placeholder="moving average" size="14" /> in it.
     </h1>
     <p class="hint">
       An entry is <code>name = formula</code>. A window is <code>20 bars</code>, <code>30 minutes</code>,
@@ -85,6 +87,19 @@
       {problem}
     </p>
   </header>
+  {#each topics as { section, isCode, topics: list } (section)}
+    <section>
+      <h2>{section}</h2>
+      <dl class="topics">
+        {#each list as { id, title, says, href } (id)}
+          <dt {id} class:code={isCode}>
+            {#if href}<a {href}>{title}</a>{:else}{title}{/if}
+          </dt>
+          <dd><Said text={says} /></dd>
+        {/each}
+      </dl>
+    </section>
+  {/each}
   {#each sections as [section, entries] (section)}
     <section>
       <h2>{section}</h2>
@@ -128,9 +143,10 @@
         </article>
       {/each}
     </section>
-  {:else}
-    <p class="none">No function matches. Try another word, or clear the field to see all.</p>
   {/each}
+  {#if topics.length + sections.length === 0}
+    <p class="none">Nothing matches {wanted.trim()}. Try another word, or clear the field to see all.</p>
+  {/if}
 </div>
 
 <style>
@@ -207,6 +223,17 @@
   dd {
     margin: 0;
     color: var(--quiet);
+  }
+  .topics {
+    grid-template-columns: 13rem minmax(0, 1fr);
+    margin: 4px 20px;
+  }
+  .topics dt:not(.code) {
+    font-family: inherit;
+    font-size: 14px;
+  }
+  .topics dd {
+    max-width: 62rem;
   }
   .source {
     font-size: 13px;

@@ -1,5 +1,13 @@
 <script lang="ts">
-  import { completionsAt, type Completion } from '@jaunty-ledger/core';
+  import {
+    completionsAt,
+    phraseCompletions,
+    startingEntries,
+    type Completion,
+    type PhraseContext,
+  } from '@jaunty-ledger/core';
+  import SuggestionList from '$lib/components/SuggestionList.svelte';
+  import { Suggestions } from '$lib/components/suggestions.svelte';
   import ComplaintText from './Complaint.svelte';
   import type { Complaint } from './complaint';
 
@@ -7,6 +15,7 @@
     submit,
     names,
     texts,
+    phrases,
     label = 'New entry',
     initial = '',
     begun = '',
@@ -18,6 +27,8 @@
     names: ReadonlyMap<string, string>;
     /** Text columns of the bars. */
     texts: ReadonlyMap<string, readonly string[]>;
+    /** What phrases of the trade mean on the bars. */
+    phrases: PhraseContext;
     label?: string;
     /** A text to begin with: then one field is written anew, and left when that is done. */
     initial?: string;
@@ -30,9 +41,9 @@
   let text = $state(initial || begun);
   let wrong = $state<{ text: string; complaint: Complaint }>();
   let field: HTMLInputElement;
-  let items = $state<Completion[]>([]);
-  let chosen = $state(0);
-  let place = $state({ left: 0, top: 0 });
+  const suggestions = new Suggestions<Completion>();
+  /** Items that are whole entries: they take the place of the whole line. */
+  let entries = new Set<Completion>();
   let replaced = { start: 0, end: 0 };
   const id = $props.id();
 
@@ -44,7 +55,7 @@
 
   async function enter(): Promise<void> {
     const typed = text.trim();
-    items = [];
+    suggestions.close();
     if (!typed) return onleave?.();
     // the next one may be begun while this one is looked at
     if (!initial) text = '';
@@ -56,33 +67,43 @@
 
   function offer(): void {
     wrong = undefined;
-    const { start, end, items: found } = completionsAt(text, field.selectionStart ?? text.length, names, texts);
+    const { start, end, items: further } = completionsAt(text, field.selectionStart ?? text.length, names, texts);
+    const meant = text.trim() === '' ? startingEntries(phrases) : phraseCompletions(text, phrases);
+    entries = new Set(meant);
     replaced = { start, end };
-    items = found;
-    chosen = 0;
-    const { left, bottom, top } = field.getBoundingClientRect();
-    const heightPx = (found.length + 1) * 22 + 12;
-    const hasRoom = bottom + heightPx < window.innerHeight;
-    place = {
-      left: Math.min(left, Math.max(0, window.innerWidth - 440)),
-      top: hasRoom ? bottom : Math.max(0, top - heightPx),
-    };
+    const others = further.filter((item) => !meant.some((other) => other.text === item.text));
+    suggestions.open(field, [...meant, ...others]);
   }
 
   function take(item: Completion): void {
-    text = text.slice(0, replaced.start) + item.text + text.slice(replaced.end);
-    const cursor = replaced.start + item.cursor;
+    const isWhole = entries.has(item);
+    text = isWhole ? item.text : text.slice(0, replaced.start) + item.text + text.slice(replaced.end);
+    const cursor = (isWhole ? 0 : replaced.start) + item.cursor;
     queueMicrotask(() => {
       field.focus();
       field.setSelectionRange(cursor, cursor);
-      offer();
+      if (isWhole) suggestions.close();
+      else offer();
     });
+  }
+
+  /** Whether the bracket that is typed is there already, put by a completion. */
+  function isBracketThere(): boolean {
+    const at = field.selectionStart ?? 0;
+    const count = (mark: string) => text.split(mark).length;
+    return at === field.selectionEnd && text[at] === ')' && count('(') === count(')');
   }
 
   function key(event: KeyboardEvent): void {
     event.stopPropagation(); // letters are written here, not keys of the page
+    if (event.key === ')' && isBracketThere()) {
+      event.preventDefault();
+      const after = (field.selectionStart ?? 0) + 1;
+      field.setSelectionRange(after, after);
+      return offer();
+    }
     if (event.key === 'Escape') {
-      if (items.length > 0) items = [];
+      if (suggestions.isOpen) suggestions.close();
       else {
         if (initial) text = initial; // what was typed over it is given up
         onleave?.();
@@ -91,22 +112,18 @@
     }
     if (event.key === 'Enter') {
       event.preventDefault();
+      // a phrase is no formula: its entry is put in its place, to be looked at first
+      const { marked } = suggestions;
+      if (marked && entries.has(marked) && text.trim().includes(' ')) return take(marked);
       return void enter();
     }
-    if (items.length === 0) {
-      if (event.key === 'ArrowDown') {
-        event.preventDefault();
-        offer();
-      }
-      return;
-    }
-    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (step) {
+    if (event.key === 'ArrowDown' && !suggestions.isOpen) {
       event.preventDefault();
-      chosen = (chosen + step + items.length) % items.length;
-    } else if (event.key === 'Tab') {
+      offer();
+    } else if (suggestions.step(event.key)) event.preventDefault();
+    else if (event.key === 'Tab' && suggestions.marked) {
       event.preventDefault();
-      take(items[chosen]);
+      take(suggestions.marked);
     }
   }
 </script>
@@ -120,36 +137,25 @@
     spellcheck="false"
     autocomplete="off"
     role="combobox"
-    aria-expanded={items.length > 0}
+    aria-expanded={suggestions.isOpen}
     aria-controls="{id}-list"
-    aria-activedescendant={items.length > 0 ? `${id}-${chosen}` : undefined}
+    aria-activedescendant={suggestions.isOpen ? `${id}-${suggestions.chosen}` : undefined}
     aria-autocomplete="list"
     oninput={offer}
+    onfocus={() => text === '' && offer()}
     onkeydown={key}
     onblur={() => {
-      items = [];
+      suggestions.close();
       if (initial) void enter();
     }}
   />
-  {#if items.length > 0}
-    <ul id="{id}-list" role="listbox" aria-label="Completions" style:left="{place.left}px" style:top="{place.top}px">
-      {#each items as item, index (item.text)}
-        <li
-          id="{id}-{index}"
-          role="option"
-          aria-selected={index === chosen}
-          class:chosen={index === chosen}
-          onpointerdown={(event) => {
-            event.preventDefault();
-            take(item);
-          }}
-        >
-          <code>{item.text}</code><span>{item.says}</span>
-        </li>
-      {/each}
-      <li class="hint" aria-hidden="true">Tab inserts the marked one, Enter accepts the line as it is</li>
-    </ul>
-  {/if}
+  <SuggestionList
+    {id}
+    {suggestions}
+    {take}
+    label="Completions"
+    hint="Tab inserts the marked one, Enter accepts the line as it is"
+  />
   {#if wrong}<ComplaintText text={wrong.text} complaint={wrong.complaint} />{/if}
 </div>
 
@@ -177,45 +183,5 @@
     box-shadow: none;
     border-bottom: 2px solid var(--blue);
     padding-bottom: 1px;
-  }
-  ul {
-    position: fixed; /* a margin that scrolls would cut it */
-    z-index: 30;
-    width: 430px;
-    max-width: calc(100vw - 48px);
-    margin: 2px 0 0;
-    padding: 4px 0;
-    list-style: none;
-    background: var(--paper);
-    border: 1px solid var(--rule);
-    border-top: 2px solid var(--ink);
-    font-size: 13px;
-  }
-  li {
-    display: flex;
-    gap: 12px;
-    align-items: baseline;
-    padding: 1px 10px;
-    cursor: pointer;
-  }
-  li.chosen {
-    background: var(--paper-raised);
-  }
-  li code {
-    flex: none;
-    font-family: var(--mono);
-    font-size: 12px;
-  }
-  li span {
-    color: var(--quiet);
-    overflow: hidden;
-    white-space: nowrap;
-    text-overflow: ellipsis;
-  }
-  .hint {
-    color: var(--quiet);
-    font-style: italic;
-    font-size: 12px;
-    cursor: default;
   }
 </style>

@@ -129,6 +129,7 @@
         initial={entry.text}
         names={session.names}
         texts={session.texts}
+        phrases={session.phrases}
         submit={rewrite}
         onleave={left}
       />

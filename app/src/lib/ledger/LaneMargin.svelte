@@ -97,6 +97,7 @@
     {#if !lane.collapsed}<EntryInput
         names={session.names}
         texts={session.texts}
+        phrases={session.phrases}
         begun={document.body.lanes[0]?.id === lane.id ? session.written : ''}
         submit={(text) => session.addEntry(lane.id, text)}
       />{/if}

@@ -5,6 +5,7 @@ import {
   type Calendar,
   makeCalendar,
   parseBarRule,
+  type PhraseContext,
   printBarRule,
   rfc3339,
   splitEntry,
@@ -21,6 +22,7 @@ import { EntryResults } from '$lib/plots/entryResults.svelte';
 import type { Complaint } from './complaint';
 import { LedgerDocument } from './ledgerDocument.svelte';
 import { freeName, newId } from './ledgerEdits';
+import { phraseContext } from './phraseContext';
 import { LedgerWatch } from './ledgerWatch.svelte';
 import { TapeFollower } from './tapeFollower.svelte';
 
@@ -82,6 +84,11 @@ export class LedgerSession {
           ({ name, valueName }) => [`${name}.${valueName ?? 'close'}`, `${valueName ?? 'close'} of ${name}`] as const,
         ),
     ]);
+  }
+
+  /** What phrases of the trade mean on these bars. */
+  get phrases(): PhraseContext {
+    return phraseContext(this.view.tape, this.document.body.rule, this.view.rows, this.names);
   }
 
   /** Text columns of the bars with their words, which formulas may group by and compare. */

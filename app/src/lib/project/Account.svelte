@@ -3,6 +3,7 @@
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { brief } from '$lib/pictures/lines';
   import { asWritten } from './projectAddress';
+  import ModelInput from './ModelInput.svelte';
   import { dashes, inks, modelParts, readModel, turned } from './models';
 
   interface Props {
@@ -28,12 +29,14 @@
   const placeOf = (at: number) => [...wanted.keys()].filter((place) => wanted[place] < horizon)[at];
   const replaced = (at: number, text: string) => models.map((one, place) => (place === at ? text : one));
 
-  function write(text: string): void {
+  /** Adds a model. @returns whether it is one */
+  function write(text: string): boolean {
     const model = asWritten(text.trim());
-    if (!model) return;
+    if (!model) return true;
     const read = readModel(model);
     problem = 'problem' in read ? read.problem : models.includes(model) ? `${model} is there already.` : '';
     if (!problem) change({ models: [...models, model], focus: models.length });
+    return !problem;
   }
 </script>
 
@@ -119,15 +122,7 @@
   </table>
 </div>
 <p>
-  <input
-    class="word"
-    aria-label="Write a model"
-    placeholder="write a model, such as trend 60"
-    onchange={(event) => {
-      write(event.currentTarget.value);
-      if (!problem) event.currentTarget.value = '';
-    }}
-  />
+  <ModelInput {write} />
 </p>
 {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 
@@ -178,11 +173,6 @@
   }
   p {
     margin: 4px 0;
-  }
-  input {
-    width: 100%;
-    max-width: 320px;
-    font-size: 14px;
   }
   .problem {
     color: var(--wrong);

@@ -13,10 +13,12 @@
   let { told, horizon, figureText }: Props = $props();
 
   const ROW_PX = 18;
-  const NAME_PX = 150;
-  const FIGURE_PX = 70;
-  /** Characters of a name that have room. */
-  const NAME_LONG = 24;
+  /** Of a character of the names and figures. */
+  const CHARACTER_PX = 6.6;
+  /** Between names, points and figures. */
+  const GAP_PX = 10;
+  /** The names have at most this share of the width, the points the rest. */
+  const NAME_SHARE = 0.45;
   let wholePx = $state(0);
   /** The models by themselves; with a driver also every share of every driver. */
   const found = $derived.by(() => {
@@ -35,15 +37,21 @@
   const spread = $derived(
     sorted.length > 0 ? sorted[sorted.length - 1] - sorted[0] || Math.abs(sorted[0]) * 0.01 || 1 : 1,
   );
+  const longest = (texts: readonly string[]) => Math.max(0, ...texts.map(({ length }) => length));
+  const nameOf = ({ names }: { names: readonly string[] }) =>
+    `${names[0]}${names.length > 1 ? `, +${names.length - 1}` : ''}`;
+  const namePx = $derived(Math.min(NAME_SHARE * wholePx, CHARACTER_PX * longest(rows.map(nameOf))));
+  const figurePx = $derived(CHARACTER_PX * longest(rows.map(({ value }) => figureText(value))));
+  const mostCharacters = $derived(Math.floor(namePx / CHARACTER_PX));
+  const cut = (name: string) => (name.length > mostCharacters ? `${name.slice(0, mostCharacters - 1)}…` : name);
   const x = $derived(
     scaleLinear(
       [(sorted[0] ?? 0) - 0.06 * spread, (sorted[sorted.length - 1] ?? 1) + 0.06 * spread],
-      [NAME_PX + FIGURE_PX, Math.max(NAME_PX + FIGURE_PX + 1, wholePx - FIGURE_PX)],
+      [namePx + GAP_PX, Math.max(namePx + 2 * GAP_PX, wholePx - figurePx - GAP_PX)],
     ),
   );
   const middle = $derived(quantileOf(sorted, 0.5));
   const height = $derived(rows.length * ROW_PX + 12);
-  const cut = (name: string) => (name.length > NAME_LONG ? `${name.slice(0, NAME_LONG - 1)}…` : name);
 </script>
 
 <div bind:clientWidth={wholePx}>
@@ -60,9 +68,7 @@
         <line x1={x(middle)} x2={x(middle)} y1="0" y2={height - 8} />
       {/if}
       {#each rows as { names, ink, driver, value }, row (names[0])}
-        <text x="0" y={row * ROW_PX + 14}
-          >{cut(names[0])}{names.length > 1 ? `, +${names.length - 1}` : ''}<title>{names.join(', ')}</title></text
-        >
+        <text x="0" y={row * ROW_PX + 14}>{cut(nameOf({ names }))}<title>{names.join(', ')}</title></text>
         <circle
           cx={x(value)}
           cy={row * ROW_PX + 10}
@@ -71,10 +77,7 @@
           stroke={ink}
           stroke-width="1.5"
         />
-        {@const isLow = value < middle}
-        <text x={x(value) + (isLow ? -8 : 8)} y={row * ROW_PX + 14} text-anchor={isLow ? 'end' : 'start'}
-          >{figureText(value)}</text
-        >
+        <text x={wholePx} y={row * ROW_PX + 14} text-anchor="end">{figureText(value)}</text>
       {/each}
     </svg>
     {#if found.length > 3}<p>

@@ -1,0 +1,86 @@
+<script lang="ts">
+  import { MODEL_FORMS } from '@jaunty-ledger/core';
+  import SuggestionList from '$lib/components/SuggestionList.svelte';
+  import { Suggestions, type Suggestion } from '$lib/components/suggestions.svelte';
+
+  let {
+    write,
+  }: {
+    /** Takes a model. @returns whether it is one */
+    write: (text: string) => boolean;
+  } = $props();
+
+  const suggestions = new Suggestions<Suggestion>();
+  const id = $props.id();
+  let field: HTMLInputElement;
+  let text = $state('');
+
+  /** Lists the models that begin so, or that one of their words does. */
+  function offer(): void {
+    const begun = text.trim().toLowerCase();
+    suggestions.open(
+      field,
+      MODEL_FORMS.filter(({ text, words }) => [text, ...words].some((word) => word.startsWith(begun))).map(
+        ({ text, says }) => ({ text, says: says.replaceAll('`', '') }),
+      ),
+    );
+  }
+
+  function take(item: Suggestion): void {
+    text = item.text;
+    suggestions.close();
+    field.focus();
+  }
+
+  function enter(): void {
+    suggestions.close();
+    if (write(text)) text = '';
+  }
+
+  function key(event: KeyboardEvent): void {
+    if (event.key === 'Enter') enter();
+    else if (event.key === 'Escape') suggestions.close();
+    else if (event.key === 'ArrowDown' && !suggestions.isOpen) offer();
+    else if (event.key === 'Tab' && suggestions.marked && text.trim() !== '' && suggestions.marked.text !== text)
+      take(suggestions.marked);
+    else if (!suggestions.step(event.key)) return;
+    event.preventDefault();
+  }
+</script>
+
+<input
+  bind:this={field}
+  bind:value={text}
+  class="word"
+  aria-label="Write a model"
+  placeholder="add a model, such as trend 60"
+  autocomplete="off"
+  spellcheck="false"
+  role="combobox"
+  aria-expanded={suggestions.isOpen}
+  aria-controls="{id}-list"
+  aria-activedescendant={suggestions.isOpen ? `${id}-${suggestions.chosen}` : undefined}
+  aria-autocomplete="list"
+  oninput={offer}
+  onfocus={offer}
+  onkeydown={key}
+  onblur={() => {
+    suggestions.close();
+    if (text.trim() !== '') enter();
+  }}
+/>
+<SuggestionList
+  {id}
+  {suggestions}
+  {take}
+  label="Models"
+  hint="Enter adds the model; of log after it takes the logarithm"
+/>
+
+<style>
+  input {
+    width: 100%;
+    max-width: 320px;
+    font-size: 14px;
+  }
+</style>
