@@ -91,7 +91,15 @@ export {
   type Measures,
 } from './project/accuracy.js';
 export { garch, type Garch } from './project/garch.js';
-export { MOST_ORDER, modelPhrase, modelText, parseModel, type ArimaModel, type Model } from './project/model.js';
+export {
+  MOST_ORDER,
+  MOST_SEASON,
+  modelPhrase,
+  modelText,
+  parseModel,
+  type ArimaModel,
+  type Model,
+} from './project/model.js';
 export { ModelRefusal, type Coefficients } from './project/outlook.js';
 export { fitModel, project, projectionOf, type Projection } from './project/project.js';
 export { quantileOf } from './examine/summary.js';

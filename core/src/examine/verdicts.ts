@@ -35,6 +35,8 @@ export interface Verdict {
   /** What the test supposes until the values reject it. */
   supposes: string;
   working: { says: string; value: number }[];
+  /** Of the question how many it needs: how many make it stationary. */
+  differences?: number;
 }
 
 /** What is asked of. */
@@ -170,6 +172,7 @@ function differencesVerdict(
       { says: `after ${at}: tau`, value: step.root.tau },
       { says: `after ${at}: stationarity statistic`, value: step.level.statistic },
     ]),
+    ...(holds && { differences: count }),
     ...(isUntold && untold()),
   };
 }

@@ -48,7 +48,7 @@ export interface ChosenModel {
 
 /** Orders are searched for and given up to here. */
 export const MOST_ORDER = 13;
-const MOST_SEASON = 60;
+export const MOST_SEASON = 60;
 const MOST_ROWS = 1_000_000;
 
 /** All forms that a model may be written in. */

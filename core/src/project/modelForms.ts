@@ -1,5 +1,5 @@
 /** A form that a model is written in. */
-export interface ModelForm {
+interface ModelForm {
   /** An example of it. */
   text: string;
   /** What it does, in a sentence. */

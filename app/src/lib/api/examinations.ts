@@ -73,6 +73,8 @@ export const ToldVerdict = z.object({
   but: z.string(),
   supposes: z.string(),
   working: z.array(z.object({ says: z.string(), value: figure })),
+  /** Of the question how many it needs: how many make it stationary. */
+  differences: z.number().int().optional(),
 });
 export type ToldVerdict = z.infer<typeof ToldVerdict>;
 

@@ -42,6 +42,8 @@
       at > 0 && at <= MOST_ORDER && r !== null && band !== null && Math.abs(r) > band ? [at] : [],
     );
   });
+  /** Differences that the values need before lags say something of a model. */
+  const differences = $derived(told.verdicts.find(({ question }) => question === 'differences')?.differences ?? 0);
   /** One scale for all pictures of memory. */
   const memoryScale = $derived(
     Math.max(
@@ -73,11 +75,12 @@
       onchange={(lags) => change({ lags }, 'lags')}
     />
   </SectionHead>
-  {#if lagsToTry.length > 0}<p class="onward">
-      <a href={projectAddress(examined, lagsToTry)}
-        >Project with {lagsToTry.length > 6
-          ? `the ${lagsToTry.length} lags that stand out`
-          : `lag${lagsToTry.length > 1 ? 's' : ''} ${lagsToTry.join(', ')}`}</a
+  {#if lagsToTry.length > 0 || differences > 0}<p class="onward">
+      <a href={projectAddress(examined, { lags: lagsToTry, differences, isOfLogs: told.changes.kind === 'log' })}
+        >{#if differences > 0}Project with {differences === 1 ? 'one difference' : 'two differences'}, the other orders
+          chosen{:else}Project with {lagsToTry.length > 6
+            ? `the ${lagsToTry.length} significant lags`
+            : `lag${lagsToTry.length > 1 ? 's' : ''} ${lagsToTry.join(', ')}`}{/if}</a
       >
     </p>{/if}
   {#each memories as { name, acf, pacf, band } (name)}

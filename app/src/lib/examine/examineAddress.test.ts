@@ -52,15 +52,24 @@ it.each([
 });
 
 it.each([
-  ['close', ['log', 'change'], [1, 2], 'close', 'arima(2, 1, 0) of log'],
-  ['close', [], [1, 5], 'close', 'arima(5, 0, 0) lags 1 5'],
-  ['gap = close - open', ['change 3'], [1], 'change(close - open, 3)', 'arima(1, 0, 0)'],
-])('lags of %s taken %j go on to a projection', (entry, treatments, lags, projected, model) => {
-  const examined = { ...examinedOf(new URLSearchParams(), { tape: 'KELP', bars: '1 day' }), entry, treatments };
-  const { searchParams } = new URL(projectAddress(examined, lags), 'http://x');
-  expect([searchParams.get('entry'), searchParams.getAll('model')]).toEqual([projected, ['last', model]]);
-  expect(() => parseModel(model)).not.toThrow();
-});
+  ['close', ['log', 'change'], 0, 'close', 'arima(5, 1, 0) lags 1 5 of log'],
+  ['close', [], 0, 'close', 'arima(5, 0, 0) lags 1 5'],
+  ['gap = close - open', ['change 3'], 0, 'change(close - open, 3)', 'arima(5, 0, 0) lags 1 5'],
+  // lags of values that wander say nothing of a model: its orders are chosen
+  ['close', [], 1, 'close', 'arima season 12 of log'],
+  ['close', ['change'], 1, 'close', 'arima season 12 of log'],
+  ['gap = close - open', ['change 3'], 1, 'change(close - open, 3)', 'arima season 12'],
+])(
+  'lags of %s taken %j, with %i differences to take, go on to a projection',
+  (entry, treatments, differences, projected, model) => {
+    const usual = examinedOf(new URLSearchParams('season=12'), { tape: 'KELP', bars: '1 month' });
+    const examined = { ...usual, entry, treatments };
+    const address = projectAddress(examined, { lags: [1, 5], differences, isOfLogs: true });
+    const { searchParams } = new URL(address, 'http://x');
+    expect([searchParams.get('entry'), searchParams.getAll('model')]).toEqual([projected, ['last', model]]);
+    expect(() => parseModel(model)).not.toThrow();
+  },
+);
 
 it.each([
   ['mean(close, 20 bars)', [], 20],

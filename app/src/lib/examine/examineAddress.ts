@@ -1,4 +1,4 @@
-import { numbersIn, splitEntry } from '@jaunty-ledger/core';
+import { numbersIn, splitEntry, MOST_SEASON } from '@jaunty-ledger/core';
 import type { ExaminationBody } from '$lib/api/examinations';
 import { ExamineBody } from '$lib/api/pages';
 
@@ -107,17 +107,25 @@ export const bodyOf = (
 });
 
 /**
- * Where the column is projected by an autoregression of some lags: of the entry itself where only its logarithm and its
+ * Where the column is projected by a model that fits what was found: where it needs further differences by an arima whose orders
+ * are chosen, since lags of values that wander say nothing of a model; else by an autoregression of some lags. It is of the entry itself where only its logarithm and its
  * changes were taken, which a model takes back, else of the treated column.
  */
-export function projectAddress(examined: Examined, lags: readonly number[]): string {
+export function projectAddress(
+  examined: Examined,
+  { lags, differences, isOfLogs }: { lags: readonly number[]; differences: number; isOfLogs: boolean },
+): string {
   const { tape, bars, uses, treatments } = examined;
   const changes = treatments.filter((one) => one === 'change').length;
   const isOfLog = treatments[0] === 'log';
   const isTakenBack = changes <= 2 && changes + (isOfLog ? 1 : 0) === treatments.length;
   const order = Math.max(...lags);
   const gaps = lags.length < order ? ` lags ${lags.join(' ')}` : '';
-  const model = `arima(${order}, ${isTakenBack ? changes : 0}, 0)${gaps}${isTakenBack && isOfLog ? ' of log' : ''}`;
+  const behind = isTakenBack && (isOfLog || (differences > 0 && isOfLogs)) ? ' of log' : '';
+  const { season: rows } = examined;
+  const season = rows !== null && rows > 1 && rows <= MOST_SEASON ? ` season ${rows}` : '';
+  const model =
+    differences > 0 ? `arima${season}${behind}` : `arima(${order}, ${isTakenBack ? changes : 0}, 0)${gaps}${behind}`;
   const entry = isTakenBack ? splitEntry(examined.entry).formula : formulaOf(examined);
   const address = new URLSearchParams({ tape, bars, entry });
   for (const use of uses) address.append('uses', use);

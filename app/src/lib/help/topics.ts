@@ -1,7 +1,7 @@
 import { MODEL_FORMS } from '@jaunty-ledger/core';
 
 /** Something that help explains beside functions. */
-export interface Topic {
+interface Topic {
   /** By which it is linked to. */
   id: string;
   title: string;
