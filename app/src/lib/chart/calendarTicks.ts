@@ -13,8 +13,13 @@ import {
 } from '@jaunty-ledger/core';
 import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
-/** What begins at a row: where the vertical rules of the chart stand, by the zoom. */
+/** A unit of the calendar that ticks count. */
 type TickUnit = 'year' | 'month' | 'week' | 'day' | 'period';
+/** Every so many units of the calendar, counted from a round one: every 25 years is 1900, 1925, 1950. */
+interface TickStep {
+  unit: Exclude<TickUnit, 'period'>;
+  every: number;
+}
 
 /** Rows at which a trading day begins, with the day it is. */
 export interface DayStarts {
@@ -36,7 +41,7 @@ export function dayStarts(time: Float64Array, calendar: Calendar): DayStarts {
   return { rows: Int32Array.from(rows), dates: Int32Array.from(dates) };
 }
 
-/** A vertical rule, and what is written at it. Not every rule has a text. */
+/** A vertical rule, and what is written at it. */
 export interface CalendarTick {
   /** The row that it stands before. */
   row: number;
@@ -50,9 +55,9 @@ export interface CalendarTick {
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** Room that a text of each unit takes, with a little air, at the size of the axis. */
-const ROOM_PX = { year: 48, month: 72, week: 84, day: 92, clock: 52, period: 44 };
-/** Rules closer than this are a grid, no marks of the calendar; texts that find no room between them are left out. */
-const LEAST_APART_PX = 40;
+const ROOM_PX = { year: 48, month: 44, week: 84, day: 92, clock: 52, period: 44 };
+/** A month that says its year too, as the first in view does. */
+const MONTH_AND_YEAR_PX = 72;
 const MILLISECOND = SECOND / 1000;
 const CLOCK_STEPS = [
   ...[1, 2, 5, 10, 20, 50, 100, 200, 500].map((millis) => millis * MILLISECOND),
@@ -62,7 +67,7 @@ const CLOCK_STEPS = [
 /** A clock time with its seconds takes more room, and one with parts of them more again. */
 const clockRoom = (step: number): number => ROOM_PX.clock + (step < SECOND ? 44 : step < MINUTE ? 20 : 0);
 
-/** Texts are told apart by what lies above them: a day says its month, a month its year where it begins. */
+/** Texts of ticks: a day says its month; a month is a name, and January the year. */
 function textOf(date: number, unit: TickUnit): string {
   const at = new Date(date * 86_400_000);
   const [day, month, year] = [at.getUTCDate(), MONTHS[at.getUTCMonth()], at.getUTCFullYear()];
@@ -70,17 +75,20 @@ function textOf(date: number, unit: TickUnit): string {
     case 'year':
       return String(year);
     case 'month':
-      return `${month} ${year}`;
+      return at.getUTCMonth() === 0 ? String(year) : month;
     case 'week':
       return `${day} ${month} ${String(year).slice(2)}`;
     case 'day':
       return `${DAYS[weekdayOf(date)]} ${day} ${month}`;
     case 'period':
       return String(date);
+    default:
+      return unit satisfies never;
   }
 }
 
-function keyOf(date: number, unit: TickUnit): number {
+/** The number of the unit that a date lies in. */
+function unitNumber(date: number, unit: TickStep['unit']): number {
   const at = new Date(date * 86_400_000);
   switch (unit) {
     case 'year':
@@ -88,40 +96,68 @@ function keyOf(date: number, unit: TickUnit): number {
     case 'month':
       return at.getUTCFullYear() * 12 + at.getUTCMonth();
     case 'week':
-      return date - weekdayOf(date);
-    case 'period':
+      return Math.floor((date - weekdayOf(date)) / 7);
     case 'day':
       return date;
+    default:
+      return unit satisfies never;
   }
 }
 
-/** Starts of a unit among the days; the finest unit whose rules stand far enough apart is the one to draw. */
-function startsOf(
-  { rows, dates }: DayStarts,
-  unit: TickUnit,
-  from: number,
-  to: number,
-): { row: number; date: number }[] {
-  const starts: { row: number; date: number }[] = [];
+interface Start {
+  row: number;
+  date: number;
+}
+
+/** Rows in view with which a step of the calendar begins. */
+function startsOf({ rows, dates }: DayStarts, { unit, every }: TickStep, from: number, to: number): Start[] {
+  const starts: Start[] = [];
   for (let i = 0; i < rows.length; i++) {
     if (rows[i] < from || rows[i] >= to) continue;
-    if (i === 0 || keyOf(dates[i], unit) !== keyOf(dates[i - 1], unit)) starts.push({ row: rows[i], date: dates[i] });
+    const number = unitNumber(dates[i], unit);
+    const step = Math.floor(number / every);
+    // before the first row of all there are none: it begins a step where the week before lies in another one
+    const before = i === 0 ? dates[0] - 7 : dates[i - 1];
+    const begins = step !== Math.floor(unitNumber(before, unit) / every);
+    const isNamed = every > 1 && (unit === 'year' || unit === 'month');
+    if (begins) starts.push({ row: rows[i], date: isNamed ? firstDateOf(unit, step * every) : dates[i] });
   }
   return starts;
 }
 
-/** Units of ticks by how exactly times are told, the finest first: months have no days. */
-const UNITS: Readonly<Record<Exclude<Precision, 'period'>, readonly TickUnit[]>> = {
-  moment: ['day', 'week', 'month', 'year'],
-  day: ['day', 'week', 'month', 'year'],
-  month: ['month', 'year'],
-  quarter: ['month', 'year'],
-  year: ['year'],
+/** The first date of a year or month by its number: where rows are missing there, the tick is named after it all the same. */
+function firstDateOf(unit: TickStep['unit'], number: number): number {
+  const [year, month] = unit === 'year' ? [number, 0] : [Math.floor(number / 12), number % 12];
+  const at = new Date(0);
+  at.setUTCFullYear(year, month, 1);
+  return at.getTime() / 86_400_000;
+}
+
+const MONTH_STEPS = [1, 3].map((every): TickStep => ({ unit: 'month', every }));
+const YEAR_STEPS = [1, 2, 5, 10, 25, 50, 100, 250, 500, 1000, 2500, 5000].map((every): TickStep => ({
+  unit: 'year',
+  every,
+}));
+const DAY_STEPS: readonly TickStep[] = [
+  { unit: 'day', every: 1 },
+  { unit: 'week', every: 1 },
+  { unit: 'week', every: 2 },
+  ...MONTH_STEPS,
+  ...YEAR_STEPS,
+];
+
+/** Steps of ticks by how exactly times are told, the finest first: months have no days. */
+const STEPS: Readonly<Record<Exclude<Precision, 'period'>, readonly TickStep[]>> = {
+  moment: DAY_STEPS,
+  day: DAY_STEPS,
+  month: [...MONTH_STEPS, ...YEAR_STEPS],
+  quarter: [...MONTH_STEPS.slice(1), ...YEAR_STEPS],
+  year: YEAR_STEPS,
 };
 
 /**
- * The rules and texts of a view: the finest of days, weeks, months and years that leaves room for its texts, and clock
- * times between days where there is room for those too.
+ * The rules and texts of a view: the finest step of days, weeks, months and round years that leaves room for a text at each
+ * rule, and clock times between days where there is room for those too. No rule is without a text.
  * @param precision  how exactly times are told
  */
 export function ticksInView(
@@ -133,9 +169,11 @@ export function ticksInView(
   precision: Precision = 'moment',
 ): CalendarTick[] {
   const found = turnsInView(view, time, days, calendar, widthPx, precision);
-  if (found.some(({ text, isMain }) => text !== '' && isMain)) return found;
-  const unit = precision === 'period' ? 'period' : UNITS[precision][0];
-  return spaced([...leadingTick(view, time, days, widthPx, unit), ...found], ROOM_PX[unit], widthPx);
+  if (found.some(({ isMain }) => isMain)) return found;
+  const areMonths = found.length > 0 && found.every(({ text }) => MONTHS.includes(text));
+  const unit = precision === 'period' ? 'period' : areMonths ? 'month' : STEPS[precision][0].unit;
+  const leading = leadingTick(view, time, days, widthPx, unit);
+  return spaced([...leading, ...found], unit === 'month' ? MONTH_AND_YEAR_PX : ROOM_PX[unit], widthPx);
 }
 
 /** What the first row in view lies in, where nothing that turns in view says it. */
@@ -150,7 +188,9 @@ function leadingTick(
   const at = rows.findLastIndex((row) => row <= from);
   if (to <= from || at < 0) return [];
   const x = Math.max(0, xOfRow(view, from - 0.5, widthPx));
-  return [{ row: from, x, text: textOf(dates[at], unit), isLeft: false, isMain: true }];
+  const year = unit === 'month' ? ` ${new Date(dates[at] * 86_400_000).getUTCFullYear()}` : '';
+  const text = textOf(dates[at], unit);
+  return [{ row: from, x, text: text === year.trim() ? text : `${text}${year}`, isLeft: false, isMain: true }];
 }
 
 /** Rules where something turns, with their texts. */
@@ -165,20 +205,29 @@ function turnsInView(
   const [from, to] = rowsInView(view, time.length);
   const xOf = (row: number) => xOfRow(view, row, widthPx);
   if (precision === 'period') return spaced(periodTicks(days, from, to, xOf, widthPx), ROOM_PX.period, widthPx);
-  for (const unit of UNITS[precision]) {
-    const starts = startsOf(days, unit, from, to);
+  for (const step of STEPS[precision]) {
+    const { unit } = step;
+    const starts = startsOf(days, step, from, to);
     const apart =
       starts.length > 1 ? (xOf(starts[starts.length - 1].row) - xOf(starts[0].row)) / (starts.length - 1) : widthPx;
-    if (apart < LEAST_APART_PX && unit !== 'year') continue;
+    if (apart < ROOM_PX[unit] && step !== STEPS[precision].at(-1)) continue;
     const calendarTicks = starts.map(({ row, date }) => ({
       row,
       x: xOfRow(view, row - 0.5, widthPx),
       text: textOf(date, unit),
       isLeft: false,
-      isMain: true,
+      // years stand out among months
+      isMain: unit !== 'month' || new Date(date * 86_400_000).getUTCMonth() === 0,
     }));
+    const isLast = step === STEPS[precision].at(-1);
+    const placed = spaced(calendarTicks, ROOM_PX[unit], widthPx);
+    // days may be cut short; months and years that follow each other have rules at all of them, or none
+    const most = unit === 'day' ? calendarTicks.length / 10 : 0;
+    const rows = new Set(placed.map(({ row }) => row));
+    const dropped = calendarTicks.filter(({ row, x }) => !rows.has(row) && x + ROOM_PX[unit] <= widthPx);
+    if (!isLast && dropped.length > most) continue;
     const clock = unit === 'day' && precision === 'moment' ? clockTicks(view, time, days, calendar, widthPx) : [];
-    return spaced([...calendarTicks, ...clock], ROOM_PX[unit], widthPx);
+    return clock.length > 0 ? spaced([...calendarTicks, ...clock], ROOM_PX[unit], widthPx) : placed;
   }
   return [];
 }
@@ -240,24 +289,29 @@ function clockTicks(
 }
 
 /**
- * Drops texts that would run into one already placed, main ones first, and all that would leave the plot; one that has no
- * room after its rule may stand before it.
+ * Drops ticks whose texts would run into one already placed, main ones first, or leave the plot; one that has no room after
+ * its rule may have it before.
  */
 function spaced(calendarTicks: CalendarTick[], roomPx: number, widthPx: number): CalendarTick[] {
   const taken: { from: number; to: number }[] = [];
-  const place = (tick: CalendarTick): CalendarTick => {
-    const room = tick.isMain ? roomPx : ROOM_PX.clock + 6.5 * Math.max(0, tick.text.length - 5);
-    const isFree = (from: number, to: number) =>
-      from >= 0 && to <= widthPx && taken.every((other) => to <= other.from || from >= other.to);
-    const isLeft = tick.x + room > widthPx && isFree(tick.x - room, tick.x);
+  const isFree = (from: number, to: number) =>
+    from >= 0 && to <= widthPx && taken.every((other) => to <= other.from || from >= other.to);
+  const roomOf = ({ text }: CalendarTick) =>
+    text.includes(':') ? ROOM_PX.clock + 6.5 * Math.max(0, text.length - 5) : roomPx;
+  const placed: CalendarTick[] = [];
+  const place = (tick: CalendarTick, isLeft: boolean) => {
+    const room = roomOf(tick);
     const [from, to] = isLeft ? [tick.x - room, tick.x] : [tick.x, tick.x + room];
-    if (!isFree(from, to)) return { ...tick, text: '' };
+    if (!isFree(from, to)) return;
     taken.push({ from, to });
-    return { ...tick, isLeft };
+    placed.push({ ...tick, isLeft });
   };
-  const main = calendarTicks.filter((tick) => tick.isMain).map(place);
-  const clock = calendarTicks.filter((tick) => !tick.isMain).map(place);
-  return [...main, ...clock.filter((tick) => tick.text !== '')].sort((a, b) => a.x - b.x);
+  const ordered = [true, false].flatMap((isMain) => calendarTicks.filter((tick) => tick.isMain === isMain));
+  const isAtEdge = (tick: CalendarTick) => tick.x + roomOf(tick) > widthPx;
+  for (const tick of ordered) if (!isAtEdge(tick)) place(tick, false);
+  // those at the edge have their texts before their rules, where no other needs the room
+  for (const tick of ordered) if (isAtEdge(tick)) place(tick, true);
+  return placed.sort((a, b) => a.x - b.x);
 }
 
 /** Time of the day, with its seconds where it is not on a minute, and their parts where it is not on a second. */

@@ -4,7 +4,7 @@ import { makeCalendar } from '@jaunty-ledger/core';
 import { priceScale } from './priceScale';
 import { asRange, extentOf } from './extent';
 import { dayStarts, ticksInView } from './calendarTicks';
-import { clamped, panned, rowAtX, xOfRow, zoomed } from './viewWindow';
+import { clamped, panned, rowAtX, wholeSpan, xOfRow, zoomed } from './viewWindow';
 
 const rows = fc.integer({ min: 1, max: 100_000 });
 const view = fc.record({
@@ -120,6 +120,26 @@ describe('vertical rules', () => {
       ),
     );
   });
+
+  it.each([
+    [300, 12, 900, ['1725', '1750', '1775']],
+    [40, 12, 900, ['1705', '1710', '1715']],
+    [300, 12, 300, ['1750', '1800', '1850']],
+    [1, 1, 900, ['Feb', 'Mar', 'Apr']],
+    [5, 1, 900, ['Apr', 'Jul', 'Oct', '1701']],
+  ])(
+    'are at round years, or months between them: %i years of bars of %i months on %i px',
+    (years, months, width, some) => {
+      const start = (row: number) => new Date(Date.UTC(1700, row * months, 1)).getTime() * 1000;
+      const time = Float64Array.from({ length: (12 * years) / months }, (_, row) => start(row));
+      const utc = makeCalendar({ zone: 'UTC' });
+      const precision = months === 12 ? ('year' as const) : ('month' as const);
+      const ticks = ticksInView(wholeSpan(time.length), time, dayStarts(time, utc), utc, width, precision);
+      expect(ticks.map(({ text }) => text)).toEqual(expect.arrayContaining(some));
+      expect(ticks.every(({ text }) => text !== '')).toBe(true);
+      expect(ticks.length).toBeGreaterThan(4);
+    },
+  );
 
   it('name parts of a second where bars are that short', () => {
     const start = Date.parse('2026-03-25T08:30:00Z') * 1000;

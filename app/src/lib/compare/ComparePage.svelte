@@ -101,7 +101,7 @@
   const instants = $derived(Float64Array.from(time, instantOf));
   linkRows(view, () => instants);
   const timeText = (row: number) => (time[row] ? momentFigures(instantOf(time[row]), calendar, precision) : '');
-  const days = $derived(dayStarts(instants, calendar).rows);
+  const days = $derived(dayStarts(instants, calendar));
   const marks = $derived(calendarMarks({ time: instants, days }, view.ends, calendar, precision));
 
   const NONE = new Float64Array(0);

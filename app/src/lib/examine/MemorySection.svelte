@@ -100,12 +100,6 @@
   }
   .pair {
     display: grid;
-    grid-template-columns: repeat(2, minmax(0, 1fr));
-    gap: 20px;
-  }
-  @media (max-width: 900px) {
-    .pair {
-      grid-template-columns: minmax(0, 1fr);
-    }
+    gap: 10px;
   }
 </style>

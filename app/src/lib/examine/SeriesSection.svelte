@@ -35,7 +35,7 @@
   const timeText = (point: number) => momentText(instantOf(told.time[point]), calendar, tape.precision);
 
   const instants = $derived(Float64Array.from(told.time, instantOf));
-  const days = $derived(dayStarts(instants, calendar).rows);
+  const days = $derived(dayStarts(instants, calendar));
   const marks = $derived(calendarMarks({ time: instants, days }, view.ends, calendar, tape.precision));
 
   const pointed = $derived.by(() => {

@@ -1,5 +1,8 @@
 <script lang="ts">
+  import { instantOf, type Calendar, type Precision } from '@jaunty-ledger/core';
   import type { ToldProjections } from '$lib/api/projections';
+  import { dayStarts } from '$lib/chart/calendarTicks';
+  import { calendarMarks } from '$lib/pictures/calendarMarks';
   import Frame from '$lib/pictures/Frame.svelte';
   import { extentOfFigures, linePath, type Figures } from '$lib/pictures/lines';
   import { AXIS_PX } from '$lib/chart/plotSize';
@@ -10,14 +13,16 @@
     horizon: number;
     focus: number;
     target: number | null;
-    /** A time as it is written under the plot. */
+    calendar: Calendar;
+    precision: Precision;
+    /** A time as it is written at the origin. */
     timeText: (time: string) => string;
     /** Another origin, as the place of a value. */
     onorigin: (origin: number) => void;
     /** Another target, while it is dragged. */
     ontarget: (target: number) => void;
   }
-  let { told, horizon, focus, target, timeText, onorigin, ontarget }: Props = $props();
+  let { told, horizon, focus, target, calendar, precision, timeText, onorigin, ontarget }: Props = $props();
 
   const HEIGHT_PX = 380;
   const FOOT_PX = 20;
@@ -75,15 +80,14 @@
       : `M${x(told.origin, widthPx).toFixed(1)} ${y(start).toFixed(1)}L${[...there, ...back].join('L')}Z`;
   }
 
-  /** Places whose times are written; of few rows not each share has a place of its own. */
-  const ticks = $derived.by(() => {
-    const shares = plotPx < 420 ? [0.14, 0.5, 0.86] : [0.08, 0.29, 0.5, 0.71, 0.9];
-    const places = new Set(shares.map((share) => Math.round(first + share * (end - first - 1))));
-    return [...places].map((place) => ({
-      place,
-      text: place <= last ? told.time[place - told.from] : (told.ahead[place - told.origin - 1] ?? ''),
-    }));
+  /** Times of the places; of rows ahead only those that the calendar tells. */
+  const times = $derived.by(() => {
+    const known = told.time.slice(first - told.from);
+    return Float64Array.from([...known, ...told.ahead.slice(last - told.origin)], instantOf);
   });
+  const marks = $derived(
+    calendarMarks({ time: times, days: dayStarts(times, calendar) }, [0, end - first], calendar, precision, plotPx),
+  );
 
   function placeAt(event: PointerEvent): number {
     const { left } = event.currentTarget instanceof Element ? frame!.getBoundingClientRect() : { left: 0 };
@@ -136,9 +140,10 @@
     footPx={FOOT_PX}
   >
     {#snippet children(widthPx, y)}
-      {#each ticks as { place, text } (place)}
-        {#if text}<text class="time" x={x(place, widthPx)} y={HEIGHT_PX - 5} text-anchor="middle">{timeText(text)}</text
-          >{/if}
+      {#each marks as { at, text } (at)}
+        {@const left = Math.round(x(first + at - 0.5, widthPx)) + 0.5}
+        <line class="turn" x1={left} x2={left} y1="0" y2={HEIGHT_PX - FOOT_PX} />
+        <text class="time" x={left + 4} y={HEIGHT_PX - 5}>{text}</text>
       {/each}
       <clipPath id="plot"><rect width={widthPx} height={HEIGHT_PX - FOOT_PX} /></clipPath>
       <g clip-path="url(#plot)">
@@ -244,6 +249,9 @@
     fill: transparent;
     cursor: ns-resize;
     touch-action: none;
+  }
+  .turn {
+    stroke: var(--rule-faint);
   }
   .time {
     font-size: 12px;

@@ -266,6 +266,8 @@
             horizon={projected.horizon}
             {focus}
             target={projected.target}
+            {calendar}
+            precision={toldPrecision}
             {timeText}
             onorigin={setOrigin}
             ontarget={(target) => change({ target }, 'target')}
