@@ -54,6 +54,37 @@ it.each([
   }
 });
 
+it('an order list is read without a setting: amounts of either sign, by the day, with words to group by', async () => {
+  const regions = ['North', 'South'];
+  const lines = Array.from(
+    { length: 240 },
+    (_, row) => `${days(row / 3)},A${row},${regions[row % 2]},${value(row) - 70}`,
+  );
+  const sent = await fetch(`${reader.origin}/api/tapes?name=E2E_ORDERS`, {
+    method: 'POST',
+    body: `date,order_id,region,amount\n${lines.join('\n')}\n`,
+  });
+  const tape = (await sent.json()) as { valueName: string; rows: number; texts: { name: string; words: number }[] };
+  expect(tape).toMatchObject({ valueName: 'amount', rows: 240, texts: [{ name: 'region', words: 2 }] });
+  const columnsOf = async (bars: string, entries: string[]) => {
+    const body = JSON.stringify({ tape: 'E2E_ORDERS', bars, entries });
+    const answer = await fetch(`${reader.origin}/api/columns`, { method: 'POST', body });
+    return ((await answer.json()) as { columns: Record<string, (number | null)[]> }).columns;
+  };
+  const north = await columnsOf('1 trades', [
+    'a = where(region == "North", amount)',
+    'n = last(amount, 1 bars, each: region)',
+  ]);
+  expect(north.a.slice(0, 3)).toEqual([value(0) - 70, null, value(2) - 70]);
+  expect(north.n.slice(0, 3)).toEqual([0, 1, 2].map((row) => value(row) - 70));
+  // several orders a day: their sum, which the heading says, and not silently the last
+  await reader.openLedger('E2E_ORDERS');
+  await reader.sees('the sum of its values');
+  await reader.sees('amount');
+  const daily = await columnsOf('1 day, take: sum', ['a = amount']);
+  expect(daily.a[0]).toBe([0, 1, 2].reduce((sum, row) => sum + value(row) - 70, 0));
+});
+
 describe('a monthly count', () => {
   it('has the name of its column in the margin, the rows and formulas', async () => {
     await reader.openLedger('E2E_RAIN');

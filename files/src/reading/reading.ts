@@ -45,7 +45,7 @@ export const ROLES: Record<TapeKind, readonly string[]> = {
     'number',
     'skip',
   ],
-  series: ['time', 'date', 'clock', 'period', 'value', 'size', 'instrument', 'number', 'skip'],
+  series: ['time', 'date', 'clock', 'period', 'value', 'size', 'instrument', 'text', 'number', 'skip'],
 };
 
 /** Columns that records of a kind cannot do without, beside the time. */

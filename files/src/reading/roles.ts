@@ -34,7 +34,10 @@ export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[])
       roles[index] = role;
   };
   // a size beside several values would be the size of all of them
-  const isSingle = kind === 'series' && valueRoles(names, types).filter((role) => role === 'value').length === 1;
+  const values = valueRoles(names, types);
+  const isSingle = kind === 'series' && values.filter((role) => role === 'value').length === 1;
+  // an amount without anything that it is the size of is the value
+  const isOnlyNumber = values.length === 1;
   give('period', periodsAmong(table, types));
   const hasTimes = types.includes('time') || types.includes('date');
   if (header)
@@ -47,8 +50,8 @@ export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[])
       if (role === 'time' && types[index] === 'clock') give('clock', index);
       else if (role === 'date' && types[index] === 'time') give('time', index);
       else if (role === 'time' && types[index] === 'date') give('date', index);
-      else if (role === 'volume' && (kind === 'ticks' || isSingle)) give('size', index);
-      else if (role === 'size' && kind === 'series' && !isSingle) return;
+      else if (role === 'volume' && (kind === 'ticks' || (isSingle && !isOnlyNumber))) give('size', index);
+      else if (role === 'size' && kind === 'series' && (!isSingle || isOnlyNumber)) return;
       else if (role === 'size' && kind === 'bars') give('volume', index);
       else if (role !== 'value' || kind !== 'series') give(role, index);
     });
@@ -67,7 +70,8 @@ export function rolesOf(kind: TapeKind, table: SampleTable, types: ColumnType[])
     if (role !== undefined && isWanted(role)) give(role, index);
   });
   return names.map((name, index) => {
-    const own = { number: 'number', text: kind === 'series' ? 'skip' : 'text' }[types[index] as string] ?? 'skip';
+    const hasWords = types[index] === 'text' && (kind !== 'series' || isSingle) && !isIdentifier(rows, index);
+    const own = types[index] === 'number' ? 'number' : hasWords ? 'text' : 'skip';
     const role = roles[index] || own;
     return { role, name: KEPT.has(role) ? plainName(name) : '' };
   });
@@ -105,6 +109,12 @@ const PERIOD_WORDS = /^(periods?|week|day|month|quarter|year|t|n|no\.?|nr\.?|#|r
 /** So many rows that count from the first on are no chance, whatever their column is called. */
 const LEAST_COUNTED = 5;
 
+/** Whether a column has another word in each row: it tells records apart, and nothing can be grouped by it. */
+const isIdentifier = (rows: readonly string[][], index: number): boolean =>
+  rows.length >= LEAST_IDENTIFIERS && new Set(rows.map((row) => row[index])).size === rows.length;
+/** Fewer rows may have different words by chance. */
+const LEAST_IDENTIFIERS = 20;
+
 /** The column of words beside which times repeat, and never for one of them: whose records they are. Trades repeat by nature. */
 function instrumentAmong(
   kind: TapeKind,
@@ -117,7 +127,7 @@ function instrumentAmong(
   const timeOf = (row: readonly string[]) => times.map((index) => row[index]).join(' ');
   if (times.length === 0 || new Set(rows.map(timeOf)).size > 0.5 * rows.length) return -1;
   return types.findIndex((type, index) => {
-    if (type !== 'text' || roles[index] !== '') return false;
+    if (type !== 'text' || roles[index] !== '' || isIdentifier(rows, index)) return false;
     return new Set(rows.map((row) => `${timeOf(row)} ${row[index]}`)).size === rows.length;
   });
 }

@@ -214,7 +214,10 @@ export class RecordReader implements LineTaker {
         flags |= flag;
         values[2] = read;
       }
-      this.readFurther(fields, 2 + this.sizes.length);
+      let at = 2 + this.sizes.length;
+      for (const { field, codes, text } of this.textFields)
+        values[at++] = this.codeOf(textOf(fields, field), codes, text, fields.line);
+      this.readFurther(fields, at);
       this.rows++;
       this.seriesSink(fields, index).add(values, fields.line, flags);
     });

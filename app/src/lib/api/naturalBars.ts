@@ -1,4 +1,14 @@
-import { DAY, HOUR, instantOf, isTimed, MINUTE, parseBarRule, SECOND, timedKind } from '@jaunty-ledger/core';
+import {
+  DAY,
+  HOUR,
+  instantOf,
+  isTimed,
+  MINUTE,
+  parseBarRule,
+  SECOND,
+  timedKind,
+  type Precision,
+} from '@jaunty-ledger/core';
 import { fittingOrSame } from './fittingRule';
 import type { Tape } from './tapes';
 
@@ -19,11 +29,22 @@ const USUAL = RULES.findIndex(([rule]) => rule === '15 minutes');
 /** So few bars are no picture: shorter ones are taken. */
 const FEW_BARS = 20;
 
-type Source = Pick<Tape, 'kind' | 'interval' | 'rows' | 'from' | 'to'>;
+/** Bars of values that are told by the date, and the shortest that they can be apart. */
+const BARS_OF_DATES: Partial<Record<Precision, { rule: string; micros: number }>> = {
+  day: { rule: '1 day', micros: DAY },
+  month: { rule: '1 month', micros: 28 * DAY },
+  quarter: { rule: '1 quarter', micros: 90 * DAY },
+  year: { rule: '1 year', micros: 365 * DAY },
+};
+
+type Source = Pick<Tape, 'kind' | 'interval' | 'rows' | 'from' | 'to' | 'precision'>;
 
 /** The bars that suit a tape: quarters of an hour, unless its records lie further apart or reach less far. */
-export function naturalBars({ kind, interval, rows, from, to }: Source): string {
+export function naturalBars({ kind, interval, rows, from, to, precision }: Source): string {
   const span = instantOf(to) - instantOf(from);
+  const own = kind === 'series' ? BARS_OF_DATES[precision] : undefined;
+  // dates with several values: each bar is their sum, and says so
+  if (own && rows > span / own.micros + 1.5) return `${own.rule}, take: sum`;
   // nights and weekends lie between records too, so the usual distance is somewhat less than the average one
   let least = 0.6 * (span / Math.max(1, rows - 1));
   if (kind === 'bars' && interval !== null) {

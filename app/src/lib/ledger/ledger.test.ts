@@ -1,3 +1,4 @@
+import type { Precision } from '@jaunty-ledger/core';
 import { describe, expect, it } from 'vitest';
 import { firstLedger, newEntry } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
@@ -69,11 +70,13 @@ describe('the ledger that a tape opens with', () => {
     days: number,
     rows: number,
     interval: string | null = null,
+    precision: Precision = 'moment',
   ) => ({
     name: 'KELP',
     kind,
     interval,
     rows,
+    precision,
     from: '2026-01-01T00:00:00Z',
     to: new Date(Date.UTC(2026, 0, 1) + days * 86_400_000).toISOString(),
     columns: {
@@ -91,6 +94,9 @@ describe('the ledger that a tape opens with', () => {
     ['a few seconds', tape('ticks', 4 / 86_400, 90), '1 second'],
     ['a single trade', tape('ticks', 0, 1), '15 minutes'],
     ['trades an hour apart', tape('ticks', 90, 2160), '1 hour'],
+    ['dates with several orders each', tape('series', 100, 300, null, 'day'), '1 day, take: sum'],
+    ['dates with one each', tape('series', 100, 101, null, 'day'), '1 day'],
+    ['months with several', tape('series', 365, 60, null, 'month'), '1 month, take: sum'],
     ['daily closes without weekends', tape('series', 365, 260), '1 day'],
     ['a value a week', tape('series', 365, 52), '1 week'],
     ['a value a month', tape('series', 3650, 120), '1 month'],
