@@ -393,8 +393,11 @@ describe('a ledger', () => {
   });
 });
 
-it('the demo world is there, with its six instruments as trades, minutes and days', async () => {
+it('the demo world is there: six instruments as trades, minutes and days, and data that are no prices', async () => {
   const shelf = await names();
+  expect(shelf).toEqual(
+    expect.arrayContaining(['LANDINGS', 'HARBOUR_AIR', 'Northquay', 'Oldtown', 'Skerries', 'ORDERS']),
+  );
   for (const name of ['AMBR', 'KELP', 'LAMP', 'SALT', 'TIDE', 'WOOL'])
     expect(shelf).toEqual(expect.arrayContaining([name, `${name}_minutes`, `${name}_days`]));
 });

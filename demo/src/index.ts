@@ -1,6 +1,7 @@
 import { INSTRUMENTS } from './instruments.js';
 import { History, type Columns } from './records.js';
 
+export { demoFiles, type DemoFile } from './files.js';
 export { TARN_HARBOUR } from './market.js';
 export { FLAWED_FILE_NAME, flawedFile } from './flawedFile.js';
 export { INSTRUMENTS } from './instruments.js';

@@ -2,7 +2,15 @@ import { describe, expect, it } from 'vitest';
 import { evaluate, makeCalendar } from '@jaunty-ledger/core';
 import { pathCount, widened } from '../../core/test/simulations.js';
 import { INSTRUMENTS } from '../src/instruments.js';
-import { demoTapes, flawedFile, fractionalNoise, Random, TARN_HARBOUR, type DemoTape } from '../src/index.js';
+import {
+  demoFiles,
+  demoTapes,
+  flawedFile,
+  fractionalNoise,
+  Random,
+  TARN_HARBOUR,
+  type DemoTape,
+} from '../src/index.js';
 
 /* The demo states what a measure ought to find; here it is found by the plainest means. */
 
@@ -149,5 +157,35 @@ describe('memory is found where it was put', () => {
   it('the daily and minute moves of KELP persist', () => {
     const moves = Float64Array.from(logMoves(columns('KELP_minutes').close));
     expect(hurstOf(moves.slice(-16_384), 'dfa')).toBeGreaterThan(0.58);
+  });
+});
+
+describe('files that are no prices', () => {
+  const files = new Map(demoFiles().map((file) => [file.name, file.text.trimEnd().split('\n')]));
+  const valuesOf = (name: string) =>
+    files
+      .get(name)!
+      .slice(1)
+      .map((line) => Number(line.split(',').at(-1)));
+
+  it('are the same each time, with a value in each line', () => {
+    expect(demoFiles().map(({ text }) => text)).toEqual(demoFiles().map(({ text }) => text));
+    for (const name of files.keys()) expect(valuesOf(name).every(Number.isFinite), name).toBe(true);
+  });
+
+  it('have the seasons, zeros and signs that they are there for', () => {
+    const landings = valuesOf('LANDINGS');
+    expect(Math.min(...landings)).toBeGreaterThan(0);
+    const aYearLater = landings.slice(12).map(Math.log);
+    expect(correlation(landings.slice(0, -12).map(Math.log), aYearLater)).toBeGreaterThan(0.8);
+    const air = valuesOf('HARBOUR_AIR');
+    expect(Math.min(...air)).toBeLessThan(-5);
+    expect(Math.max(...air)).toBeGreaterThan(10);
+    const skerries = valuesOf('CALLS').filter((_, line) => line % 3 === 2);
+    expect(skerries.filter((count) => count === 0).length).toBeGreaterThan(skerries.length / 3);
+    const orders = valuesOf('ORDERS');
+    expect(orders.filter((amount) => amount < 0).length / orders.length).toBeCloseTo(0.08, 1);
+    const ids = files.get('ORDERS')!.map((line) => line.split(',')[1]);
+    expect(new Set(ids).size).toBe(ids.length);
   });
 });

@@ -152,7 +152,7 @@ it.runIf(isInFolder)(
     const tapes = (await (await fetch(`${started.origin}/api/tapes?limit=1000`)).json()) as unknown[];
     const ledgers = (await (await fetch(`${started.origin}/api/ledgers?limit=1000`)).json()) as unknown[];
     started.process.kill('SIGKILL');
-    expect([tapes.length, ledgers.length]).toEqual([18, 1]);
+    expect([tapes.length, ledgers.length]).toEqual([24, 5]);
     // nothing of the starts before is left in the store
     const store = knex({
       client: SqliteClient,

@@ -31,6 +31,9 @@
   let rows = $state.raw<RollRow[]>([]);
   let share = $state(0);
   let status = $state<'working' | 'done' | 'stopped' | 'failed'>('working');
+  /** Tapes that are named in the line of those left out. */
+  const NAMED_LEFT_OUT = 6;
+
   let problem = $state('');
   let abort = new AbortController();
 
@@ -89,7 +92,9 @@
   const filtered = $derived(filteredBy(rows, names, rolled.filter));
   const shown = $derived(typeof filtered === 'string' ? rows : filtered);
   const sorted = $derived(sortedBy(shown, names.includes(rolled.sort) ? rolled.sort : '', rolled.falling));
-  const failed = $derived(rows.filter(({ refused }) => refused).length);
+  /** Those that have these bars and columns, and those that do not. */
+  const computed = $derived(sorted.filter(({ refused }) => !refused));
+  const refused = $derived(rows.filter((row) => row.refused));
   const versions = $derived(new Map(tapes.map(({ name, version }) => [name, version])));
   const changed = $derived(
     rows.filter(({ tape, version }) => versions.has(tape) && versions.get(tape) !== version).length,
@@ -160,9 +165,9 @@
       {:else}
         {sorted.length === rows.length
           ? `${rows.length.toLocaleString('en')} ${rows.length === 1 ? 'tape' : 'tapes'}`
-          : `${sorted.length.toLocaleString('en')} of ${rows.length.toLocaleString('en')} tapes`}{failed > 0
-          ? `; ${failed.toLocaleString('en')} cannot have these entries`
-          : ''}{changed > 0 ? `; ${changed.toLocaleString('en')} have changed since this page was opened` : ''}.
+          : `${sorted.length.toLocaleString('en')} of ${rows.length.toLocaleString('en')} tapes`}{changed > 0
+          ? `; ${changed.toLocaleString('en')} have changed since this page was opened`
+          : ''}.
       {/if}
     </p>
     <label class="filter"
@@ -189,8 +194,25 @@
         </select></label
       >
     </p>
-    {#if names.includes(rolled.charts)}<RollCharts rows={sorted} name={rolled.charts} />{:else}
-      <RollTable rows={sorted} {names} {rolled} like={chosen?.id} {change} />
+    {#if names.includes(rolled.charts)}<RollCharts rows={computed} name={rolled.charts} />{:else}
+      <RollTable rows={computed} {names} {rolled} like={chosen?.id} {change} />
+    {/if}
+    {#if refused.length > 0}
+      <details class="left-out" open={computed.length === 0}>
+        <summary
+          >{refused.length.toLocaleString('en')}
+          {refused.length === 1 ? 'tape has' : 'tapes have'} no such bars or columns: {refused
+            .slice(0, NAMED_LEFT_OUT)
+            .map(({ tape }) => tape)
+            .join(', ')}{refused.length > NAMED_LEFT_OUT ? '…' : ''}</summary
+        >
+        <ul>
+          {#each refused as { tape, refused: reason } (tape)}<li>
+              <strong>{tape}</strong>
+              <Said text={reason ?? ''} />
+            </li>{/each}
+        </ul>
+      </details>
     {/if}
   </div>
 </div>
@@ -216,6 +238,16 @@
     background: none;
     border: 0;
     border-bottom: 1px solid var(--rule);
+  }
+  .left-out {
+    margin-top: 8px;
+    font-size: 13.5px;
+    color: var(--quiet);
+  }
+  .left-out ul {
+    margin: 4px 0 0 16px;
+    padding: 0;
+    list-style: none;
   }
   .problem {
     color: var(--wrong);

@@ -2,7 +2,6 @@
   import { movePercent } from '$lib/chart/figures';
   import { instantOf } from '@jaunty-ledger/core';
   import type { RollRow } from '$lib/api/rolls';
-  import Said from '$lib/components/Said.svelte';
   import type { Rolled } from './rollAddress';
   import { sparkPath, valueOf } from './rollRows';
 
@@ -87,21 +86,17 @@
           <th scope="row"
             ><a href={ledgerOf(row.tape)} title="Version {row.version}; opens these entries on it">{row.tape}</a></th
           >
-          {#if row.refused}
-            <td class="refused" colspan={1 + 3 * names.length}><Said text={row.refused} /></td>
-          {:else}
-            <td class="quiet">{dayText(row.at)}</td>
-            {#each names as name (name)}
-              {@const value = valueOf(row, name)}
-              <td class="figure">{figure(name, value?.last)}</td>
-              <td class="figure quiet">{value ? moveText(value) : ''}</td>
-              <td
-                >{#if value}<svg width="64" height="20" aria-hidden="true"
-                    ><path d={sparkPath(value.spark, 64, 20)} /></svg
-                  >{/if}</td
-              >
-            {/each}
-          {/if}
+          <td class="quiet">{dayText(row.at)}</td>
+          {#each names as name (name)}
+            {@const value = valueOf(row, name)}
+            <td class="figure">{figure(name, value?.last)}</td>
+            <td class="figure quiet">{value ? moveText(value) : ''}</td>
+            <td
+              >{#if value}<svg width="64" height="20" aria-hidden="true"
+                  ><path d={sparkPath(value.spark, 64, 20)} /></svg
+                >{/if}</td
+            >
+          {/each}
         </tr>
       {/each}
       {#if last < rows.length}<tr aria-hidden="true" style:height="{(rows.length - last) * ROW_PX}px"></tr>{/if}
@@ -161,10 +156,6 @@
   }
   .quiet {
     color: var(--quiet);
-    font-size: 12.5px;
-  }
-  .refused {
-    color: var(--wrong);
     font-size: 12.5px;
   }
   svg {

@@ -10,6 +10,7 @@ import { ImportSpool } from './imports/tapeSpool';
 import { RecordWriter } from '@jaunty-ledger/files/records/recordWriter';
 import { settings } from './settings';
 import { GenerationWriter } from './store/generations';
+import { importedDemo, ledgersOfImports } from './demoImports';
 import { demoHandover } from './demoHandover';
 import { handovers } from './store/handovers';
 import { ledgers } from './store/ledgers';
@@ -43,12 +44,15 @@ export async function makeDemo(store: Store, say: (line: string) => void): Promi
     if (tape.name === HANDED_OVER) page = await demoHandover(tape, made);
     say(`  ${tape.name}: ${tape.columns.time.length.toLocaleString('en')} records`);
   }
+  tapes.push(...(await importedDemo(store, now)));
   const isMade = await store.write(async (rows) => {
     // another server may have been faster
     if (!(await isUnusedIn(rows))) return false;
     await keepCalendar(rows, HARBOUR_CALENDAR, harbourCalendar());
     for (const tape of tapes) await insertTape(rows, tape);
-    if (!(await ledgers.last(rows))) await ledgers.insert(rows, demoLedger(), now);
+    // the last one is the one that opens
+    const all = [...ledgersOfImports(), demoLedger()];
+    for (const [at, ledger] of all.entries()) await ledgers.insert(rows, ledger, now - (all.length - 1 - at));
     await pages.insert(rows, demoExamination(), now);
     if (page) await handovers.insert(rows, page, now);
     return true;
