@@ -396,7 +396,7 @@ describe('a ledger', () => {
 it('the demo world is there: six instruments as trades, minutes and days, and data that are no prices', async () => {
   const shelf = await names();
   expect(shelf).toEqual(
-    expect.arrayContaining(['LANDINGS', 'HARBOUR_AIR', 'Northquay', 'Oldtown', 'Skerries', 'ORDERS']),
+    expect.arrayContaining(['LANDINGS', 'HARBOUR_AIR', 'Northquay', 'Oldtown', 'Skerries', 'CHANDLER']),
   );
   for (const name of ['AMBR', 'KELP', 'LAMP', 'SALT', 'TIDE', 'WOOL'])
     expect(shelf).toEqual(expect.arrayContaining([name, `${name}_minutes`, `${name}_days`]));

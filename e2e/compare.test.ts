@@ -29,7 +29,7 @@ describe('a comparison', () => {
   });
 
   it('finds the three weeks in which LAMP and WOOL parted, with start and end', async () => {
-    await reader.sees('Parted stretches LAMP with WOOL');
+    await reader.sees('Divergences LAMP with WOOL');
     const [row] = await reader.page.$$eval('[aria-label="Pairs"] .list tbody tr', (rows) =>
       rows.map((one) => (one as HTMLElement).innerText.replaceAll(/\s+/g, ' ')),
     );
@@ -101,7 +101,7 @@ describe('a comparison', () => {
     expect(Number(text)).toBeCloseTo(body.matrix.values[0][1], 2);
     expect(body.matrix.order.slice(0, 2).sort()).toEqual([0, 1]);
     await (await reader.find('::-p-xpath(//button[starts-with(@aria-label, "KELP with WOOL")])')).click();
-    await at(() => /Parted stretches KELP with WOOL/.test(document.body.innerText.replaceAll('\n', ' ')));
+    await at(() => /Divergences KELP with WOOL/.test(document.body.innerText.replaceAll('\n', ' ')));
     expect([query().get('a'), query().get('b')]).toEqual(['2', null]);
   });
 
@@ -119,8 +119,8 @@ describe('a comparison', () => {
     await at(() => Number(new URLSearchParams(location.search).get('smooth')) > 1);
     await reader.click('button', 'undo');
     await at(() => !new URLSearchParams(location.search).has('smooth'));
-    await reader.click('button', 'keep');
-    await reader.click('button', 'Keep');
+    await reader.click('button', 'save');
+    await reader.click('button', 'Save');
     await at(() => new URLSearchParams(location.search).has('kept'));
     const kept = await fetch(`${reader.origin}/api/pages/${query().get('kept')}`);
     expect((await kept.json()).body.members.map(({ tape }: { tape: string }) => tape)).toEqual([

@@ -42,7 +42,7 @@ describe('a page', () => {
   it('shows before and after on one axis, once a change is taken, and its address holds that', async () => {
     await reader.open('/examine?tape=WOOL_days&bars=1+day');
     await reader.sees('No: it wanders. Look at its change instead.');
-    await reader.click('button', 'take its change');
+    await reader.click('button', 'first difference');
     await reader.sees('Yes: it keeps coming back to a level.');
     expect(await reader.page.$$eval('[aria-label="The series"] svg', (plots) => plots.length)).toBe(2);
     expect(new URL(reader.page.url()).searchParams.getAll('taken')).toEqual(['change']);
@@ -53,7 +53,7 @@ describe('a page', () => {
   });
 
   it('is written into a ledger as a formula, which waits to be entered', async () => {
-    await reader.click('button', 'take its change');
+    await reader.click('button', 'first difference');
     await reader.click('link', 'Write it into the ledger');
     await reader.find('::-p-aria(Price lane)');
     const field = await reader.find('input[aria-label="New entry"]');

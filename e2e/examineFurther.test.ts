@@ -37,12 +37,12 @@ describe('a page that is kept', () => {
 
   step('has a name, and its changes are saved as they are made', async () => {
     await reader.open('/examine?tape=WOOL_days&bars=1+day');
-    await reader.click('button', 'keep');
-    await (await reader.control('textbox', 'keep it as')).click({ count: 3 });
+    await reader.click('button', 'save');
+    await (await reader.control('textbox', 'save as')).click({ count: 3 });
     await reader.page.keyboard.type('Wool, looked into');
     await press('Enter');
-    await reader.control('textbox', 'Name that it is kept under');
-    await reader.click('button', 'take its change');
+    await reader.control('textbox', 'Title');
+    await reader.click('button', 'first difference');
     await reader.sees('its change');
     await until(
       async () =>
@@ -67,7 +67,7 @@ describe('a page that is kept', () => {
 
   step('is copied, and pointed at another tape with one choice; the first one stays as it was', async () => {
     await reader.click('button', 'copy');
-    await reader.click('button', 'Keep');
+    await reader.click('button', 'Save');
     await at(() => document.querySelector<HTMLInputElement>('input.title')?.value === 'Wool, looked into, copy');
     await (await reader.control('combobox', 'Tape')).select('LAMP_days');
     await until(async () => (await named('Wool, looked into, copy'))?.body.tape === 'LAMP_days');
@@ -75,7 +75,7 @@ describe('a page that is kept', () => {
   });
 
   step('is found in the list of those that are kept, deleted, and brought back', async () => {
-    await reader.click('button', 'kept');
+    await reader.click('button', 'saved');
     await reader.click('button', 'Delete Wool, looked into, copy');
     await reader.sees('Wool, looked into, copy is deleted.');
     expect(await named('Wool, looked into, copy')).toBeUndefined();
@@ -88,9 +88,9 @@ describe('a page that is kept', () => {
   step('is not overwritten by a link of an earlier day, nor by another window', async () => {
     const page = (await named('Wool, looked into'))!;
     await reader.open(`/examine?tape=WOOL_days&bars=1+day&lags=7&kept=${page.id}`);
-    await reader.sees('asks for something else than Wool, looked into keeps');
+    await reader.sees('differs from the saved page Wool, looked into');
     expect((await named('Wool, looked into'))!.body.lags).toBe(40);
-    await reader.click('button', 'Show what is kept');
+    await reader.click('button', 'Show the saved page');
     await at(() => !location.search.includes('lags='));
     const { body } = await ask(`pages/${page.id}`, 'GET');
     const { title, version } = body;
@@ -98,7 +98,7 @@ describe('a page that is kept', () => {
       200,
     );
     expect((await ask(`pages/${page.id}`, 'PUT', { title, version, body: body.body })).status).toBe(409);
-    await reader.click('button', 'take its change');
+    await reader.click('button', 'first difference');
     await reader.sees('This page was changed in another window');
     expect((await named('Wool, looked into'))!.body.lags).toBe(9);
   });
@@ -443,6 +443,6 @@ describe('an examination that takes long', () => {
   it('shows on the page how far it is', async () => {
     await reader.open(`/examine?${new URLSearchParams(long)}`);
     await reader.find('[role="progressbar"][aria-label="Examining"]');
-    await reader.sees('Does it remember?');
+    await reader.sees('Does it have long memory?');
   });
 });

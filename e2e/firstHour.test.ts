@@ -30,8 +30,8 @@ describe('a file of trades', () => {
     await reader.drop('morning trades.csv', trades());
     await reader.sees('2026-02-02T09:00:05.000Z');
     await reader.sees('2026-02-02T09:00:05Z');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('MORNING_TRADES is on the shelf');
+    await reader.click('button', 'Import');
+    await reader.sees('MORNING_TRADES was imported');
     expect(await reader.text()).toMatch(/MORNING_TRADES\s+trades\s+480/);
   });
 
@@ -236,10 +236,10 @@ describe('a file with flaws', () => {
       `time,price,size\n2026-02-03T13:00:00Z,84,1\n2026-02-03T13:01:00Z,84,2\n2026-02-03T14:00:00Z,84.x,1\n`,
     );
     await reader.sees('Price 84.x is not a number');
-    await reader.click('button', 'Enter on the shelf');
+    await reader.click('button', 'Import');
     await reader.sees('1 of 4 lines cannot be read');
     await reader.click('button', 'Leave these lines out and enter the rest');
-    await reader.sees('HALF is on the shelf');
+    await reader.sees('HALF was imported');
     await reader.sees('1 line left out');
   });
 
@@ -248,7 +248,7 @@ describe('a file with flaws', () => {
     const name = await reader.control('textbox', 'Name');
     await name.evaluate((field) => (field as HTMLInputElement).select());
     await reader.page.keyboard.type('KELP');
-    await reader.click('button', 'Enter on the shelf');
+    await reader.click('button', 'Import');
     await reader.sees('A tape is called KELP already');
     const zone = await reader.control('combobox', 'Zone of its times');
     await zone.evaluate((field) => (field as HTMLInputElement).select());
@@ -282,9 +282,9 @@ describe('the intake', () => {
     await zone.evaluate((field) => (field as HTMLInputElement).select());
     await reader.page.keyboard.type('Atlantic/Faroe');
     await reader.sees('in the sample');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('KELP_WITH_FLAWS is on the shelf');
-    await reader.click('link', 'See what came');
+    await reader.click('button', 'Import');
+    await reader.sees('KELP_WITH_FLAWS was imported');
+    await reader.click('link', 'Import report');
     for (const words of [
       'holds 247 trades',
       'records out of order, sorted into place',

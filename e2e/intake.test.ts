@@ -45,8 +45,8 @@ const asTrades = async (size: string) => {
   await (await reader.control('combobox', `What ${size} is`)).select('size');
 };
 const enter = async () => {
-  await reader.click('button', 'Enter on the shelf');
-  await reader.sees('on the shelf.');
+  await reader.click('button', 'Import');
+  await reader.sees('imported.');
 };
 
 describe('the same four trades', () => {
@@ -119,8 +119,8 @@ describe('a file with a column for each instrument', () => {
       ['date,WIND,RAIN', '2026-02-02,10.1,3.5', '2026-02-03,10.4,3.25', '2026-02-04,10.2,'].join('\n') + '\n';
     await reader.pick(fileOf('weather.csv', wide));
     await reader.sees('It makes 2 tapes, one of each');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('on the shelf.');
+    await reader.click('button', 'Import');
+    await reader.sees('imported.');
     const made = (await names()).filter((name) => /WIND|RAIN/.test(name));
     expect(made).toHaveLength(2);
   });
@@ -140,7 +140,7 @@ describe('a long file', () => {
   it('tells how far it is, and stops when it is told to, leaving nothing', async () => {
     await reader.pick(path);
     await callIt('LONG');
-    await reader.click('button', 'Enter on the shelf');
+    await reader.click('button', 'Import');
     await reader.page.waitForFunction(
       () => /[\d,]+ records, \d\.\d\d million a second, \d+ s left/.test(document.body.innerText),
       {
@@ -150,7 +150,7 @@ describe('a long file', () => {
     await reader.click('button', 'stop');
     await reader.page.waitForFunction(() => !document.querySelector('.under-way'));
     expect(await names()).not.toContain('LONG');
-    await reader.control('button', 'Enter on the shelf');
+    await reader.control('button', 'Import');
   });
 
   it('is entered whole after that', async () => {
@@ -171,7 +171,7 @@ describe('a tape that is there', () => {
     await reader.pick(fileOf('further.csv', further));
     await (await reader.control('combobox', 'Add to a tape')).select('WAY_A');
     await reader.click('button', 'Add to WAY_A');
-    await reader.sees('on the shelf.');
+    await reader.sees('imported.');
     expect((await recordsOf('WAY_A')).map(({ price }) => Number(price))).toEqual([...PRICES, 85]);
     await reader.open('/records/WAY_A');
     await reader.sees('holds 5 trades');
@@ -259,10 +259,10 @@ describe('several files at once', () => {
     );
     await reader.sees('4 files');
     await reader.sees('2026-02-02');
-    await reader.click('button', 'Enter on the shelf');
+    await reader.click('button', 'Import');
     await reader.sees('Not entered. No column is the time');
     await reader.click('button', 'leave the others');
-    await reader.sees('2 tapes are on the shelf. See what came of');
+    await reader.sees('2 tapes were imported. Import reports:');
     expect(await Promise.all(['QUAY', 'PIER'].map(closesOf))).toEqual([[1, 2], [7]]);
   });
 
@@ -272,8 +272,8 @@ describe('several files at once', () => {
       fileOf('skerry_2026-02.csv', 'Skerry, in February\n\ndate;close\n02/13/2026;3.5\n02/14/2026;4.5\n'),
     );
     await reader.sees('2 files');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('SKERRY is on the shelf.');
+    await reader.click('button', 'Import');
+    await reader.sees('SKERRY was imported');
     expect((await recordsOf('SKERRY')).map(({ time, price }) => `${time.slice(0, 10)} ${price}`)).toEqual([
       '2026-01-13 1.5',
       '2026-01-14 2.5',
@@ -287,8 +287,8 @@ describe('several files at once', () => {
     await reader.pick(fileOf('moles.zip', zip));
     await reader.sees('2 files');
     await (await reader.control('combobox', 'What the files make')).select('apart');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('2 tapes are on the shelf');
+    await reader.click('button', 'Import');
+    await reader.sees('2 tapes were imported');
     expect(await Promise.all(['MOLE_1', 'MOLE_2'].map(closesOf))).toEqual([[1], [2]]);
   });
 });

@@ -179,7 +179,7 @@ it('ledgers are found by words, those of the tape first', async () => {
   await reader.click('button', 'ledgers');
   const field = await reader.control('searchbox', 'Find a ledger');
   await reader.sees('of LEVEL');
-  await field.type('cumulative');
+  await field.type('cumulative(close)');
   await reader.page.waitForFunction(() => document.querySelectorAll('[aria-label="All ledgers"] li').length === 1);
   await field.type(' nowhere');
   await reader.sees('No ledger has these words.');

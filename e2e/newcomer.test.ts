@@ -63,8 +63,8 @@ describe('from a file to a picture', () => {
     await go('/records');
     await reader.drop('lamp oil.csv', trades());
     await reader.sees('2026-02-02T08:30:00.000Z');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('LAMP_OIL is on the shelf');
+    await reader.click('button', 'Import');
+    await reader.sees('LAMP_OIL was imported');
     await reader.click('link', 'open its ledger');
     await reader.find('::-p-aria(Price lane)');
   });
@@ -122,8 +122,8 @@ describe('three records', () => {
       'few.csv',
       'time,price\n2026-02-02T09:00Z,84.2\n2026-02-02T10:00Z,84.3\n2026-02-02T11:00Z,84.1\n',
     );
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('FEW is on the shelf');
+    await reader.click('button', 'Import');
+    await reader.sees('FEW was imported');
     await reader.click('link', 'open its ledger');
     await reader.sees('3 bars');
     await reader.write('much = mean(close, 20 bars)');

@@ -18,7 +18,7 @@ const query = () => new URL(reader.page.url()).searchParams;
 const at = (test: () => boolean) => reader.page.waitForFunction(test);
 const rowOf = (model: string) =>
   reader.page.$$eval(
-    '[aria-label="The account"] tbody tr',
+    '[aria-label="Forecasts"] tbody tr',
     (rows, name) =>
       rows
         .filter((row) => row.querySelector('code')?.textContent === name)
@@ -36,8 +36,8 @@ describe('the account', () => {
   it('has a line for each model, its values and its error against the last value', async () => {
     await reader.open(addressOfValues({ horizon: '20' }));
     await at(() =>
-      /better|worse|cannot be told|held against it/.test(
-        document.querySelector('[aria-label="The account"]')?.textContent ?? '',
+      /better|worse|cannot be told|baseline/.test(
+        document.querySelector('[aria-label="Forecasts"]')?.textContent ?? '',
       ),
     );
     const models = OF_VALUES;
@@ -63,15 +63,13 @@ describe('the account', () => {
     await reader.click('button', 'Leave average 20 out');
     await at(
       () =>
-        ![...document.querySelectorAll('[aria-label="The account"] code')].some(
+        ![...document.querySelectorAll('[aria-label="Forecasts"] code')].some(
           (name) => name.textContent === 'average 20',
         ),
     );
     await reader.click('button', 'undo');
     await at(() =>
-      [...document.querySelectorAll('[aria-label="The account"] code')].some(
-        (name) => name.textContent === 'average 20',
-      ),
+      [...document.querySelectorAll('[aria-label="Forecasts"] code')].some((name) => name.textContent === 'average 20'),
     );
   });
 
@@ -79,7 +77,7 @@ describe('the account', () => {
     await (await reader.control('spinbutton', 'Number of trend 60')).focus();
     await reader.page.keyboard.press('ArrowUp');
     await at(() => new URLSearchParams(location.search).getAll('model').includes('trend 61'));
-    await (await reader.control('spinbutton', 'Rows ahead')).focus();
+    await (await reader.control('spinbutton', 'Bars ahead')).focus();
     await reader.page.keyboard.press('ArrowUp');
     await at(() => location.search.includes('horizon=21'));
   });
@@ -147,7 +145,7 @@ describe('the model in focus', () => {
 
   it('that is an average says from where it stands on its own output', async () => {
     await reader.open(`${address({ horizon: '10' })}&model=average+5`);
-    await reader.sees('from 6 rows ahead on none is');
+    await reader.sees('from 6 bars ahead on none is');
     await at(() => document.querySelector('.chart .made-up') !== null);
   });
 
@@ -157,8 +155,8 @@ describe('the model in focus', () => {
     const target = body.models[0].value[9];
     await (await reader.control('spinbutton', 'Target')).type(String(target));
     await reader.page.keyboard.press('Enter');
-    await reader.sees('10 rows ahead; 50 of 100 of its fan lie beyond it by then');
-    await reader.sees('not within 30 rows');
+    await reader.sees('10 bars ahead; 50 of 100 of its fan lie beyond it by then');
+    await reader.sees('not within 30 bars');
     // dragged up, it lies farther away
     const grip = await reader.control('slider', 'Target, to be dragged');
     const { x, y, width, height } = (await grip.boundingBox())!;
@@ -187,13 +185,13 @@ describe('the model in focus', () => {
     const field = await reader.control('textbox', 'Day of the value');
     await field.type(body.ahead[11].slice(0, 10));
     await reader.page.keyboard.press('Enter');
-    await reader.sees('12 rows ahead');
+    await reader.sees('12 bars ahead');
     const told = await reader.page.$eval('[aria-label="Values on that day"]', (list) => list.textContent!);
     expect(told).toContain(body.models[0].value[11].toFixed(2));
     await field.evaluate((element) => (element as HTMLInputElement).select());
     await field.type('2090');
     await reader.page.keyboard.press('Enter');
-    await reader.sees('more than 30 rows ahead');
+    await reader.sees('more than 30 bars ahead');
     await field.evaluate((element) => (element as HTMLInputElement).select());
     await field.type('next week');
     await reader.page.keyboard.press('Enter');
@@ -222,7 +220,7 @@ it('pictures and rows leave as files', async () => {
   });
   await reader.click('button', 'export');
   for (const [button, type, count] of [
-    ['the rows ahead', 'text/csv', 1],
+    ['the bars ahead', 'text/csv', 1],
     ['SVG', 'image/svg+xml', 4],
     ['PNG', 'image/png', 4],
   ] as const) {
@@ -238,10 +236,10 @@ it('pictures and rows leave as files', async () => {
 
 it('a page is kept, and found among those of its kind alone', async () => {
   await reader.open(addressOfValues({ horizon: '5' }));
-  await reader.click('button', 'keep');
-  await reader.click('button', 'Keep');
+  await reader.click('button', 'save');
+  await reader.click('button', 'Save');
   await at(() => location.search.includes('kept='));
-  await reader.click('button', 'kept');
+  await reader.click('button', 'saved');
   await reader.sees('Kept projections');
   await at(() => document.querySelectorAll('[aria-label="Kept projections"] li').length === 1);
 });

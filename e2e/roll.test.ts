@@ -132,9 +132,10 @@ describe('a roll over 500 tapes', () => {
 });
 
 describe('what cannot be rolled', () => {
-  it('is said in its row, and the others stand', async () => {
+  it('is folded into a line under the table with its reason, and the others stand', async () => {
     await reader.open('/roll?tape=KELP&tape=KELP_days&bars=15+minutes&entry=m+%3D+mean(close,+5+bars)');
-    await at(() => /2 tapes; 1 cannot have these entries/.test(document.body.innerText));
+    await reader.sees('1 tape has no such bars or columns: KELP_days');
+    await (await reader.find('.left-out summary')).click();
     await reader.sees('no finer than the records');
     await (await reader.control('textbox', 'Condition')).type('n > 1');
     await reader.page.keyboard.press('Enter');

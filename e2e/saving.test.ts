@@ -34,7 +34,7 @@ describe('what is looked at and what is kept', () => {
     await reader.openLedger('LOOKED');
     await reader.page.mouse.move(700, 300);
     await reader.page.mouse.wheel({ deltaY: -400 });
-    await reader.sees('a first look');
+    await reader.sees('first look');
     expect(await ledgersOf('LOOKED')).toEqual([]);
     await reader.write('soft = mean(close, 9 bars)');
     await reader.find('::-p-aria(Entry soft)');

@@ -88,8 +88,8 @@ describe('a calendar', () => {
     await reader.pick(fileOf('spring.csv', trades));
     await (await reader.control('combobox', 'Calendar')).select('Quay');
     await reader.sees('closing early on 1');
-    await reader.click('button', 'Enter on the shelf');
-    await reader.sees('SPRING is on the shelf.');
+    await reader.click('button', 'Import');
+    await reader.sees('SPRING was imported');
     expect(await tapeOf('SPRING')).toMatchObject({ calendar: 'Quay', flagged: 2 });
   });
 });

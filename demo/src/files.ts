@@ -90,5 +90,5 @@ function orders(): DemoFile {
     }
   }
   const note = 'Orders of the ship chandler by region; amounts below zero are returns';
-  return { name: 'ORDERS', text: table('date,order_id,region,amount', rows), note, unit: 'crowns', zone: ZONE };
+  return { name: 'CHANDLER', text: table('date,order_id,region,amount', rows), note, unit: 'crowns', zone: ZONE };
 }

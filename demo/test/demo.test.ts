@@ -183,9 +183,9 @@ describe('files that are no prices', () => {
     expect(Math.max(...air)).toBeGreaterThan(10);
     const skerries = valuesOf('CALLS').filter((_, line) => line % 3 === 2);
     expect(skerries.filter((count) => count === 0).length).toBeGreaterThan(skerries.length / 3);
-    const orders = valuesOf('ORDERS');
+    const orders = valuesOf('CHANDLER');
     expect(orders.filter((amount) => amount < 0).length / orders.length).toBeCloseTo(0.08, 1);
-    const ids = files.get('ORDERS')!.map((line) => line.split(',')[1]);
+    const ids = files.get('CHANDLER')!.map((line) => line.split(',')[1]);
     expect(new Set(ids).size).toBe(ids.length);
   });
 });

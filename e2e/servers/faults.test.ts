@@ -164,7 +164,7 @@ it.runIf(isInFolder)(
       .whereNotIn('generation_id', store('tape').select('generation_id'))
       .count({ strangers: '*' });
     await store.destroy();
-    expect([generations, strangers]).toEqual([18, 0]);
+    expect([generations, strangers]).toEqual([24, 0]);
   },
   120_000,
 );

@@ -112,7 +112,7 @@ describe('refused beyond its bound', () => {
     ],
     [
       'different words of a column',
-      () => enter(`time,price,id\n${rows((i) => `${1_700_000_000 + i},1,N${i}`)}\n`),
+      () => enter(`time,price,id\n${rows((i) => `${1_700_000_000 + i},1,N${i % 60}`)}\n`),
       /422 too-many-words: .*id has more than 50 different words/,
     ],
     [

@@ -207,7 +207,7 @@ function walkVerdict(changes: Float64Array, of: string): Verdict {
 function memoryVerdict({ hurst, shuffles }: Examined, of: string): Verdict {
   const told = {
     question: 'memory' as const,
-    asks: 'Does it remember?',
+    asks: 'Does it have long memory?',
     supposes: 'That it does not: H is 0.5.',
     but: 'H of a series with a season or a break is not one of memory.',
     figures: '',
@@ -255,7 +255,7 @@ function clustersVerdict(changes: Float64Array, of: string): Verdict {
   const { statistic, degrees, p, rows } = changingVariance(changes, LAGS);
   const told = {
     question: 'clusters' as const,
-    asks: 'Is it calm and wild by turns?',
+    asks: 'Does volatility cluster?',
     supposes: 'That its variance is steady.',
     figures: `${of}p ${chance(p)} over ${LAGS} rows (statistic ${figure(statistic)})`,
     but: 'It does not say which way the next large move goes.',
@@ -276,7 +276,7 @@ function pastVerdict(x: Float64Array, { count, stdev }: Summary): Verdict {
   const lags = Math.min(10, Math.floor(count / 5));
   const told = {
     question: 'past' as const,
-    asks: 'Does it depend on its own past?',
+    asks: 'Is it autocorrelated?',
     supposes: 'That none of the first lags correlates with it.',
     figures: '',
     but: 'The picture of its memory shows which lags stand out.',
@@ -337,7 +337,7 @@ function cycleVerdict({ peaks, count }: Cycles): Verdict {
     but: 'A cycle of the past need not go on.',
     working: peaks.flatMap(({ j, period, share, p }) => [
       { says: `${j} swings over all rows: rows of one`, value: period },
-      { says: 'its share of all swings', value: share },
+      { says: 'its share of variance', value: share },
       { says: 'chance of as much in noise', value: p },
     ]),
   };

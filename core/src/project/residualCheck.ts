@@ -45,7 +45,7 @@ function verdict(ljungBox: number, acf: Float64Array, band: number, jarqueBera: 
       ? 'What is left looks like noise.'
       : `What is left still remembers${spikes.length > 0 ? `, most at lag ${spikes.reduce((a, b) => (Math.abs(acf[a]) >= Math.abs(acf[b]) ? a : b))}: an order more may help` : ''}.`;
   const others = [
-    arch < LEVEL ? 'calm and wild spells remain' : '',
+    arch < LEVEL ? 'volatility clustering remains' : '',
     jarqueBera < LEVEL ? 'far errors come more often than the ends suppose' : '',
   ].filter(Boolean);
   if (others.length === 0) return memory;

@@ -68,7 +68,7 @@
       value={compared.rows}
       onchange={(event) => change({ rows: event.currentTarget.value as Compared['rows'] })}
     >
-      <option value="common">rows that all have</option>
+      <option value="common">common bars only</option>
       <option value="all">all rows</option>
       <option value="carried">all rows, carried on</option>
     </select>,</span

@@ -18,7 +18,7 @@
   /** Members whose figures have room in cells. */
   const MOST_WRITTEN = 9;
   const SAYS = {
-    given: 'as they were given',
+    given: 'in the given order',
     name: 'by name',
     likeness: 'by likeness',
     reference: 'by the first of the pair',
@@ -81,7 +81,7 @@
 {/if}
 {#if order.length > 1}
   <button type="button" class="aside" aria-expanded={showsEach} onclick={() => (showsEach = !showsEach)}
-    >least, mean and greatest of each</button
+    >min, mean and max of each</button
   >
   {#if showsEach}
     <div class="each">

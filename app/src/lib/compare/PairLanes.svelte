@@ -67,7 +67,7 @@
   {#snippet margin()}
     <p class="head"><strong>{names[0]} with {names[1]}</strong> <span>{figure(correlation.values[row])}</span></p>
     <p class="formula">correlation({compared.of}, {pair.window} bars)</p>
-    <p class="quiet">usual {figure(correlation.usual)}</p>
+    <p class="quiet">average {figure(correlation.usual)}</p>
   {/snippet}
   <RowsPlot
     label="Rolling correlation of {names[0]} with {names[1]}"
@@ -129,7 +129,7 @@
     <p class="quiet">
       {Number.isNaN(halfLife) ? 'it does not come back' : `half-life ${brief(halfLife)} bars`}{p === null
         ? ''
-        : `; ${p < 0.05 ? 'they belong together' : 'they need not belong together'} (cointegration, p ${chanceText(p)})`}
+        : `; ${p < 0.05 ? 'cointegrated' : 'not shown to be cointegrated'} (p ${chanceText(p)})`}
     </p>
     {#if problem}<p class="wrong" role="alert"><Said text={problem} /></p>{/if}
     {#if compared.beta === 'all'}<p class="quiet">One beta over all rows looks ahead.</p>{/if}

@@ -51,6 +51,8 @@
 
   const leadsView = new RowsView();
   const leads = $derived(columnOf(bonds?.leads ?? []));
+  /** Correlations that are as high as the highest, by their share of it. */
+  const AS_HIGH = 0.9;
   const most = $derived(Math.max(0, (leads.length - 1) / 2));
   $effect(() => leadsView.show(leads.length));
   const band = $derived(1.96 / Math.sqrt(Math.max(1, bonds?.common ?? 1)));
@@ -61,7 +63,12 @@
     if (leads.length === 0 || Number.isNaN(leads[best])) return 'Neither has enough that moves.';
     if (Math.abs(leads[best]) < band) return 'Their returns do not go together at any distance.';
     const k = best - most;
-    if (k === 0) return `They move together most in the same bar, ${brief(leads[best])}.`;
+    if (k === 0 || Math.abs(leads[most]) >= AS_HIGH * Math.abs(leads[best]))
+      return `They move together in the same bar: ${brief(leads[most])}.`;
+    // a common season has peaks at several distances, and tells of no lead
+    const other = leads.findIndex((r, at) => Math.abs(at - best) > 1 && Math.abs(r) >= AS_HIGH * Math.abs(leads[best]));
+    if (other >= 0)
+      return `As high at ${k} and ${other - most} bars (${brief(leads[best])}, ${brief(leads[other])}): a common cycle, not a lead.`;
     const [first, rows] = [names[k > 0 ? 0 : 1], Math.abs(k)];
     return `${first} leads by ${rows} ${rows === 1 ? 'bar' : 'bars'}: ${brief(leads[best])}.`;
   });
@@ -69,12 +76,12 @@
   const halfLife = $derived(pair.spread!.halfLife.rows);
 </script>
 
-<h2>Parted stretches <span>{names[0]} with {names[1]}</span></h2>
+<h2>Divergences <span>{names[0]} with {names[1]}</span></h2>
 <p class="quiet">
   where the
   <select
     class="word"
-    aria-label="What tells that they have parted"
+    aria-label="What divergences are measured by"
     value={compared.partedBy}
     onchange={(event) =>
       change({ partedBy: event.currentTarget.value as Compared['partedBy'], begin: null, end: null })}
@@ -186,13 +193,7 @@
 {/if}
 
 {#if test}<details>
-    <summary
-      >Do they belong together? {test.p === null
-        ? 'It cannot be told'
-        : test.p < 0.05
-          ? 'Yes'
-          : 'It cannot be shown'}.</summary
-    >
+    <summary>Cointegrated? {test.p === null ? 'Too few values to tell' : test.p < 0.05 ? 'Yes' : 'Not shown'}.</summary>
     <p class="quiet">
       ln {names[0]} = {brief(test.constant)} + {brief(test.beta)} ln {names[1]}, and what that leaves is tested for
       coming back (Engle and Granger): tau {brief(test.tau)}, p {chanceText(test.p)}, {test.lags ?? 'no'} lags, {test.rows ??

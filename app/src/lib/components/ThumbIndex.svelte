@@ -29,7 +29,7 @@
   {/if}
   <a class="help" href="/help" aria-current={page.url.pathname === '/help' ? 'page' : undefined}>Help</a>
   <button type="button" class="paper" onclick={turnPaper} aria-pressed={paper.shown === 'night'}>
-    <span>{paper.shown === 'night' ? 'Day paper' : 'Night paper'}</span>
+    <span>{paper.shown === 'night' ? 'Light' : 'Dark'}</span>
   </button>
 </nav>
 

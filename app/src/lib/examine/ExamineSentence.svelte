@@ -104,7 +104,7 @@
     wrong={(says) => (problem = says)}
   />
   taken
-  {#if examined.treatments.length === 0}as it stands{:else}as
+  {#if examined.treatments.length === 0}untransformed{:else}as
     {#each examined.treatments as treatment, at (at)}{@const { before, rows, after } = wordsOf(treatment)}{at > 0
         ? ', then '
         : ''}<button
@@ -138,10 +138,10 @@
     >
   {:else}
     <button type="button" class="word" onclick={() => change({ treatments: [...examined.treatments, 'change'] })}
-      >take its change</button
+      >first difference</button
     >
-    or <button type="button" class="word" onclick={() => (isAdding = true)}>treat it otherwise</button>
-  {/if}; beside it
+    or <button type="button" class="word" onclick={() => (isAdding = true)}>transform…</button>
+  {/if}; compared with
   <span class="unbroken"
     ><select
       class="word"

@@ -58,7 +58,7 @@
 
 <section class="most" aria-label="Memory">
   <SectionHead {file}>
-    Memory of
+    Autocorrelation of
     <select
       class="word"
       aria-label="What memory is shown of"

@@ -63,7 +63,7 @@
     `${count.toLocaleString('en')} ${says}${
       middle === undefined
         ? ''
-        : `, ${middle.toLocaleString('en')} rows apart in the middle (${least.toLocaleString('en')} to ${greatest.toLocaleString('en')})`
+        : `, median ${middle.toLocaleString('en')} bars apart (${least.toLocaleString('en')} to ${greatest.toLocaleString('en')})`
     }`;
 
   function examineShown(): void {
@@ -110,14 +110,14 @@
   </p>
   <SectionHead file={files.find(({ name }) => name === 'turns')}>
     <span class="turns"
-      >Turning points, nothing beyond within
+      >Turning points, window
       <ScrubNumber
         value={told.turns.rows}
         label="Rows on either side of a turning point"
         most={1_000_000}
         onchange={(turns) => change({ turns }, 'turns')}
       />
-      rows: {apartText(told.turns.tops, told.turns.tops.count === 1 ? 'top' : 'tops')}; {apartText(
+      bars: {apartText(told.turns.tops, told.turns.tops.count === 1 ? 'top' : 'tops')}; {apartText(
         told.turns.bottoms,
         told.turns.bottoms.count === 1 ? 'bottom' : 'bottoms',
       )}</span

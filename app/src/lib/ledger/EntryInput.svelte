@@ -133,7 +133,7 @@
     bind:this={field}
     bind:value={text}
     aria-label={label}
-    placeholder="write an entry…"
+    placeholder="add a formula…"
     spellcheck="false"
     autocomplete="off"
     role="combobox"

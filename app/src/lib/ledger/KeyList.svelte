@@ -7,7 +7,7 @@
     ['+ −', 'look closer, look wider'],
     ['0', 'the whole span'],
     ['Home End', 'the beginning, the end'],
-    ['e', 'write an entry'],
+    ['e', 'add a formula'],
     ['r', 'rows, open or closed'],
     ['w', 'working of the bar at the pointer'],
     ['m', 'measure from here; again to end'],

@@ -78,7 +78,7 @@
     aria-label="Last bar shown"
     value={shown.latest.to}
     onchange={(event) => type({ to: event.currentTarget.value })}
-  />, worked out from
+  />, computed on
   <select
     class="word"
     aria-label="Bars that are worked with"
@@ -89,7 +89,7 @@
     {#if alone}<option value="alone">{aloneText}</option>{/if}
     <option value="shown">only the bars shown</option>
   </select>.{:else}.{#if session.status === 'loading'}<span class="to-come" aria-hidden="true"
-      >; shown from 2026-01-02 09:30 to 2026-01-30 16:00, worked out from all bars</span
+      >; shown from 2026-01-02 09:30 to 2026-01-30 16:00, computed on all bars</span
     >{/if}{/if}
 
 <style>

@@ -51,7 +51,7 @@
   const savedText = $derived.by(() => {
     switch (ledgerDocument.saver.saving.state) {
       case 'draft':
-        return 'a first look: kept with the first change';
+        return 'first look: saved with the first change';
       case 'saved':
         return `saved ${clock.format(new Date(ledgerDocument.saver.saving.at))}`;
       case 'waiting':

@@ -34,7 +34,7 @@
   <strong>Jaunty Ledger</strong> <em>{name}</em>
   {#if keeper.kept}<input
       class="title"
-      aria-label="Name that it is kept under"
+      aria-label="Title"
       value={keeper.kept.title}
       onchange={(event) => keeper.rename(event.currentTarget.value)}
     />{#if page.data.visitor}<Sharing
@@ -46,9 +46,9 @@
     <button type="button" class="aside" disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</button>
     <button type="button" class="aside" disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</button>
     <button type="button" class="aside" aria-expanded={open === 'naming'} onclick={() => toggle('naming')}
-      >{keeper.kept ? 'copy' : 'keep'}</button
+      >{keeper.kept ? 'copy' : 'save'}</button
     >
-    <button type="button" class="aside" aria-expanded={open === 'kept'} onclick={() => toggle('kept')}>kept</button>
+    <button type="button" class="aside" aria-expanded={open === 'kept'} onclick={() => toggle('kept')}>saved</button>
     {@render acts?.()}
   </span>
 </div>
@@ -61,7 +61,7 @@
     }}
   >
     <label
-      >keep it as
+      >save as
       <!-- svelte-ignore a11y_autofocus -->
       <input
         name="title"
@@ -71,7 +71,7 @@
         onkeydown={(event) => event.key === 'Escape' && (open = undefined)}
       /></label
     >
-    <button type="submit" class="word">Keep</button>
+    <button type="submit" class="word">Save</button>
     <button type="button" class="aside" onclick={() => (open = undefined)}>close</button>
   </form>
 {/if}
@@ -84,9 +84,9 @@
 {#if keeper.problem}<p class="line problem" role="alert">Not saved: {keeper.problem}</p>{/if}
 {#if keeper.isAstray}
   <p class="line" role="status">
-    This address asks for something else than <em>{keeper.kept!.title}</em> keeps.
-    <button type="button" class="word" onclick={() => keeper.showKept()}>Show what is kept</button> or
-    <button type="button" class="word" onclick={() => keeper.keepShown()}>keep this instead</button>.
+    This address differs from the saved page <em>{keeper.kept!.title}</em>.
+    <button type="button" class="word" onclick={() => keeper.showKept()}>Show the saved page</button> or
+    <button type="button" class="word" onclick={() => keeper.keepShown()}>save this instead</button>.
   </p>
 {/if}
 

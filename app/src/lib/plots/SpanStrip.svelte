@@ -118,8 +118,8 @@
         value={view.axis}
         onchange={(event) => setAxis(event.currentTarget.value as Axis)}
       >
-        <option value="bars">side by side</option>
-        <option value="time">in true time</option>
+        <option value="bars">evenly spaced</option>
+        <option value="time">by time</option>
       </select></span
     >
   </div>

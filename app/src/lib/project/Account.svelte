@@ -11,7 +11,7 @@
     told: ToldProjections | undefined;
     accuracy: ToldAccuracy | undefined;
     horizon: number;
-    /** Rows ahead that are shown beside the horizon. */
+    /** Bars ahead that are shown beside the horizon. */
     steps: readonly number[];
     focus: number;
     figureText: (value: number | null) => string;
@@ -48,14 +48,14 @@
         {#each steps as step, at (at)}<th scope="col"
             >{#if at < steps.length - 1}<ScrubNumber
                 value={step}
-                label="Rows ahead that are shown, {at + 1}"
+                label="Bars ahead that are shown, {at + 1}"
                 most={horizon - 1}
                 onchange={(to) =>
                   change({ steps: wanted.map((one, place) => (place === placeOf(at) ? to : one)) }, `step ${at}`)}
               />{:else}{step}{/if}</th
           >{/each}
         <th scope="col">95 % at {horizon}</th>
-        <th scope="col" title="Its error at {horizon} rows ahead over that of the last value, on data held back"
+        <th scope="col" title="Its error at {horizon} bars ahead over that of the last value, on data held back"
           >error</th
         >
       </tr>
@@ -92,8 +92,8 @@
               type="button"
               class="aside"
               aria-pressed={at === focus}
-              aria-label="Tell of {model}"
-              onclick={() => change({ focus: at })}>tell</button
+              aria-label="Details of {model}"
+              onclick={() => change({ focus: at })}>details</button
             >
             {#if models.length > 1}<button
                 type="button"

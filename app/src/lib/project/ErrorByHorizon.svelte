@@ -28,7 +28,7 @@
 </script>
 
 <RowsPlot
-  label="Error by rows ahead, over that of the last value"
+  label="Error by horizon, relative to the last value"
   {view}
   heightPx={150}
   extent={extentOfFigures(...figures, [0.9, 1.1])}
@@ -41,7 +41,7 @@
     {view.pointer + 1} ahead: {models
       .map((model, at) => `${model} ${brief(figures[at][view.pointer!] ?? null)}`)
       .join(', ')}
-  {:else}<span>1</span><span class="end">{count} rows ahead</span>{/if}
+  {:else}<span>1</span><span class="end">{count} bars ahead</span>{/if}
 </p>
 
 <style>

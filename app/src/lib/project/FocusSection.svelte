@@ -39,21 +39,22 @@
 <p class="says"><strong>{told.model}</strong>: {told.phrase}.</p>
 {#if told.refused}<p class="quiet">{told.refused}.</p>{:else}
   <p class="says">
-    {horizon} rows ahead{when ? `, on ${when}` : ''}: <strong>{figureText(farthest)}</strong>{moved
+    {horizon} bars ahead{when ? `, on ${when}` : ''}: <strong>{figureText(farthest)}</strong>{moved
       ? `, ${moved}`
       : ''}; 95 of 100 between
     {figureText(told.low95[horizon - 1] ?? null)} and {figureText(told.high95[horizon - 1] ?? null)}.
   </p>
   {#if told.model.endsWith('of log')}<p class="quiet">Its values are medians: a mean would lie higher.</p>{/if}
   {#if !Number.isNaN(averaged)}<p class="quiet">
-      Of the {averaged} rows in its first window all were measured, of the next {averaged - 1}; from {averaged + 1} rows ahead
+      Of the {averaged} rows in its first window all were measured, of the next {averaged - 1}; from {averaged + 1} bars ahead
       on none is. It settles and loses every cycle; <code>last season …</code> repeats one.
     </p>{/if}
   {#if tried}
     <p class="says">{tried.says}</p>
     <p class="quiet">
-      {accuracy!.origins} origins, each {accuracy!.step === 1 ? 'row' : `${accuracy!.step} rows`} apart, nothing later seen.
-      {#each [[`At ${horizon} rows ahead`, atHorizon], ['Over all rows ahead', tried.all]] as const as [where, measures] (where)}
+      {accuracy!.origins} origins, each {accuracy!.step === 1 ? 'row' : `${accuracy!.step} rows`} apart, each using only earlier
+      data.
+      {#each [[`At ${horizon} bars ahead`, atHorizon], ['Over all horizons', tried.all]] as const as [where, measures] (where)}
         {#if measures}<span
             >{where}: RMSE {brief(measures.rmse)}, MAPE {measures.mape === null
               ? 'missing'
@@ -62,12 +63,11 @@
       {/each}
     </p>
     <p class="says">
-      Its 95 % ends held {percent(tried.all.inside95)}, its 80 % ends {percent(tried.all.inside80)}{tried.all
-        .inside95 !== null && tried.all.inside95 < 0.92
-        ? ': they are too narrow'
-        : ''}.
+      The 95 % interval covered {percent(tried.all.inside95)} actual values, the 80 % interval {percent(
+        tried.all.inside80,
+      )}{tried.all.inside95 !== null && tried.all.inside95 < 0.92 ? ': too narrow' : ''}.
     </p>
-  {:else}<p class="quiet">{isJudging ? 'Held against what came…' : ''}</p>{/if}
+  {:else}<p class="quiet">{isJudging ? 'Backtesting…' : ''}</p>{/if}
   {#if told.garch}<p class="quiet">
       Of the variance {shareText(told.garch.a)} follows the last move and {shareText(told.garch.b)} stays: {shareText(
         told.garch.persistence,

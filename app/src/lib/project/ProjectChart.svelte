@@ -153,7 +153,8 @@
         {/if}
         {#if madeUp !== undefined}
           <line class="made-up" x1={x(madeUp, widthPx)} x2={x(madeUp, widthPx)} y1="0" y2={HEIGHT_PX - FOOT_PX} />
-          <text class="time" x={x(madeUp, widthPx) + 4} y={HEIGHT_PX - FOOT_PX - 6}>all of it made up</text>
+          <text class="time" x={x(madeUp, widthPx) + 4} y={HEIGHT_PX - FOOT_PX - 6}>no actual values in its window</text
+          >
         {/if}
         {#if target !== null}
           <line class="target" x1="0" x2={widthPx} y1={y(target)} y2={y(target)} />

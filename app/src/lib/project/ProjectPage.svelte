@@ -162,7 +162,7 @@
       values[origin - from + 1 + h] ?? null,
       ...models.flatMap(({ value, low95, high95 }) => [value[h] ?? null, low95[h] ?? null, high95[h] ?? null]),
     ]);
-    return { says: 'the rows ahead', head, rows };
+    return { says: 'the bars ahead', head, rows };
   }
   const source = $derived(
     told
@@ -202,7 +202,7 @@
         ];
       },
     },
-    { says: 'the account', make: async () => [givenOf('Values ahead, by model', rowsAhead(), source)] },
+    { says: 'the forecasts', make: async () => [givenOf('Values ahead, by model', rowsAhead(), source)] },
     {
       says: 'the verdicts on its errors',
       make: async () =>
@@ -233,7 +233,7 @@
     </PageHead>
     {#if isExporting && told}<ExportLine
         about={told.tape}
-        tables={[{ name: 'projection', says: 'the rows ahead', table: rowsAhead }]}
+        tables={[{ name: 'projection', says: 'the bars ahead', table: rowsAhead }]}
         {plots}
       />{/if}
     <ProjectSentence {projected} {tapes} {calendar} {timeText} {change} />
@@ -273,18 +273,18 @@
             ontarget={(target) => change({ target }, 'target')}
           />
           <p class="quiet">
-            Drag the rule back: all is projected from there with nothing later seen. Dotted: what came.
+            Drag the line back to forecast from an earlier date; later data are not used. Dotted: actual values.
           </p>
         </section>
         <div class="two">
           <section aria-label="Error by horizon">
-            <h2>Error by rows ahead, the last value's is 1</h2>
+            <h2>Error by horizon, relative to the last value (1 = equal)</h2>
             {#if accuracy}<ErrorByHorizon {accuracy} models={projected.models} {focus} />
-            {:else}<p class="quiet">{accuracyProblem || 'Held against what came…'}</p>{/if}
+            {:else}<p class="quiet">{accuracyProblem || 'Backtesting…'}</p>{/if}
           </section>
           <section aria-label="All models">
             <h2>
-              All models at {projected.horizon} rows, as a share of
+              All forecasts {projected.horizon} bars ahead, as a share of
               <input
                 class="word formula"
                 aria-label="Driver"
@@ -298,8 +298,8 @@
           </section>
         </div>
       </div>
-      <section class="account" aria-label="The account">
-        <h2>The account</h2>
+      <section class="account" aria-label="Forecasts">
+        <h2>Forecasts</h2>
         <Account
           models={projected.models}
           {told}

@@ -70,11 +70,11 @@
   >
   <ScrubNumber
     value={projected.horizon}
-    label="Rows ahead"
+    label="Bars ahead"
     most={1000}
     onchange={(horizon) => change({ horizon }, 'horizon')}
   />
-  rows ahead.
+  bars ahead.
 </h1>
 {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
 

@@ -32,9 +32,9 @@
   }
 
   function whenText(ahead: number | undefined): string {
-    if (ahead === undefined) return `not within ${projected.horizon} rows`;
+    if (ahead === undefined) return `not within ${projected.horizon} bars`;
     const time = told.ahead[ahead - 1];
-    return `${time ? `on ${timeText(time)}, ` : ''}${ahead} row${ahead === 1 ? '' : 's'} ahead`;
+    return `${time ? `on ${timeText(time)}, ` : ''}${ahead} bar${ahead === 1 ? '' : 's'} ahead`;
   }
 </script>
 
@@ -80,7 +80,7 @@
 {#if projected.day}
   {#if isPast}<p class="quiet">It is seen already; choose a day after the last value, or drag the rule back.</p>
   {:else if asked === undefined}<p class="quiet">
-      That is more than {projected.horizon} rows ahead{told.ahead.length > 0
+      That is more than {projected.horizon} bars ahead{told.ahead.length > 0
         ? `, which end at ${timeText(told.ahead[told.ahead.length - 1])}`
         : ''}; project further.
     </p>
@@ -95,7 +95,7 @@
         </li>
       {/each}
     </ul>
-    <p class="quiet">The row of {timeText(told.ahead[asked - 1])}, {asked} rows ahead.</p>
+    <p class="quiet">The row of {timeText(told.ahead[asked - 1])}, {asked} bars ahead.</p>
   {/if}
 {/if}
 

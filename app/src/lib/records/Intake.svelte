@@ -107,7 +107,7 @@
           aria-label="Calendar"
           onchange={(event) => session.setCalendar(calendars.find(({ name }) => name === event.currentTarget.value))}
         >
-          <option value="">hours of its own</option>
+          <option value="">own trading hours</option>
           {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
         </select>
         {#if chosenCalendar}<span>{calendarText(chosenCalendar)}</span>{/if}
@@ -195,11 +195,7 @@
           (preview?.problem ?? null) !== null ||
           (preview?.open.length ?? 0) > 0}
       >
-        {session.appendTo
-          ? `Add to ${session.appendTo}`
-          : partial.length > 0
-            ? 'Try the others again'
-            : 'Enter on the shelf'}
+        {session.appendTo ? `Add to ${session.appendTo}` : partial.length > 0 ? 'Try the others again' : 'Import'}
       </Button>
       {#if isEntering}
         <button type="button" class="aside" onclick={() => (batch ?? session).stop()}>stop</button>

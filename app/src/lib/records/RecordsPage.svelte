@@ -127,9 +127,9 @@
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
   {#if entered.length > 0}
     <p class="entered" role="status">
-      {#if entered.length === 1}{entered[0]} is on the shelf. <a href="/records/{entered[0]}">See what came</a>, or
+      {#if entered.length === 1}{entered[0]} was imported. <a href="/records/{entered[0]}">Import report</a>, or
         <a href="/ledger?tape={entered[0]}">open its ledger</a>.
-      {:else}{entered.length} tapes are on the shelf. See what came of
+      {:else}{entered.length} tapes were imported. Import reports:
         {#each entered.slice(0, 12) as name, index (name)}{index > 0 ? ', ' : ' '}<a href="/records/{name}">{name}</a
           >{/each}{entered.length > 12 ? ` and ${entered.length - 12} more` : ''}.{/if}
     </p>

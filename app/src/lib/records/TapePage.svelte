@@ -138,7 +138,7 @@
               aria-label="Calendar"
               onchange={(event) => change({ calendar: event.currentTarget.value || null })}
             >
-              <option value="">hours of its own</option>
+              <option value="">own trading hours</option>
               {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
             </select>
             {#if tape.calendar}<span class="of">{calendarText(tape)}. <a href="/calendars">Change it</a></span>{/if}
@@ -190,7 +190,7 @@
         <dd>
           <TextField
             value={tape.unit}
-            placeholder="not told"
+            placeholder="none"
             aria-label="Unit of prices"
             change={(text) => change({ unit: text.trim() })}
           />

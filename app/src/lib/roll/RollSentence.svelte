@@ -97,7 +97,7 @@
   <li>
     <input
       aria-label="New entry"
-      placeholder="write an entry…"
+      placeholder="add a formula…"
       value=""
       onchange={(event) => {
         const text = event.currentTarget.value.trim();

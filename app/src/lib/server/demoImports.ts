@@ -36,7 +36,6 @@ async function imported(store: Store, { name, text, note, unit, zone }: DemoFile
   }
 }
 
- 
 async function* inOneBlock(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
   yield bytes;
 }
@@ -56,7 +55,7 @@ export const ledgersOfImports = (): NewLedger[] => [
     over: ['week = mean(calls, 7 bars)'],
     below: 'others = Oldtown.calls + Skerries.calls',
   }),
-  ledgerOf('Orders of the chandler', 'ORDERS', '1 day, take: sum', {
+  ledgerOf('Orders of the chandler', 'CHANDLER', '1 day, take: sum', {
     over: ['month = mean(amount, 20 bars)'],
     below: 'sofar = cumulative(amount)',
     view: 'all',

@@ -36,7 +36,7 @@ class LiveThread {
     this.ended = new Promise((done) =>
       this.worker.once('exit', () => {
         if (thread === this) thread = undefined;
-        const { problem } = refuse('internal-error', 'What is live broke off. Begin anew.');
+        const { problem } = refuse('internal-error', 'The live connection failed. Reload the page to reconnect.');
         for (const [id, heard] of this.heard) heard({ kind: 'failed', id, problem });
         done();
       }),

@@ -83,7 +83,7 @@ const toldMeasures = ({ count, rmse, mae, me, mape, zeros, mase, with80, inside8
 
 /** How a model does at the farthest row ahead that can be judged. */
 function judged(model: Model, ahead: readonly AheadMeasures[], base: readonly AheadMeasures[]): string {
-  if (modelText(model) === 'last') return 'All others are held against it.';
+  if (modelText(model) === 'last') return 'The baseline: other models are compared with it.';
   let at = ahead.length - 1;
   while (at > 0 && Number.isNaN(ahead[at].dmp)) at--;
   const { dm, dmp, rmse, count } = ahead[at];
