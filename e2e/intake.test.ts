@@ -43,6 +43,10 @@ const asTrades = async (size: string) => {
   await (await reader.control('combobox', 'What each line is')).select('ticks');
   await reader.page.waitForSelector(`[aria-label="What ${size} is"] option[value="side"]`);
   await (await reader.control('combobox', `What ${size} is`)).select('size');
+  // what is under the rows moves with them when they are read again
+  await reader.page.waitForFunction(() =>
+    [...document.querySelectorAll('th')].some((head) => head.innerText.trim() === 'size'),
+  );
 };
 const enter = async () => {
   await reader.click('button', 'Import');
