@@ -58,6 +58,8 @@ it('a record on a closed weekday now and then is found by the checks', async () 
   const tape = await importDays('E2E_STRAY', days);
   expect([tape.rows, tape.weekdays?.length]).toEqual([days.length, 5]);
   expect(tape.report.findings).toContainEqual(expect.objectContaining({ id: 'closed-date', count: 1 }));
+  const without = await importDays('E2E_CLEAN', days, '&checks=closed-date:leave-out');
+  expect([without.rows, without.weekdays?.length]).toEqual([days.length - 1, 5]);
   // what a query says, and what a tape has, goes before the records
   const all = await importDays('E2E_SEVEN', upTo(70, isWorking), '&weekdays=Mon,Tue,Wed,Thu,Fri,Sat,Sun');
   expect(all.weekdays?.length).toBe(7);

@@ -6,7 +6,7 @@ import { createServer } from 'node:http';
 /**
  * @param port    0 for one that is free
  * @param client  the only one it knows, with its secret
- * @param forged  the name of somebody whose id token is signed by another key
+ * @param forged  the name of a user whose id token is signed by another key
  * @returns its address, and what ends it
  */
 export async function startProvider({

@@ -106,7 +106,7 @@ describe('people', () => {
     expect(secure.headers.get('set-cookie')).toMatch(/^__Host-jaunty-session=.*Path=\/.*Secure/);
   });
 
-  it('are told of a cursor or a limit that no list has', async () => {
+  it('receive an error for a cursor or a limit that no list has', async () => {
     const cursor = (keys: unknown) => Buffer.from(JSON.stringify(keys)).toString('base64url');
     for (const query of [
       ...['limit=1000000000', 'limit=0', 'limit=-1', 'cursor=%00', 'cursor=nothing', 'find=a&find=b'],
@@ -393,7 +393,7 @@ describe('people', () => {
       expect((await context.cookies()).some(({ name }) => name === 'jaunty-session')).toBe(false);
     });
 
-    it('are not let in by an id token that another key has signed', async () => {
+    it('cannot sign in with an id token that another key has signed', async () => {
       await byProvider('mallory');
       await says('did not sign you in');
       expect((await context.cookies()).some(({ name }) => name === 'jaunty-session')).toBe(false);

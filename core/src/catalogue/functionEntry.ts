@@ -66,7 +66,8 @@ export interface Course {
 /** What a function is told of the rows beside its columns. */
 export interface RowContext extends RowTimes, Course {
   barFrequency: () => BarFrequency;
-  interval?: BarInterval;
+  /** How far apart the rows follow each other; undefined where they do so at any time. */
+  interval: () => BarInterval | undefined;
 }
 
 /** One of several values that a function gives. */

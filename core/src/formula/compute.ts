@@ -61,7 +61,13 @@ export class Computer {
     barFrequency: () => BarFrequency = () => frequencyOf(frame),
   ) {
     this.calendar = calendarOf(frame);
-    this.rows = { time: frame.time, calendar: this.calendar, barFrequency, interval: intervalOf(frame), ...course };
+    this.rows = {
+      time: frame.time,
+      calendar: this.calendar,
+      barFrequency,
+      interval: () => intervalOf(frame),
+      ...course,
+    };
   }
 
   column(tree: Checked): Float64Array {
@@ -130,7 +136,7 @@ export class Computer {
         : computed(entry, given, settings, rows);
       const parts = result instanceof Float64Array ? [result] : [...result];
       if (needsFullWindow(settings, entry)) {
-        const full = firstFullRow(settings.window!, rows, rows.interval);
+        const full = firstFullRow(settings.window!, rows, rows.interval());
         for (const column of parts) column.fill(NaN, 0, full);
       }
       return parts;
@@ -234,7 +240,7 @@ export class Computer {
       return typeof value === 'number' ? value : value[value.length - 1];
     });
     return needsFullWindow(settings)
-      ? values.fill(NaN, 0, firstFullRow(settings.window!, this.rows, this.rows.interval))
+      ? values.fill(NaN, 0, firstFullRow(settings.window!, this.rows, this.rows.interval()))
       : values;
   }
 }

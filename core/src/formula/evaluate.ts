@@ -33,7 +33,7 @@ export class Work {
 
   /** How far apart its rows follow each other. */
   get interval(): BarInterval | undefined {
-    return this.computer.rows.interval;
+    return this.computer.rows.interval();
   }
 
   /**

@@ -15,6 +15,17 @@ const meant = (text: string, context = daily) => phraseCompletions(text, context
 const isEntry = (text: string, { names }: PhraseContext) =>
   planEntries([text], { columns: [...names], others: new Map([['SALT', new Set(['close'])]]) });
 
+it('a phrase in any unit of time is an entry that can be computed, or nothing', () => {
+  const phrases = ['moving average', 'ewma', 'wma', 'volatility', 'bollinger', 'slope', 'hurst', 'rsi', 'atr', 'rank'];
+  for (const context of [daily, monthly])
+    for (const phrase of phrases)
+      for (const unit of ['bars', 'd', 'min', 'hours', 'weeks', 'months', 'quarters', 'years'])
+        for (const text of meant(`${phrase} 70 ${unit}`, context))
+          expect(() => isEntry(text, context), text).not.toThrow();
+  expect(meant('ewma 70 hours')).toEqual(['smooth = ema(close, halflife: 70 hours)']);
+  expect(meant('ewma 70 months')).toEqual([]);
+});
+
 describe('a phrase of the trade', () => {
   it.each([
     ['moving average 3 months', 'average = mean(close, 3 months)'],

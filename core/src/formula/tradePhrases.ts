@@ -1,3 +1,4 @@
+import { meantBy } from '../catalogue/commonWords.js';
 import type { Completion } from './complete.js';
 
 /** What the bars of a ledger are like: which entries suit them. */
@@ -31,8 +32,10 @@ interface Given {
 }
 
 interface Measure {
-  /** Words of the trade that mean it; the first is shown. */
+  /** Phrases that mean it; the first is shown. */
   words: readonly string[];
+  /** The function whose names and common words mean it too. */
+  of?: string;
   /** The name of its entry. */
   name: string;
   /** Its formula; undefined where these bars have none. */
@@ -49,6 +52,9 @@ function hurstBars({ bars, isInBars, isGiven, context: { rows } }: Given): numbe
   return rows >= 4 * USUAL_HURST ? USUAL_HURST : MIN_HURST;
 }
 
+/** Whether a window is in months: a half-life is elapsed time. */
+const ofCalendar = (window: string): boolean => /(months|quarters|years)$/.test(window);
+
 const moves = ({ value, context }: Given) => (context.hasPrices ? `logreturn(${value})` : `change(${value})`);
 const over =
   (name: string) =>
@@ -56,39 +62,50 @@ const over =
     `${name}(${value}, ${window})`;
 const ofPrices =
   (formula: (bars: number) => string) =>
-  ({ context, bars }: Given): string | undefined =>
-    context.hasPrices ? formula(bars) : undefined;
+  ({ context, bars, isInBars }: Given): string | undefined =>
+    context.hasPrices && isInBars ? formula(bars) : undefined;
 
 const MEASURES: readonly Measure[] = [
   {
-    words: ['moving average', 'average', 'simple moving average', 'rolling mean', 'mean', 'sma', 'ma'],
+    words: ['moving average', 'simple moving average', 'rolling mean'],
+    of: 'mean',
     name: 'average',
     formula: over('mean'),
     isStart: true,
   },
   {
-    words: ['exponential moving average', 'exponential average', 'ema', 'ewma'],
+    words: ['exponential moving average', 'exponential average'],
+    of: 'ema',
     name: 'smooth',
-    formula: ({ value, window, isInBars }) => `ema(${value}, ${isInBars ? window : `halflife: ${window}`})`,
+    formula: ({ value, window, isInBars }) =>
+      isInBars ? `ema(${value}, ${window})` : ofCalendar(window) ? undefined : `ema(${value}, halflife: ${window})`,
     isStart: true,
   },
-  { words: ['weighted moving average', 'weighted average', 'wma'], name: 'weighted', formula: over('wma') },
-  { words: ['change', 'difference'], name: 'moves', formula: ({ value }) => `change(${value})`, isStart: true },
+  { words: ['weighted moving average', 'weighted average'], of: 'wma', name: 'weighted', formula: over('wma') },
+  { words: ['change'], of: 'change', name: 'moves', formula: ({ value }) => `change(${value})`, isStart: true },
   {
-    words: ['percent change', 'percentage change', 'return', 'returns', 'growth rate'],
+    words: ['percent change', 'percentage change', 'growth rate'],
+    of: 'return',
     name: 'pct',
     formula: ({ value }) => `return(${value})`,
     isStart: true,
   },
-  { words: ['log return', 'log returns'], name: 'logmoves', formula: ({ value }) => `logreturn(${value})` },
   {
-    words: ['bands', 'bollinger bands', 'bollinger', 'envelope'],
+    words: ['log return', 'log returns'],
+    of: 'logreturn',
+    name: 'logmoves',
+    formula: ({ value }) => `logreturn(${value})`,
+  },
+  {
+    words: ['bands', 'bollinger bands'],
+    of: 'bands',
     name: 'band',
     formula: ({ value, window }) => `bands(${value}, ${window}, 2)`,
     isStart: true,
   },
   {
-    words: ['volatility', 'rolling volatility', 'realized volatility', 'vol'],
+    words: ['volatility', 'vol', 'rolling volatility', 'realized volatility'],
+    of: 'volatility',
     name: 'vol',
     formula: (given) =>
       given.context.hasPrices && given.isInBars
@@ -96,36 +113,45 @@ const MEASURES: readonly Measure[] = [
         : `stdev(${moves(given)}, ${given.window})`,
     isStart: true,
   },
-  { words: ['standard deviation', 'stdev', 'std'], name: 'spread', formula: over('stdev') },
+  { words: ['standard deviation'], of: 'stdev', name: 'spread', formula: over('stdev') },
   {
-    words: ['slope', 'trend', 'trend slope', 'regression slope', 'linear trend'],
+    words: ['slope', 'trend slope', 'regression slope', 'linear trend'],
+    of: 'slope',
     name: 'trend',
     formula: over('slope'),
     isStart: true,
   },
   {
-    words: ['Hurst exponent', 'hurst', 'long memory'],
+    words: ['Hurst exponent', 'long memory'],
+    of: 'hurst',
     name: 'memory',
-    formula: (given) => `hurst(${moves(given)}, ${hurstBars(given)} bars)`,
+    formula: (given) => (given.isInBars ? `hurst(${moves(given)}, ${hurstBars(given)} bars)` : undefined),
     isStart: true,
   },
-  { words: ['median', 'rolling median', 'moving median'], name: 'middle', formula: over('median') },
-  { words: ['maximum', 'max', 'highest', 'high of'], name: 'highest', formula: over('max') },
-  { words: ['minimum', 'min', 'lowest', 'low of'], name: 'lowest', formula: over('min') },
-  { words: ['sum', 'total', 'rolling sum'], name: 'total', formula: over('sum') },
-  { words: ['running total', 'cumulative sum'], name: 'running', formula: ({ value }) => `cumulative(${value})` },
-  { words: ['z-score', 'zscore', 'standard score'], name: 'score', formula: over('zscore') },
-  { words: ['percentile rank', 'percentile', 'rank'], name: 'standing', formula: over('rank') },
-  { words: ['skewness', 'skew'], name: 'skew', formula: over('skewness') },
-  { words: ['kurtosis'], name: 'tails', formula: over('kurtosis') },
+  { words: ['median', 'rolling median', 'moving median'], of: 'median', name: 'middle', formula: over('median') },
+  { words: ['maximum'], of: 'max', name: 'highest', formula: over('max') },
+  { words: ['minimum'], of: 'min', name: 'lowest', formula: over('min') },
+  { words: ['sum', 'rolling sum'], of: 'sum', name: 'total', formula: over('sum') },
   {
-    words: ['relative strength index', 'rsi'],
-    name: 'strength',
-    formula: ({ value, bars }) => `rsi(${value}, ${bars} bars)`,
+    words: ['running total', 'cumulative sum'],
+    of: 'cumulative',
+    name: 'running',
+    formula: ({ value }) => `cumulative(${value})`,
   },
-  { words: ['average true range', 'atr'], name: 'range', formula: ofPrices((bars) => `atr(${bars} bars)`) },
+  { words: ['z-score', 'standard score'], of: 'zscore', name: 'score', formula: over('zscore') },
+  { words: ['percentile rank'], of: 'rank', name: 'standing', formula: over('rank') },
+  { words: ['skewness'], of: 'skewness', name: 'skew', formula: over('skewness') },
+  { words: ['kurtosis'], of: 'kurtosis', name: 'tails', formula: over('kurtosis') },
+  {
+    words: ['relative strength index'],
+    of: 'rsi',
+    name: 'strength',
+    formula: ({ value, bars, isInBars }) => (isInBars ? `rsi(${value}, ${bars} bars)` : undefined),
+  },
+  { words: ['average true range'], of: 'atr', name: 'range', formula: ofPrices((bars) => `atr(${bars} bars)`) },
   {
     words: ['correlation', 'rolling correlation'],
+    of: 'correlation',
     name: 'together',
     formula: ({ value, window, context: { other } }) =>
       other && `correlation(return(${value}), return(${other}), ${window})`,
@@ -142,7 +168,6 @@ const MOST_ITEMS = 6;
 const UNITS: Readonly<Record<string, string>> = {
   d: 'days',
   w: 'weeks',
-  m: 'months',
   y: 'years',
   min: 'minutes',
   bar: 'bars',
@@ -189,30 +214,32 @@ export function phraseCompletions(text: string, context: PhraseContext): Complet
   // a word may be a column as well as a measure: `moving average` where an entry is called average
   const named = words.find((word) => context.names.has(word));
   for (const column of new Set([undefined, named])) {
-    const { exact, begun } = measuresOf(words.filter((word) => word !== column));
+    const { exact, started } = measuresOf(words.filter((word) => word !== column));
     const given: Given = { ...givenBy(context), value: column ?? context.value, ...window };
     const items = [
       ...exact.flatMap((measure) => offers(measure, given, plain.replaceAll(/\s+/g, ' '))),
-      ...begun.flatMap((measure) => offers(measure, given, measure.words[0])),
+      ...started.flatMap((measure) => offers(measure, given, measure.words[0])),
     ];
     if (items.length > 0) return items.slice(0, MOST_ITEMS);
   }
   return [];
 }
 
-/** The measures that some words mean, and those that they begin. */
-function measuresOf(words: readonly string[]): { exact: Measure[]; begun: Measure[] } {
+/** The measures that some words mean, and those whose phrases start with them. */
+function measuresOf(words: readonly string[]): { exact: Measure[]; started: Measure[] } {
   const without = (fillers: ReadonlySet<string>) =>
     words
       .filter((word) => !fillers.has(word.toLowerCase()))
       .join(' ')
       .toLowerCase();
   const [all, short] = [without(ARTICLES), without(FILLERS)];
-  if (short.length < 2) return { exact: [], begun: [] };
+  if (short.length < 2) return { exact: [], started: [] };
+  const named = meantBy(short) ?? short;
   const isMeant = (word: string) => [all, short].includes(word.toLowerCase());
   const begins = (word: string) => short.length >= 4 && word.toLowerCase().startsWith(short);
-  const exact = MEASURES.filter(({ words }) => words.some(isMeant));
-  return { exact, begun: MEASURES.filter((measure) => !exact.includes(measure) && measure.words.some(begins)) };
+  const byPhrase = MEASURES.filter(({ words }) => words.some(isMeant));
+  const exact = byPhrase.length > 0 ? byPhrase : MEASURES.filter(({ of }) => of === named);
+  return { exact, started: MEASURES.filter((measure) => !exact.includes(measure) && measure.words.some(begins)) };
 }
 
 const givenBy = (context: PhraseContext): Given => ({

@@ -272,7 +272,7 @@ export class LastRows {
     const last = parts.map((column) => column.subarray(first - from));
     if (needsFullWindow(settings, entry)) {
       const { rows: all } = this.computer(0);
-      const full = firstFullRow(settings.window!, all, all.interval);
+      const full = firstFullRow(settings.window!, all, all.interval());
       for (const column of last) column.fill(NaN, 0, Math.max(0, full - first));
     }
     return last;

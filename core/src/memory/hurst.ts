@@ -61,8 +61,8 @@ export function rollingHurst(
   let missing = -1; // the last row that has no value
   for (let row = 0; row < begin; row++) if (!isFinite(x[row])) missing = row;
   for (let t = begin, end: number; t < rows; t = end) {
-    // sums round by where their blocks begin: with blocks counted from the first value, and each computed on the one before
-    // it, a row comes out the same bit for bit when only the last blocks are passed in
+    // rounding depends on where blocks of sums start: they are counted from the first value, and each is computed with the
+    // block before it, so that a row is bit-identical when only the last blocks are passed in
     const block = t - ((t - start) % blockRows);
     end = Math.min(rows, block + blockRows);
     const from = Math.max(start, block - bars);

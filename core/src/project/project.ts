@@ -52,7 +52,7 @@ function logarithms(x: Float64Array): Float64Array {
   return x.map(Math.log);
 }
 
-/** What a model with values says of so many rows ahead. What was never below 0 is not said to go there. */
+/** Forecasts a number of rows with a fitted model. Intervals of a series that was always above 0 end at 0. */
 export function projectionOf(fitted: Fitted, model: Model, horizon: number): Projection {
   const { value, deviation } = fitted.ahead(horizon);
   const ends = (z: number) =>

@@ -43,6 +43,52 @@ describe('what a file is', () => {
   });
 });
 
+describe('words beside values', () => {
+  const rolesWith = async (head: string, row: (at: number) => string) => {
+    const { reading } = await propose(lines(head, ...Array.from({ length: 60 }, (_, at) => row(at))));
+    return rolesOf(reading);
+  };
+  const day = (at: number) => `2026-02-${String(1 + Math.floor(at)).padStart(2, '0')}`;
+  it.each([
+    [
+      'regions that repeat are words',
+      'date,region,amount',
+      (at: number) => `${day(at % 28)},R${at % 2},5`,
+      'date text value',
+    ],
+    [
+      'numbers of orders are left out',
+      'date,order,amount',
+      (at: number) => `${day(at / 3)},A${at},5`,
+      'date skip value',
+    ],
+    [
+      'notes are kept, however different',
+      'date,note,amount',
+      (at: number) => `${day(at / 3)},${'x'.repeat(at + 1)},5`,
+      'date text value',
+    ],
+    [
+      'words that come again at each date are instruments',
+      'date,place,calls',
+      (at: number) => `${day(at / 3)},P${at % 3},5`,
+      'date instrument value',
+    ],
+    [
+      'and so are those of a single date',
+      'date,place,calls',
+      (at: number) => `2026-02-01,P${at},5`,
+      'date instrument value',
+    ],
+    [
+      'an amount beside a close is its size',
+      'date,close,amount',
+      (at: number) => `${day(at % 28)},7,${at}`,
+      'date value size',
+    ],
+  ])('%s', async (_, head, row, roles) => expect(await rolesWith(head, row)).toBe(roles));
+});
+
 describe('how it is written', () => {
   it.each([
     ['commas', 'time,price\n1770021000,84.2\n', { delimiter: ',', decimal: '.', header: true }],

@@ -109,11 +109,13 @@ const PERIOD_WORDS = /^(periods?|week|day|month|quarter|year|t|n|no\.?|nr\.?|#|r
 /** So many rows that count from the first on are no chance, whatever their column is called. */
 const LEAST_COUNTED = 5;
 
-/** Whether a column has another word in each row: it tells records apart, and nothing can be grouped by it. */
+/** Whether a column numbers the records: another word in each row, with digits in all. Nothing can be grouped by it. */
 const isIdentifier = (rows: readonly string[][], index: number): boolean =>
-  rows.length >= LEAST_IDENTIFIERS && new Set(rows.map((row) => row[index])).size === rows.length;
+  rows.length >= MIN_IDENTIFIERS &&
+  rows.every((row) => /\d/.test(row[index] ?? '')) &&
+  new Set(rows.map((row) => row[index])).size === rows.length;
 /** Fewer rows may have different words by chance. */
-const LEAST_IDENTIFIERS = 20;
+const MIN_IDENTIFIERS = 20;
 
 /** The column of words beside which times repeat, and never for one of them: whose records they are. Trades repeat by nature. */
 function instrumentAmong(
@@ -125,9 +127,12 @@ function instrumentAmong(
   if (kind === 'ticks' || kind === 'quotes') return -1;
   const times = types.flatMap((type, index) => (type === 'time' || type === 'date' || type === 'clock' ? [index] : []));
   const timeOf = (row: readonly string[]) => times.map((index) => row[index]).join(' ');
-  if (times.length === 0 || new Set(rows.map(timeOf)).size > 0.5 * rows.length) return -1;
+  const count = new Set(rows.map(timeOf)).size;
+  if (times.length === 0 || count > 0.5 * rows.length) return -1;
   return types.findIndex((type, index) => {
-    if (type !== 'text' || roles[index] !== '' || isIdentifier(rows, index)) return false;
+    if (type !== 'text' || roles[index] !== '') return false;
+    // words that never come again number the records; at a single time there is nothing that they could come again at
+    if (count > 1 && new Set(rows.map((row) => row[index])).size === rows.length) return false;
     return new Set(rows.map((row) => `${timeOf(row)} ${row[index]}`)).size === rows.length;
   });
 }

@@ -1,4 +1,5 @@
 import {
+  dateText,
   DAY,
   decimalsOf,
   GrowingColumn,
@@ -32,7 +33,7 @@ export interface RecordKeep {
   add(columns: RecordColumns): Promise<Decimals>;
   /** The blocks so far, once more. */
   read(): AsyncIterable<RecordColumns>;
-  /** Forgets them: they come anew, in another order. */
+  /** Drops the blocks, which are added again. A read in progress still returns them. */
   restart(): void;
 }
 
@@ -96,7 +97,6 @@ export class RecordWriter implements RecordSink {
   private firstAt = NaN;
   private lastAt = NaN;
   private checks: RecordChecks;
-  private calendar: Calendar;
   private weekdays: string[] | null = null;
 
   constructor(
@@ -104,7 +104,6 @@ export class RecordWriter implements RecordSink {
     private readonly keep: RecordKeep,
   ) {
     this.names = [...options.columns, 'line', 'flags'];
-    this.calendar = options.calendar;
     this.disorder = options.findings;
     this.ordered = this.disorder.anew();
     this.chunk = this.names.map(() => new Float64Array(FIRST_ROWS));
@@ -204,16 +203,30 @@ export class RecordWriter implements RecordSink {
     this.checks.finish();
   }
 
-  /** Takes the weekdays from the records. Those few that fall on a closed one are found by the checks then. */
+  /** Takes the weekdays from the records. The few that fall on a closed one are found like those on closed dates. */
   private async closeWeekdays(): Promise<void> {
-    const weekdays = this.checks.days.openDays();
+    const { days } = this.checks;
+    const weekdays = days.openDays();
     if (!weekdays) return;
     this.weekdays = weekdays;
-    this.calendar = makeCalendar({ ...this.calendar.options, weekdays });
-    if (!this.checks.days.hasStrays) return;
-    const whole = await this.allRecords();
-    this.chunk = this.names.map((name) => whole[name]);
-    await this.writeAgain();
+    if (days.hasStrays) await this.checkStrays(weekdays);
+  }
+
+  /** Goes through the records once more, a block at a time: a long tape does not fit into memory. */
+  private async checkStrays(weekdays: readonly string[]): Promise<void> {
+    const { calendar, goOn } = this.options;
+    const open = makeCalendar({ ...calendar.options, weekdays });
+    const blocks = this.keep.read()[Symbol.asyncIterator]();
+    let next = await blocks.next();
+    this.restart();
+    for (; !next.done; next = await blocks.next()) {
+      goOn?.();
+      const columns = next.value;
+      const leftOut = flagStrays(columns, this.ordered, (date) => calendar.isOpen(date) && !open.isOpen(date), open);
+      await this.keepBlock(
+        leftOut ? mapColumns(columns, (column) => column.filter((_, row) => !leftOut[row])) : columns,
+      );
+    }
   }
 
   /** What the records have told, once it is finished. @param interval  of bars, where it is told */
@@ -237,19 +250,24 @@ export class RecordWriter implements RecordSink {
   }
 
   private newChecks(): RecordChecks {
-    const { kind, now } = this.options;
-    return new RecordChecks(kind, this.calendar, this.ordered, now);
+    const { kind, calendar, now } = this.options;
+    return new RecordChecks(kind, calendar, this.ordered, now);
   }
 
   private async writeBlock(seen: RecordColumns, rows: number): Promise<void> {
-    const { kind } = this.options;
     const leftOut = this.checks.check(seen, rows);
     let columns = mapColumns(seen, (column) => column.subarray(0, rows));
     if (leftOut) {
       this.leftOut.push(mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 1)));
       columns = mapColumns(columns, (column) => column.filter((_, row) => leftOut[row] === 0));
     }
+    await this.keepBlock(columns);
+  }
+
+  /** Hands a block on, and counts it. */
+  private async keepBlock(columns: RecordColumns): Promise<void> {
     if (columns.time.length === 0) return;
+    const { kind } = this.options;
     const decimals = await this.keep.add(columns);
     const placesOf = (name: string, known: number) =>
       Math.max(known, decimals[name] ?? decimalsOf(columns[name], known));
@@ -264,20 +282,16 @@ export class RecordWriter implements RecordSink {
     this.rows += columns.time.length;
   }
 
-  private async allRecords(): Promise<RecordColumns> {
+  /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
+  private async sort(): Promise<void> {
     const parts: RecordColumns[] = [];
     for await (const block of this.keep.read()) {
       this.options.goOn?.();
       parts.push(block);
     }
-    // what was left out is checked again too: by other neighbours, or another calendar
+    // what was left out is judged anew too: it was held against neighbours that are none
     parts.push(...this.leftOut);
-    return mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
-  }
-
-  /** All records once more, in order of time; those of one instant as they came. Only files out of order pay for it. */
-  private async sort(): Promise<void> {
-    const whole = await this.allRecords();
+    const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
     const { time, line } = whole;
     // a file that begins with its newest record has those of one instant the other way round too
     const isTurned = this.rises === 0 && this.falls > 1;
@@ -285,11 +299,6 @@ export class RecordWriter implements RecordSink {
     const later = isTurned ? -1 : 1;
     const order = Uint32Array.from(time.keys()).sort((a, b) => time[a] - time[b] || later * (line[a] - line[b]));
     this.chunk = this.names.map((name) => Float64Array.from(order, (row) => whole[name][row]));
-    await this.writeAgain();
-  }
-
-  /** Writes the records of `chunk` in the place of all that were written before. */
-  private async writeAgain(): Promise<void> {
     // flags of single records stay; those that depend on the order are set anew
     const ordered = ORDERED_CHECKS.reduce((bits, id) => bits | flagBit(id), 0);
     const flags = this.chunk[this.chunk.length - 1];
@@ -300,12 +309,17 @@ export class RecordWriter implements RecordSink {
     this.follow(this.chunk[0], this.filled, 1);
     this.leftOut = [];
     this.ordered = this.ordered.begunAnew();
+    this.checks = this.newChecks();
+    this.restart();
+    await this.flush('rest');
+  }
+
+  /** Forgets what was handed on, and its counts. */
+  private restart(): void {
     this.rows = this.flagged = 0;
     this.firstAt = NaN;
     this.closes = new GrowingColumn(64);
-    this.checks = this.newChecks();
     this.keep.restart();
-    await this.flush('rest');
   }
 
   private tellTurned(first: number, line: number): void {
@@ -322,6 +336,38 @@ export class RecordWriter implements RecordSink {
     const points = Math.min(SPARK_POINTS, closes.length);
     return Array.from({ length: points }, (_, i) => closes[Math.floor(((i + 1) * closes.length) / points) - 1]);
   }
+}
+
+/**
+ * Checks the records of a block that fall on days which are closed from now on, and sets their flags.
+ * @returns  which rows are to be left out, if any
+ */
+function flagStrays(
+  { time, line, flags }: RecordColumns,
+  findings: Findings,
+  isClosedNow: (date: number) => boolean,
+  calendar: Calendar,
+): Uint8Array | undefined {
+  const treatment = findings.treatmentOf('closed-date');
+  let leftOut: Uint8Array | undefined;
+  let dayEndsAt = -Infinity;
+  let date = NaN;
+  let isClosed = false;
+  for (let row = 0; row < time.length; row++) {
+    if (time[row] >= dayEndsAt) {
+      const day = calendar.dayAt(time[row]);
+      dayEndsAt = day.endsAt;
+      date = day.date;
+      isClosed = isClosedNow(date);
+    }
+    if (!isClosed) continue;
+    findings.note('closed-date', line[row], () => dateText(date));
+    if (treatment === 'flag') flags[row] |= flagBit('closed-date');
+    if (treatment !== 'leave-out') continue;
+    findings.leaveOut(line[row], dateText(date));
+    (leftOut ??= new Uint8Array(time.length))[row] = 1;
+  }
+  return leftOut;
 }
 
 function flaggedIn(flags: Float64Array, from: number, to: number): number {

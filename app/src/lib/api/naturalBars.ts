@@ -29,7 +29,7 @@ const USUAL = RULES.findIndex(([rule]) => rule === '15 minutes');
 /** So few bars are no picture: shorter ones are taken. */
 const FEW_BARS = 20;
 
-/** Bars of values that are told by the date, and the shortest that they can be apart. */
+/** Bars of dated values, and the shortest distance between two of them. */
 const BARS_OF_DATES: Partial<Record<Precision, { rule: string; micros: number }>> = {
   day: { rule: '1 day', micros: DAY },
   month: { rule: '1 month', micros: 28 * DAY },
@@ -43,7 +43,7 @@ type Source = Pick<Tape, 'kind' | 'interval' | 'rows' | 'from' | 'to' | 'precisi
 export function naturalBars({ kind, interval, rows, from, to, precision }: Source): string {
   const span = instantOf(to) - instantOf(from);
   const own = kind === 'series' ? BARS_OF_DATES[precision] : undefined;
-  // dates with several values: each bar is their sum, and says so
+  // dates with several values: a bar is their sum, which its rule states
   if (own && rows > span / own.micros + 1.5) return `${own.rule}, take: sum`;
   // nights and weekends lie between records too, so the usual distance is somewhat less than the average one
   let least = 0.6 * (span / Math.max(1, rows - 1));

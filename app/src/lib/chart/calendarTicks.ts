@@ -15,7 +15,7 @@ import { rowsInView, xOfRow, type ViewWindow } from './viewWindow';
 
 /** A unit of the calendar that ticks count. */
 type TickUnit = 'year' | 'month' | 'week' | 'day' | 'period';
-/** Every so many units of the calendar, counted from a round one: every 25 years is 1900, 1925, 1950. */
+/** A distance between ticks in units of the calendar, from a round number on: every 25 years is 1900, 1925, 1950. */
 interface TickStep {
   unit: Exclude<TickUnit, 'period'>;
   every: number;
@@ -26,6 +26,8 @@ export interface DayStarts {
   rows: Int32Array;
   /** Days since the epoch. */
   dates: Int32Array;
+  /** Months since the year 0: looked up with each move of the view, for all days in it. */
+  months: Int32Array;
 }
 
 /** Looked up once for a set of bars: a binary search a day, not a look at every row. */
@@ -38,7 +40,12 @@ export function dayStarts(time: Float64Array, calendar: Calendar): DayStarts {
     dates.push(day.date);
     row = Math.max(row + 1, firstRowFrom(time, day.endsAt, row));
   }
-  return { rows: Int32Array.from(rows), dates: Int32Array.from(dates) };
+  return { rows: Int32Array.from(rows), dates: Int32Array.from(dates), months: Int32Array.from(dates, monthOf) };
+}
+
+function monthOf(date: number): number {
+  const at = new Date(date * 86_400_000);
+  return at.getUTCFullYear() * 12 + at.getUTCMonth();
 }
 
 /** A vertical rule, and what is written at it. */
@@ -88,13 +95,12 @@ function textOf(date: number, unit: TickUnit): string {
 }
 
 /** The number of the unit that a date lies in. */
-function unitNumber(date: number, unit: TickStep['unit']): number {
-  const at = new Date(date * 86_400_000);
+function unitNumber(date: number, month: number, unit: TickStep['unit']): number {
   switch (unit) {
     case 'year':
-      return at.getUTCFullYear();
+      return Math.floor(month / 12);
     case 'month':
-      return at.getUTCFullYear() * 12 + at.getUTCMonth();
+      return month;
     case 'week':
       return Math.floor((date - weekdayOf(date)) / 7);
     case 'day':
@@ -109,18 +115,23 @@ interface Start {
   date: number;
 }
 
-/** Rows in view with which a step of the calendar begins. */
-function startsOf({ rows, dates }: DayStarts, { unit, every }: TickStep, from: number, to: number): Start[] {
+/** Rows in view with which a step of the calendar begins; undefined as soon as there are more than fit. */
+function startsOf(
+  { rows, dates, months }: DayStarts,
+  { unit, every }: TickStep,
+  [from, to]: readonly [number, number],
+  most: number,
+): Start[] | undefined {
   const starts: Start[] = [];
-  for (let i = 0; i < rows.length; i++) {
-    if (rows[i] < from || rows[i] >= to) continue;
-    const number = unitNumber(dates[i], unit);
-    const step = Math.floor(number / every);
+  const isNamed = every > 1 && (unit === 'year' || unit === 'month');
+  for (let i = firstRowFrom(rows, from, 0); i < rows.length && rows[i] < to; i++) {
+    const step = Math.floor(unitNumber(dates[i], months[i], unit) / every);
     // before the first row of all there are none: it begins a step where the week before lies in another one
-    const before = i === 0 ? dates[0] - 7 : dates[i - 1];
-    const begins = step !== Math.floor(unitNumber(before, unit) / every);
-    const isNamed = every > 1 && (unit === 'year' || unit === 'month');
-    if (begins) starts.push({ row: rows[i], date: isNamed ? firstDateOf(unit, step * every) : dates[i] });
+    const before =
+      i === 0 ? unitNumber(dates[0] - 7, monthOf(dates[0] - 7), unit) : unitNumber(dates[i - 1], months[i - 1], unit);
+    if (step === Math.floor(before / every)) continue;
+    if (starts.length === most) return undefined;
+    starts.push({ row: rows[i], date: isNamed ? firstDateOf(unit, step * every) : dates[i] });
   }
   return starts;
 }
@@ -146,7 +157,7 @@ const DAY_STEPS: readonly TickStep[] = [
   ...YEAR_STEPS,
 ];
 
-/** Steps of ticks by how exactly times are told, the finest first: months have no days. */
+/** Steps of ticks by the precision of times, the finest first: monthly values have no days. */
 const STEPS: Readonly<Record<Exclude<Precision, 'period'>, readonly TickStep[]>> = {
   moment: DAY_STEPS,
   day: DAY_STEPS,
@@ -207,25 +218,27 @@ function turnsInView(
   if (precision === 'period') return spaced(periodTicks(days, from, to, xOf, widthPx), ROOM_PX.period, widthPx);
   for (const step of STEPS[precision]) {
     const { unit } = step;
-    const starts = startsOf(days, step, from, to);
+    const isLast = step === STEPS[precision].at(-1);
+    const most = isLast ? Infinity : Math.floor(widthPx / ROOM_PX[unit]) + 1;
+    const starts = startsOf(days, step, [from, to], most);
+    if (!starts) continue;
     const apart =
       starts.length > 1 ? (xOf(starts[starts.length - 1].row) - xOf(starts[0].row)) / (starts.length - 1) : widthPx;
-    if (apart < ROOM_PX[unit] && step !== STEPS[precision].at(-1)) continue;
+    if (apart < ROOM_PX[unit] && !isLast) continue;
     const calendarTicks = starts.map(({ row, date }) => ({
       row,
       x: xOfRow(view, row - 0.5, widthPx),
       text: textOf(date, unit),
       isLeft: false,
       // years stand out among months
-      isMain: unit !== 'month' || new Date(date * 86_400_000).getUTCMonth() === 0,
+      isMain: unit !== 'month' || monthOf(date) % 12 === 0,
     }));
-    const isLast = step === STEPS[precision].at(-1);
     const placed = spaced(calendarTicks, ROOM_PX[unit], widthPx);
     // days may be cut short; months and years that follow each other have rules at all of them, or none
-    const most = unit === 'day' ? calendarTicks.length / 10 : 0;
+    const mostDropped = unit === 'day' ? calendarTicks.length / 10 : 0;
     const rows = new Set(placed.map(({ row }) => row));
     const dropped = calendarTicks.filter(({ row, x }) => !rows.has(row) && x + ROOM_PX[unit] <= widthPx);
-    if (!isLast && dropped.length > most) continue;
+    if (!isLast && dropped.length > mostDropped) continue;
     const clock = unit === 'day' && precision === 'moment' ? clockTicks(view, time, days, calendar, widthPx) : [];
     return clock.length > 0 ? spaced([...calendarTicks, ...clock], ROOM_PX[unit], widthPx) : placed;
   }

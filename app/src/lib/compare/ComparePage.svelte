@@ -8,7 +8,6 @@
   import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import { linkRows } from '$lib/beside/linkRows.svelte';
-  import { dayStarts } from '$lib/chart/calendarTicks';
   import Said from '$lib/components/Said.svelte';
   import { givenOf, type HandedOver } from '$lib/handover/blocks';
   import HandOver from '$lib/handover/HandOver.svelte';
@@ -101,8 +100,8 @@
   const instants = $derived(Float64Array.from(time, instantOf));
   linkRows(view, () => instants);
   const timeText = (row: number) => (time[row] ? momentFigures(instantOf(time[row]), calendar, precision) : '');
-  const days = $derived(dayStarts(instants, calendar));
-  const marks = $derived(calendarMarks({ time: instants, days }, view.ends, calendar, precision));
+  const marksIn = $derived(calendarMarks(instants, calendar, precision));
+  const marks = $derived(marksIn(view.window, view.widthPx));
 
   const NONE = new Float64Array(0);
   // by themselves, so that a number that is turned leaves the others as they are

@@ -65,7 +65,7 @@
     const k = best - most;
     if (k === 0 || Math.abs(leads[most]) >= AS_HIGH * Math.abs(leads[best]))
       return `They move together in the same bar: ${brief(leads[most])}.`;
-    // a common season has peaks at several distances, and tells of no lead
+    // a common season has peaks at several lags, which is no lead
     const other = leads.findIndex((r, at) => Math.abs(at - best) > 1 && Math.abs(r) >= AS_HIGH * Math.abs(leads[best]));
     if (other >= 0)
       return `As high at ${k} and ${other - most} bars (${brief(leads[best])}, ${brief(leads[other])}): a common cycle, not a lead.`;
@@ -193,7 +193,7 @@
 {/if}
 
 {#if test}<details>
-    <summary>Cointegrated? {test.p === null ? 'Too few values to tell' : test.p < 0.05 ? 'Yes' : 'Not shown'}.</summary>
+    <summary>Cointegrated? {test.p === null ? 'Too few values' : test.p < 0.05 ? 'Yes' : 'Not shown'}.</summary>
     <p class="quiet">
       ln {names[0]} = {brief(test.constant)} + {brief(test.beta)} ln {names[1]}, and what that leaves is tested for
       coming back (Engle and Granger): tau {brief(test.tau)}, p {chanceText(test.p)}, {test.lags ?? 'no'} lags, {test.rows ??

@@ -22,6 +22,19 @@ export class Suggestions<Item extends Suggestion> {
     return this.items[this.chosen];
   }
 
+  /** Attributes of the field for assistive technology. @param id  of the field, as `SuggestionList` has it */
+  attributes(id: string) {
+    return {
+      role: 'combobox',
+      spellcheck: false,
+      autocomplete: 'off',
+      'aria-autocomplete': 'list',
+      'aria-expanded': this.isOpen,
+      'aria-controls': `${id}-list`,
+      'aria-activedescendant': this.isOpen ? `${id}-${this.chosen}` : undefined,
+    } as const;
+  }
+
   /** Opens the list under a field, or above it where there is no room. */
   open(field: HTMLElement, items: readonly Item[]): void {
     this.items = items;

@@ -2,7 +2,7 @@
   import { instantOf, rfc3339, type Calendar } from '@jaunty-ledger/core';
   import type { ToldExamination } from '$lib/api/examinations';
   import type { Tape } from '$lib/api/tapes';
-  import { dayStarts, momentText } from '$lib/chart/calendarTicks';
+  import { momentText } from '$lib/chart/calendarTicks';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { datesApartText, stretchText } from '$lib/plots/stretchText';
   import type { Examined } from './examineAddress';
@@ -35,8 +35,8 @@
   const timeText = (point: number) => momentText(instantOf(told.time[point]), calendar, tape.precision);
 
   const instants = $derived(Float64Array.from(told.time, instantOf));
-  const days = $derived(dayStarts(instants, calendar));
-  const marks = $derived(calendarMarks({ time: instants, days }, view.ends, calendar, tape.precision));
+  const marksIn = $derived(calendarMarks(instants, calendar, tape.precision));
+  const marks = $derived(marksIn(view.window, view.widthPx));
 
   const pointed = $derived.by(() => {
     const { measure, pointer } = view;

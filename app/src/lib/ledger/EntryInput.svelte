@@ -134,13 +134,7 @@
     bind:value={text}
     aria-label={label}
     placeholder="add a formula…"
-    spellcheck="false"
-    autocomplete="off"
-    role="combobox"
-    aria-expanded={suggestions.isOpen}
-    aria-controls="{id}-list"
-    aria-activedescendant={suggestions.isOpen ? `${id}-${suggestions.chosen}` : undefined}
-    aria-autocomplete="list"
+    {...suggestions.attributes(id)}
     oninput={offer}
     onfocus={() => text === '' && offer()}
     onkeydown={key}

@@ -44,6 +44,9 @@
 
   let wholePx = $state(0);
   const plotPx = $derived(Math.max(1, wholePx - AXIS_PX));
+  $effect(() => {
+    if (wholePx > 0) view.widthPx = plotPx;
+  });
 
   function drawn(widthPx: number, y: (value: number) => number): string {
     const pen = new SvgPen();

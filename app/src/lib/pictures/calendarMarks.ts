@@ -1,20 +1,23 @@
 import type { Calendar, Precision } from '@jaunty-ledger/core';
-import { ticksInView, type DayStarts } from '$lib/chart/calendarTicks';
+import { dayStarts, ticksInView } from '$lib/chart/calendarTicks';
+import type { ViewWindow } from '$lib/chart/viewWindow';
 
 /** Marks of the calendar: which row each stands at, and its text. */
 export type CalendarMark = { at: number; text: string };
 
-/** Of a small plot, whose width is not known here. */
-const USUAL_PX = 560;
-
-/** The ticks of the calendar for the rows [from, to) of a small plot. */
+/**
+ * The ticks of the calendar for some rows, by the view of them.
+ * @param time  instants of the rows, whose days are looked up once
+ */
 export function calendarMarks(
-  { time, days }: { time: Float64Array; days: DayStarts },
-  [from, to]: readonly [number, number],
+  time: Float64Array,
   calendar: Calendar,
   precision: Precision,
-  widthPx = USUAL_PX,
-): CalendarMark[] {
-  const view = { first: from, count: Math.max(1, to - from) };
-  return ticksInView(view, time, days, calendar, widthPx, precision).map(({ row, text }) => ({ at: row, text }));
+): (view: ViewWindow, widthPx: number) => CalendarMark[] {
+  const days = dayStarts(time, calendar);
+  return (view, widthPx) =>
+    // a text stands after its mark: one that has no room there is left out with it
+    ticksInView(view, time, days, calendar, widthPx, precision).flatMap(({ row, text, isLeft }) =>
+      isLeft ? [] : [{ at: row, text }],
+    );
 }

@@ -6,6 +6,8 @@ import { panned, placeOfRow, rowAtX, wholeSpan, zoomed, type ViewWindow } from '
 export class RowsView {
   window = $state.raw<ViewWindow>(wholeSpan(1));
   pointer = $state<number>();
+  /** Of the plots that have these rows along them; 0 until they are laid out. */
+  widthPx = $state(0);
   /** Two rows whose distance is told. */
   measure = $state.raw<{ from: number; to: number }>();
   private rows = $state(1);

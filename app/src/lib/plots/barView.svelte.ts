@@ -24,7 +24,7 @@ const CLOSED_MICROS = 4 * 86_400e6;
 /** Fewer are computed before a frame is painted. */
 const MANY_ROWS = 50_000;
 const NO_TIMES = new Float64Array(0);
-const NO_DAYS: DayStarts = { rows: new Int32Array(0), dates: new Int32Array(0) };
+const NO_DAYS: DayStarts = { rows: new Int32Array(0), dates: new Int32Array(0), months: new Int32Array(0) };
 
 /** Bars side by side, or in true time. */
 export type Axis = 'bars' | 'time';

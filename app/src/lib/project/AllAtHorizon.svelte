@@ -60,7 +60,7 @@
       width={wholePx}
       {height}
       role="img"
-      aria-label="What each model says {horizon} bars ahead, over the half in the middle"
+      aria-label="Forecasts of all models {horizon} bars ahead, with their median and quartiles"
     >
       {#if found.length > 3}
         {@const [low, high] = [0.25, 0.75].map((p) => x(quantileOf(sorted, p)))}

@@ -17,10 +17,10 @@
 
   /** Lists the models that begin so, or that one of their words does. */
   function offer(): void {
-    const begun = text.trim().toLowerCase();
+    const prefix = text.trim().toLowerCase();
     suggestions.open(
       field,
-      MODEL_FORMS.filter(({ text, words }) => [text, ...words].some((word) => word.startsWith(begun))).map(
+      MODEL_FORMS.filter(({ text, words }) => [text, ...words].some((word) => word.startsWith(prefix))).map(
         ({ text, says }) => ({ text, says: says.replaceAll('`', '') }),
       ),
     );
@@ -54,13 +54,7 @@
   class="word"
   aria-label="Write a model"
   placeholder="add a model, such as trend 60"
-  autocomplete="off"
-  spellcheck="false"
-  role="combobox"
-  aria-expanded={suggestions.isOpen}
-  aria-controls="{id}-list"
-  aria-activedescendant={suggestions.isOpen ? `${id}-${suggestions.chosen}` : undefined}
-  aria-autocomplete="list"
+  {...suggestions.attributes(id)}
   oninput={offer}
   onfocus={offer}
   onkeydown={key}

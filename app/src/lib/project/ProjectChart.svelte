@@ -1,7 +1,6 @@
 <script lang="ts">
   import { instantOf, type Calendar, type Precision } from '@jaunty-ledger/core';
   import type { ToldProjections } from '$lib/api/projections';
-  import { dayStarts } from '$lib/chart/calendarTicks';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
   import Frame from '$lib/pictures/Frame.svelte';
   import { extentOfFigures, linePath, type Figures } from '$lib/pictures/lines';
@@ -80,14 +79,13 @@
       : `M${x(told.origin, widthPx).toFixed(1)} ${y(start).toFixed(1)}L${[...there, ...back].join('L')}Z`;
   }
 
-  /** Times of the places; of rows ahead only those that the calendar tells. */
+  /** Times of the places; rows ahead have one where the calendar gives it. */
   const times = $derived.by(() => {
     const known = told.time.slice(first - told.from);
     return Float64Array.from([...known, ...told.ahead.slice(last - told.origin)], instantOf);
   });
-  const marks = $derived(
-    calendarMarks({ time: times, days: dayStarts(times, calendar) }, [0, end - first], calendar, precision, plotPx),
-  );
+  const marksIn = $derived(calendarMarks(times, calendar, precision));
+  const marks = $derived(marksIn({ first: 0, count: end - first }, plotPx));
 
   function placeAt(event: PointerEvent): number {
     const { left } = event.currentTarget instanceof Element ? frame!.getBoundingClientRect() : { left: 0 };

@@ -14,7 +14,7 @@
     <thead>
       <tr>
         <th scope="col"></th>
-        {#each ['mean', 'deviation', 'least', '1/4', 'middle', '3/4', 'greatest', 'missing'] as name (name)}<th
+        {#each ['mean', 'standard deviation', 'min', 'Q1', 'median', 'Q3', 'max', 'missing'] as name (name)}<th
             scope="col">{name}</th
           >{/each}
       </tr>

@@ -42,7 +42,7 @@
     if (seconds >= 82_800) return `one record every ${Math.round(seconds / 86_400)} days`.replace(' 1 days', ' day');
     return seconds >= 60
       ? `one record every ${Math.round(seconds / 60)} minutes`.replace(' 1 minutes', ' minute')
-      : `one record every ${seconds.toPrecision(2)} s at the middle`;
+      : `one record every ${seconds.toPrecision(2)} s (median)`;
   });
   const busiest = $derived(Math.max(1, ...(summary?.hours ?? [])));
 

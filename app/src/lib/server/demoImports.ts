@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { Readable } from 'node:stream';
 import { demoFiles, type DemoFile } from '@jaunty-ledger/demo';
 import { firstLedger, newEntry, newLane, type NewLedger } from '$lib/api/ledgers';
 import { FileImport } from './imports/fileImport';
@@ -21,7 +22,7 @@ async function imported(store: Store, { name, text, note, unit, zone }: DemoFile
   const query = { name, zone, unit, file: `${name.toLowerCase()}.csv` };
   const file = new FileImport(settings.JAUNTY_DATA, query, {}, now, settings.limits);
   try {
-    await file.read(inOneBlock(bytes), () => undefined);
+    await file.read(Readable.from([bytes]), () => undefined);
     const facts = { bytes: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') };
     const tapes: NewTape[] = [];
     for (const tape of file.tapes) {
@@ -34,10 +35,6 @@ async function imported(store: Store, { name, text, note, unit, zone }: DemoFile
   } finally {
     await file.close();
   }
-}
-
-async function* inOneBlock(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
-  yield bytes;
 }
 
 /** Ledgers that show them. */

@@ -176,7 +176,7 @@ export class FileImport {
       columns: [...this.records!.ownColumns, 'line', 'flags'],
       texts: this.texts,
       numbers: this.numbers,
-      valueName: valueNameOf(this.reading!, this.numbers),
+      valueName: valueNameOf(this.reading!, [...this.texts, ...this.numbers]),
       precision: this.records!.precision,
       report: this.report(facts, tape),
       ...found,
@@ -265,10 +265,10 @@ const closedOf = (open: readonly string[] | null): string[] =>
   open ? WEEKDAYS.filter((day) => !open.includes(day)) : [];
 
 /** What a file calls its single values, where formulas can use it as a name; null where they have no such name. */
-function valueNameOf({ kind, columns }: Reading, numbers: readonly NumberColumn[]): string | null {
+function valueNameOf({ kind, columns }: Reading, further: readonly NumberColumn[]): string | null {
   if (kind !== 'series') return null;
   const { name = '' } = columns.find(({ role }) => role === 'value') ?? {};
-  const isTaken = TAKEN_NAMES.has(name.toLowerCase()) || numbers.some((column) => column.name === name);
+  const isTaken = TAKEN_NAMES.has(name.toLowerCase()) || further.some((column) => column.name === name);
   return isTaken || !isFormulaName(name) ? null : name;
 }
 

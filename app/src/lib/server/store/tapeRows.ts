@@ -25,7 +25,7 @@ export interface StoredTape extends Omit<TapeDetails, 'columns' | 'texts' | 'num
   sizeDecimals: number;
 }
 
-/** A tape in a list: what is told of its files is long, and not read. */
+/** A tape in a list, without its import reports, which are long. */
 export type ListedTape = Omit<StoredTape, 'report' | 'appended' | 'calendarCheck'>;
 
 export interface TapeRow {
@@ -152,7 +152,7 @@ export function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'parts' | 'calendar_c
   };
 }
 
-/** The part of a stored tape that is told to clients. */
+/** The part of a stored tape that clients receive. */
 export function shownTape({
   id: _id,
   generationId: _generation,
@@ -173,7 +173,7 @@ export function shownTape({
   };
 }
 
-/** As `shownTape`, with what is told of its files. */
+/** As `shownTape`, with the import reports. */
 export const shownDetails = (tape: StoredTape): TapeDetails => shownTape(tape) as TapeDetails;
 
 export const keyOf = (name: string): string => name.toLowerCase();
