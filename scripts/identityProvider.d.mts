@@ -2,5 +2,6 @@ export function startProvider(options?: { port?: number; client?: string; secret
   issuer: string;
   client: string;
   secret: string;
+  ended: string[];
   end: () => void;
 }>;

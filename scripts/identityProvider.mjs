@@ -18,6 +18,8 @@ export async function startProvider({
   const { privateKey, publicKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });
   const other = forged && generateKeyPairSync('rsa', { modulusLength: 2048 }).privateKey;
   const codes = new Map();
+  /** Subjects that were signed out here. */
+  const ended = [];
   let issuer;
   const encoded = (value) => Buffer.from(JSON.stringify(value)).toString('base64url');
   function signed(claims, key = privateKey) {
@@ -35,6 +37,7 @@ export async function startProvider({
         authorization_endpoint: `${issuer}/authorize`,
         token_endpoint: `${issuer}/token`,
         jwks_uri: `${issuer}/keys`,
+        end_session_endpoint: `${issuer}/end`,
         response_types_supported: ['code'],
         subject_types_supported: ['public'],
         id_token_signing_alg_values_supported: ['RS256'],
@@ -58,6 +61,14 @@ export async function startProvider({
       const back = new URL(asked.get('redirect_uri'));
       back.search = String(new URLSearchParams({ code, state: asked.get('state') }));
       answer.writeHead(303, { location: back.href });
+      answer.end();
+    },
+    // signs out whom the id token names, and sends the browser back
+    '/end': ({ searchParams: asked }, answer) => {
+      const [, claims] = (asked.get('id_token_hint') ?? '').split('.');
+      if (asked.get('client_id') !== client || !claims) return json(answer, { error: 'invalid_request' }, 400);
+      ended.push(JSON.parse(Buffer.from(claims, 'base64url')).sub);
+      answer.writeHead(303, { location: asked.get('post_logout_redirect_uri') });
       answer.end();
     },
     '/token': async (_, answer, request) => {
@@ -87,7 +98,7 @@ export async function startProvider({
   });
   await new Promise((resolve) => server.listen(port, '127.0.0.1', resolve));
   issuer = `http://127.0.0.1:${server.address().port}`;
-  return { issuer, client, secret, end: () => server.close() };
+  return { issuer, client, secret, ended, end: () => server.close() };
 }
 
 const escaped = (text) => text.replaceAll('&', '&amp;').replaceAll('"', '&quot;').replaceAll('<', '&lt;');

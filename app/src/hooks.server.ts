@@ -70,7 +70,7 @@ const noteFailedSweep = (error: unknown) => log.error({ err: error }, 'what was 
 
 /** Reached without a token: the page that asks for one. */
 const SIGN_IN = '/signin';
-const SIGNING_IN: readonly string[] = [SIGN_IN, '/signin/provider', '/signin/provider/start'];
+const SIGNING_IN: readonly string[] = [SIGN_IN, '/signin/provider', '/signin/provider/start', '/signin/provider/end'];
 
 /** A page that is handed over, which a signed link opens. */
 const isPageToRead = ({ pathname }: URL): boolean => /^\/read\/\d{1,15}$/.test(pathname);

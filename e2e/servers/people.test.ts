@@ -385,6 +385,22 @@ describe('people', () => {
       await context.deleteCookie(...(await context.cookies()));
     });
 
+    it('sign out here, then at the provider too', async () => {
+      await byProvider('ben');
+      await says('Records');
+      await page.goto(`${origin}/account`);
+      await page.click('form[action="?/signOut"] button');
+      await says('Sign out at 127.0.0.1 too');
+      expect(provider.ended).toEqual([]);
+      await page.click('a[href="/signin/provider/end"]');
+      await page.waitForFunction(() => !document.querySelector('a[href="/signin/provider/end"]'));
+      await says('Sign in at 127.0.0.1');
+      expect(provider.ended).toEqual(['id-of-ben']);
+      // a browser that did not sign in there is not sent there
+      expect((await page.goto(`${origin}/signin/provider/end`))!.url()).toBe(`${origin}/signin`);
+      expect(provider.ended).toEqual(['id-of-ben']);
+    });
+
     it('are not let in by an answer of the provider that they did not ask for', async () => {
       for (const query of ['', '?code=x&state=y', '?error=access_denied&state=z']) {
         const answer = await page.goto(`${origin}/signin/provider${query}`);

@@ -35,6 +35,12 @@
         Sign in at {data.provider}
       </a>
     </p>
+    {#if data.isSignedInThere}
+      <p class="hint">
+        You are signed out here, but perhaps not at {data.provider}.
+        <a href="/signin/provider/end" data-sveltekit-reload>Sign out at {data.provider} too</a>
+      </p>
+    {/if}
   {/if}
 </section>
 

@@ -8,6 +8,11 @@ import { settings } from '../settings';
 /** What is remembered of somebody who is on his way to the provider and back. */
 const COOKIE = 'jaunty-provider';
 const ON_THE_WAY_SECONDS = 600;
+/** The id token of the last sign-in: the provider is shown it on sign-out, so that it knows whom to sign out. */
+const TOKEN_COOKIE = 'jaunty-provider-token';
+/** Browsers drop cookies of 4096 bytes and more. */
+const MOST_COOKIE_BYTES = 3900;
+const TOKEN_SECONDS = 30 * 24 * 3600;
 const OnTheWay = z.object({ verifier: z.string(), state: z.string(), nonce: z.string(), to: z.string() });
 
 /** Who somebody is, by the word of the provider. */
@@ -70,7 +75,12 @@ export async function wayThere(origin: string, to: string, cookies: Cookies, isS
 }
 
 /** Who has come back from the provider, and where he wanted to go. @throws {Refusal} where the provider does not vouch for him */
-export async function comeBack(url: URL, origin: string, cookies: Cookies): Promise<Known & { to: string }> {
+export async function comeBack(
+  url: URL,
+  origin: string,
+  cookies: Cookies,
+  isSecure: boolean,
+): Promise<Known & { to: string }> {
   const noted = cookies.get(COOKIE);
   cookies.delete(COOKIE, { path: '/signin' });
   try {
@@ -80,12 +90,37 @@ export async function comeBack(url: URL, origin: string, cookies: Cookies): Prom
     const found = await configuration();
     const current = new URL(callbackOf(origin) + url.search);
     const checks = { pkceCodeVerifier: verifier, expectedState: state, expectedNonce: nonce, idTokenExpected: true };
-    const claims = (await openid.authorizationCodeGrant(found, current, checks)).claims()!;
+    const tokens = await openid.authorizationCodeGrant(found, current, checks);
+    const claims = tokens.claims()!;
     const names = [claims.preferred_username, claims.email, claims.name, claims.sub];
     const name = names.find((one) => typeof one === 'string' && one !== '') as string;
+    const idToken = tokens.id_token!.length > MOST_COOKIE_BYTES ? '' : tokens.id_token!;
+    const options = { path: '/signin', httpOnly: true, sameSite: 'strict', secure: isSecure } as const;
+    cookies.set(TOKEN_COOKIE, idToken, { ...options, maxAge: TOKEN_SECONDS });
     return { subject: `${claims.iss} ${claims.sub}`, name, to };
   } catch (error) {
     log.warn({ err: error }, 'a sign-in by the provider failed');
     throw refuse('not-allowed', `${providerName} did not sign you in. Try again.`, {}, { cause: error });
   }
+}
+
+/**
+ * Where a browser that signed in by the provider signs out there as well (OpenID Connect RP-Initiated Logout 1.0).
+ * @param isLeaving  forgets the id token: the browser is on its way
+ * @returns undefined if it did not sign in by the provider, or the provider does not offer to sign out
+ */
+export async function signOutThere(
+  origin: string,
+  cookies: Cookies,
+  { isLeaving }: { isLeaving: boolean },
+): Promise<URL | undefined> {
+  const idToken = cookies.get(TOKEN_COOKIE);
+  if (!hasProvider || idToken === undefined) return undefined;
+  const found = await configuration();
+  if (found.serverMetadata().end_session_endpoint === undefined) return undefined;
+  if (isLeaving) cookies.delete(TOKEN_COOKIE, { path: '/signin' });
+  return openid.buildEndSessionUrl(found, {
+    post_logout_redirect_uri: `${origin}/signin`,
+    ...(idToken !== '' && { id_token_hint: idToken }),
+  });
 }

@@ -10,7 +10,7 @@ export const GET = async (event) => {
   if (!hasProvider) error(404, 'There is no such page.');
   let goal: string;
   try {
-    const { to, ...known } = await comeBack(url, url.origin, cookies);
+    const { to, ...known } = await comeBack(url, url.origin, cookies, isSecure(event));
     Object.assign(
       locals,
       await locals.gate.signInKnown(known, { address: addressOf(event), cookies, isSecure: isSecure(event) }),
