@@ -52,14 +52,18 @@ describe('a page', () => {
     await reader.sees('No: it wanders.');
   });
 
-  it('is written into a ledger as a formula, which waits to be entered', async () => {
+  it('is written into a ledger as an entry, once; a link from elsewhere only prefills the line', async () => {
     await reader.click('button', 'first difference');
+    const link = await reader.page.$eval('[aria-label="Verdicts"] a', (anchor) => (anchor as HTMLAnchorElement).href);
     await reader.click('link', 'Write it into the ledger');
-    await reader.find('::-p-aria(Price lane)');
+    await reader.find('::-p-aria(Entry my_change)');
+    await reader.saved();
+    await reader.page.goto(link);
     const field = await reader.find('input[aria-label="New entry"]');
     expect(await field.evaluate((input) => (input as HTMLInputElement).value)).toBe('change(close)');
-    await reader.page.keyboard.press('Enter');
-    await reader.find('::-p-aria(Entry my_change)');
+    expect(await reader.page.$$('.entry')).toHaveLength(1);
+    await reader.click('button', 'undo');
+    await reader.page.waitForFunction(() => document.querySelectorAll('.entry').length === 0);
     await reader.open('/examine?tape=WOOL_days&bars=1+day');
   });
 

@@ -104,7 +104,7 @@ describe('an entry', () => {
   });
 
   it('without a name gets one; in another unit, a lane of its own', async () => {
-    await reader.write('return(close)');
+    await reader.writeInNewLane('return(close)');
     await reader.find('::-p-aria(Entry my_return)');
     expect((await reader.page.$$('.lane')).length).toBe(3);
   });

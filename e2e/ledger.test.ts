@@ -159,7 +159,8 @@ describe('changes', () => {
       reader.page.$$eval('.lane:first-of-type .axis span', (texts) => texts.map((t) => t.textContent));
     const lane = await reader.find('::-p-aria(Price lane)');
     await lane.hover();
-    await reader.click('button', 'Scale and order of the price lane');
+    await reader.click('button', 'Settings of the price lane');
+    await reader.find('[aria-label="Price lane"] .tools select');
     const fitted = await figures();
     await reader.page.select('[aria-label="Price lane"] .tools label:nth-of-type(2) select', 'percent');
     await reader.page.waitForFunction(() => document.querySelector('.axis span')?.textContent?.includes('%'));
@@ -175,13 +176,11 @@ describe('changes', () => {
     // with so many lanes it has all the height that there is
     for (let i = 0; i < 8; i++) await press('ArrowUp');
     expect(await reader.page.$eval('[aria-label="Price lane"]', (node) => node.clientHeight)).toBeLessThan(height);
-    await reader.click('button', 'lane down');
+    await reader.click('button', 'move down');
     expect(await reader.page.$$eval('.lane', (lanes) => lanes.map((one) => one.getAttribute('aria-label')))).toEqual([
       'Volume lane',
       'Price lane',
       'Lane 3',
-      'Lane 4',
-      'Lane 5',
     ]);
   });
 });
@@ -392,16 +391,24 @@ describe('what was changed last', () => {
     await reader.saved();
   });
 
-  it('goes to the lane of its scale, wherever it is written', async () => {
+  it('stays in the lane that it is typed in, on its own scale where that differs, until it is moved', async () => {
     const lanesOf = () =>
       reader.page.$$eval('.lane', (lanes) =>
         lanes.map((lane) => [...lane.querySelectorAll('.entry .name')].map((name) => name.textContent)),
       );
+    await reader.write('usual = mean(volume, 20 bars)', 1);
+    await reader.find('::-p-aria(Entry usual)');
     await reader.write('move = change(close)');
     await reader.find('::-p-aria(Entry move)');
-    await reader.write('usual = mean(volume, 20 bars)');
-    await reader.find('::-p-aria(Entry usual)');
+    expect(await lanesOf()).toEqual([['kept', 'move'], ['usual']]);
+    await reader.click('button', 'move to a new lane: move');
+    await reader.page.waitForFunction(() => document.querySelectorAll('.lane').length === 3);
     expect(await lanesOf()).toEqual([['kept'], ['usual'], ['move']]);
+    await reader.writeInNewLane('back = lag(close, 1)');
+    await reader.find('::-p-aria(Entry back)');
+    expect(await lanesOf()).toEqual([['kept'], ['usual'], ['move'], ['back']]);
+    await reader.click('button', 'undo');
+    await reader.page.waitForFunction(() => document.querySelectorAll('.lane').length === 3);
     const figures = await reader.page.$$eval('.lane:last-of-type .axis span', (texts) =>
       texts.map((t) => t.textContent),
     );

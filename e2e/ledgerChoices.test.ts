@@ -160,7 +160,8 @@ describe('an entry', () => {
       reader.page.$$eval(`[aria-label="${lane}"] .axis span`, (texts) => texts.map((text) => text.textContent));
     const apart = await axis('Lane 2');
     await (await reader.find('::-p-aria(Lane 2)')).hover();
-    await reader.click('button', 'Scale and order of the lane 2');
+    await reader.click('button', 'Settings of the lane 2');
+    await reader.find('[aria-label="Lane 2"] .tools select');
     await reader.page.select('[aria-label="Lane 2"] .tools select', 'above');
     await reader.page.waitForFunction(
       (old) =>

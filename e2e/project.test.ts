@@ -275,10 +275,6 @@ it.each([
 it('a model is kept as an entry of a ledger, whose line goes on over the days to come', async () => {
   await reader.open(`${address({ horizon: '12' })}&model=drift`);
   await reader.click('link', 'Write it into the ledger');
-  await reader.find('::-p-aria(Price lane)');
-  const field = await reader.find('input[aria-label="New entry"]');
-  expect(await field.evaluate((input) => (input as HTMLInputElement).value)).toBe('projection(close, "drift", 12)');
-  await reader.page.keyboard.press('Enter');
   await reader.find('::-p-aria(Entry my_projection)');
   await reader.sees('projection');
   const { body } = await ask('projections', { ...DAYS, models: ['drift'], horizon: 12 });
@@ -298,6 +294,31 @@ it('a model is kept as an entry of a ledger, whose line goes on over the days to
   expect(rows.columns.close).toEqual(body.ahead.map(() => null));
   const refused = await ask('columns', { ...DAYS, entries: [entries[0], 'q = mean(p, 3 bars)'] });
   expect([refused.status, refused.body.detail]).toEqual([422, expect.stringContaining('is a projection')]);
+});
+
+it('backtests each model by itself: one that fails or is stopped leaves the others their errors', async () => {
+  const slow = 'arima(0, 1, 13)';
+  await reader.open(
+    `${address({ tape: 'KELP', bars: '5 minutes', horizon: '20' })}&model=drift&model=${encodeURIComponent(slow)}`,
+  );
+  const errors = () =>
+    reader.page.$$eval('[aria-label="Forecasts"] .scrolls tbody tr', (rows) =>
+      rows.map((row) => row.querySelector('td:last-child')?.textContent?.trim() ?? ''),
+    );
+  await reader.click('button', `Stop the backtest of ${slow}`);
+  await reader.control('button', `Backtest ${slow}`);
+  await reader.page.waitForFunction(() =>
+    /\d/.test(document.querySelector('[aria-label="Forecasts"] tbody td:last-child')?.textContent ?? ''),
+  );
+  expect(await errors()).toEqual([expect.stringMatching(/^\d/), 'backtest']);
+  await reader.click('button', `Backtest ${slow}`);
+  await reader.page.waitForFunction(
+    () =>
+      !/computing|%|backtest/.test(
+        document.querySelector('[aria-label="Forecasts"] .scrolls tbody')?.textContent ?? '',
+      ),
+  );
+  expect(await errors()).toEqual([expect.stringMatching(/^\d/), expect.stringMatching(/^\d/)]);
 });
 
 it('is taken as a share of a driver: all combinations, over the half in the middle', async () => {
@@ -321,5 +342,13 @@ it('is taken as a share of a driver: all combinations, over the half in the midd
   await reader.sees('Half of the 20 outcomes lie between');
   await reader.sees('equal to another');
   await reader.sees('3 rows have both');
+  await reader.page.locator('summary ::-p-text(16 forecasts as a share)').click();
+  const products = await reader.page.$$eval('[aria-label="All models"] tbody tr', (rows) =>
+    rows.map((row) =>
+      [...row.querySelectorAll('.figure')].map(({ textContent }) => Number(textContent!.replaceAll(',', ''))),
+    ),
+  );
+  expect(products).toHaveLength(16);
+  for (const [share, driver, value] of products) expect(share * driver).toBeCloseTo(value, -1);
   expect(query().get('driver')).toBe('SHARED_driver.close');
 });

@@ -95,6 +95,13 @@ export class Reader {
     await this.page.keyboard.press('Enter');
   }
 
+  /** Writes an entry into the line of a new lane. */
+  async writeInNewLane(formula: string): Promise<void> {
+    await (await this.control('combobox', 'New entry in a new lane')).click();
+    await this.page.keyboard.type(formula);
+    await this.page.keyboard.press('Enter');
+  }
+
   /** Picks a file on the shelf's page, and waits until it has been looked into. */
   async pick(...paths: string[]): Promise<void> {
     await this.open('/records');

@@ -42,6 +42,7 @@ export { planEach, planEntries, type KnownNames, type Plan, type Planned } from 
 export { widest } from './formula/reach.js';
 export { completionsAt, type Completion, type Completions } from './formula/complete.js';
 export { parseEntry } from './formula/parser.js';
+export { backtestPlan, type BacktestPlan } from './project/backtestPlan.js';
 export { MODEL_FORMS } from './project/modelForms.js';
 export { phraseCompletions, startingEntries, type PhraseContext } from './formula/tradePhrases.js';
 export { splitEntry } from './formula/splitEntry.js';

@@ -31,15 +31,24 @@ describe('an item as a share of its driver', () => {
         y[gap] = NaN;
         const both = (values: Float64Array) => values.filter((_, row) => row !== gap);
         const share = both(y).map((value, row) => value / both(x)[row]);
-        const { outcomes, rows } = sharesAhead(y, x, models, horizon);
+        const { outcomes, rows, shares } = sharesAhead(y, x, models, horizon);
         expect(rows).toBe(driver.length - 1);
         const ahead = (values: Float64Array, model: number) =>
           project(values, models[model], horizon).value[horizon - 1];
-        for (const { model, driver: other, value } of outcomes)
+        for (const { model, driver: other, value, factors } of outcomes) {
+          if (factors) {
+            expect(factors.share * factors.driver).toBe(value);
+            expect(factors.share).toBeCloseTo(ahead(share, model), 10);
+          }
           expect(value).toBeCloseTo(
             other === undefined ? ahead(both(y), model) : ahead(share, model) * ahead(both(x), other),
             8,
           );
+        }
+        shares.forEach((one, model) => {
+          if (typeof one !== 'string' && !Number.isNaN(one.forecast))
+            expect(one.forecast).toBeCloseTo(ahead(share, model), 10);
+        });
       }),
     ));
 

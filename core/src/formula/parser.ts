@@ -288,11 +288,18 @@ export function parseEntry(text: string): EntryNode {
   const tokens = tokensOf(text);
   if (tokens.length === 0) throw new FormulaError('a formula is needed, such as `mean(close, 20 bars)`', 0);
   refuseDeep(tokens);
+  refuseLarge(tokens);
   parser.input = tokens;
   const entry = parser.entry();
   const [error] = parser.errors;
   if (error) throw explained(error, text);
   return entry;
+}
+
+/** A literal beyond the range of doubles would be infinite. */
+function refuseLarge(tokens: IToken[]): void {
+  const large = tokens.find(({ tokenType, image }) => tokenType === T.Number && !Number.isFinite(Number(image)));
+  if (large) throw new FormulaError('a number is at most 1.8e308', large.startOffset, large.image.length);
 }
 
 /** Before the parser runs: it recurses, so a very deep formula would exhaust the stack. */

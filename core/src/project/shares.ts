@@ -12,11 +12,16 @@ interface ShareOutcome {
   model: number;
   driver: number | undefined;
   value: number;
+  /** What the value is the product of, where it is a share: the forecast share, and the forecast of the driver. */
+  factors?: { share: number; driver: number };
 }
 
 /** The share itself by one model for both columns, with the ends that 80 and 95 of 100 draws lie between. */
 export interface ShareAhead {
+  /** The ratio of both forecasts. */
   value: number;
+  /** The share as a series of its own, forecast by the model; NaN if it cannot have it. */
+  forecast: number;
   low80: number;
   high80: number;
   low95: number;
@@ -68,7 +73,10 @@ export function sharesAhead(
   const drivers = models.map((model, place) => at(ofDriver[place], model));
   const asShares = models.flatMap((model, place) => {
     const part = at(ofShare[place], model);
-    return drivers.map((whole, other) => ({ model: place, driver: other, value: part * whole }));
+    return drivers.map((whole, other) => ({
+      ...{ model: place, driver: other, value: part * whole },
+      factors: { share: part, driver: whole },
+    }));
   });
   const outcomes = [...direct, ...asShares].filter(({ value }) => isFinite(value));
   const sorted = Float64Array.from(outcomes, ({ value }) => value).sort();
@@ -81,7 +89,8 @@ export function sharesAhead(
       if (typeof a === 'string') return a;
       if (typeof b === 'string') return `of the driver: ${b}`;
       const correlation = correlationOf(oneStepErrors(y, model, a, goOn), oneStepErrors(x, model, b, goOn));
-      return drawn(pathsEnd(a, model, horizon), pathsEnd(b, model, horizon), correlation);
+      const forecast = at(ofShare[place], model);
+      return { ...drawn(pathsEnd(a, model, horizon), pathsEnd(b, model, horizon), correlation), forecast };
     }),
   };
 }
@@ -104,7 +113,11 @@ function pathsEnd(fit: Fitted, model: Model, horizon: number): (z: number) => nu
   return fit.hasLogDeviations ? (z) => middle * Math.exp(z * width) : (z) => middle + z * width;
 }
 
-function drawn(item: (z: number) => number, driver: (z: number) => number, correlation: number): ShareAhead {
+function drawn(
+  item: (z: number) => number,
+  driver: (z: number) => number,
+  correlation: number,
+): Omit<ShareAhead, 'forecast'> {
   const units = randomUnits(1);
   const rest = Math.sqrt(1 - correlation ** 2);
   const values = Float64Array.from({ length: DRAWS }, () => {

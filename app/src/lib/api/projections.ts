@@ -35,9 +35,9 @@ export const AccuracyBody = z.strictObject({
   ...shared,
   /** The first row that is an origin, counted among the values that are there; at seven tenths of them without. */
   first: z.number().int().min(0).optional(),
-  /** Rows from one origin to the next; so that there are at most 100 without. */
+  /** Rows from one origin to the next; by default so that there are at most 100, of a slow model fewer. */
   step: z.number().int().min(1).optional(),
-  /** Origins from one search for a model's numbers to the next; so that there are at most 5 searches without. */
+  /** Origins from one search for a model's coefficients to the next; by default so that there are at most 5 searches, of a slow model fewer. */
   refit: z.number().int().min(1).optional(),
   intervals: z.enum(['model', 'errors']).default('model'),
 });
@@ -102,13 +102,22 @@ const ToldShares = z.object({
   /** Rows that have both values. */
   rows: count,
   /** The driver's model is missing where the column goes by itself; the other is that of the share where it is there. */
-  outcomes: z.array(z.object({ model: z.string(), driver: z.string().optional(), value: figure })),
+  outcomes: z.array(
+    z.object({
+      model: z.string(),
+      driver: z.string().optional(),
+      value: figure,
+      /** The value is the product of these: the forecast share, and the forecast of the driver. */
+      factors: z.object({ share: figure, driver: figure }).optional(),
+    }),
+  ),
   quartiles: z.tuple([figure, figure, figure]),
-  /** The share itself, by one model for both, and ends of 2,000 draws. */
+  /** The share itself: as a series of its own, and as the ratio of both forecasts by one model, with ends of 2,000 draws. */
   shares: z.array(
     z.object({
       model: z.string(),
       refused: z.string().optional(),
+      forecast: figure,
       value: figure,
       low80: figure,
       high80: figure,
@@ -157,8 +166,9 @@ export const ToldAccuracy = z.object({
   tape: z.string(),
   rule: z.string(),
   phrase: z.string(),
+  /** The most of a model. */
   origins: count,
-  /** The first and the last value that was an origin, and the rows between two. */
+  /** The first and the last value that was an origin, and the usual rows between two. */
   first: z.string(),
   last: z.string(),
   step: count,
@@ -167,6 +177,10 @@ export const ToldAccuracy = z.object({
     z.object({
       model: z.string(),
       refused: z.string().optional(),
+      /** Of this model: a slow one has fewer origins, and fewer searches for its coefficients. */
+      origins: count,
+      step: count,
+      searches: count,
       all: ToldMeasures,
       /** By rows ahead, from 1; `against` is its error (RMSE) over that of the last value. */
       ahead: z.array(ToldMeasures.extend({ against: figure, dm: figure, dmp: figure })),

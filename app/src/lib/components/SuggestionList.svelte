@@ -15,6 +15,8 @@
   const { left, top } = $derived(suggestions.place);
 </script>
 
+<svelte:window onscrollcapture={() => suggestions.follow()} />
+
 {#if suggestions.isOpen}
   <ul id="{id}-list" role="listbox" aria-label={label} style:left="{left}px" style:top="{top}px">
     {#each suggestions.items as item, index (item.text)}

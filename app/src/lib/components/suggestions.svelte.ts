@@ -13,6 +13,7 @@ export class Suggestions<Item extends Suggestion> {
   items = $state.raw<readonly Item[]>([]);
   chosen = $state(0);
   place = $state({ left: 0, top: 0 });
+  private field: HTMLElement | undefined;
 
   get isOpen(): boolean {
     return this.items.length > 0;
@@ -39,8 +40,15 @@ export class Suggestions<Item extends Suggestion> {
   open(field: HTMLElement, items: readonly Item[]): void {
     this.items = items;
     this.chosen = 0;
-    const { left, bottom, top } = field.getBoundingClientRect();
-    const heightPx = (items.length + 1) * ITEM_PX + 12;
+    this.field = field;
+    this.follow();
+  }
+
+  /** Puts the list at its field again, which has scrolled. */
+  follow(): void {
+    if (!this.field || !this.isOpen) return;
+    const { left, bottom, top } = this.field.getBoundingClientRect();
+    const heightPx = (this.items.length + 1) * ITEM_PX + 12;
     const hasRoom = bottom + heightPx < window.innerHeight;
     this.place = {
       left: Math.min(left, Math.max(0, window.innerWidth - WIDTH_PX)),

@@ -16,6 +16,7 @@
   import { besideOf, bodyOf, EXAMINE, formulaOf, smoothedOver, type Examined } from './examineAddress';
   import { filesOf, type FileName } from './examineFiles';
   import ExamineHead from './ExamineHead.svelte';
+  import WriteIntoLedger from '$lib/pages/WriteIntoLedger.svelte';
   import { keepPage } from '$lib/pages/keepPage.svelte';
   import ExamineSentence from './ExamineSentence.svelte';
   import GroupSection from './GroupSection.svelte';
@@ -224,11 +225,7 @@
         <PartsSection {examined} {told} {view} file={fileOf('season')} {change} />
       </div>
       <section class="verdicts" aria-label="Verdicts">
-        <p class="add">
-          <a href="/ledger?{new URLSearchParams({ tape: examined.tape, write: formulaOf(examined) })}"
-            >Write it into the ledger</a
-          >: <code>{formulaOf(examined)}</code>
-        </p>
+        <WriteIntoLedger tape={examined.tape} formula={formulaOf(examined)} />
         <SectionHead file={fileOf('verdicts')}>Verdicts</SectionHead>
         {#if told.changes.canBeLogs}
           <p class="changes">
@@ -257,15 +254,6 @@
 </div>
 
 <style>
-  .add {
-    margin: 2px 0 6px;
-    font-size: 13px;
-    color: var(--quiet);
-  }
-  .add code {
-    font-family: var(--mono);
-    font-size: 12px;
-  }
   .problem,
   .state {
     margin: 0;

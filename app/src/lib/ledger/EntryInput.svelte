@@ -17,6 +17,7 @@
     texts,
     phrases,
     label = 'New entry',
+    placeholder = 'add a formula…',
     initial = '',
     begun = '',
     onleave,
@@ -30,6 +31,7 @@
     /** What phrases of the trade mean on the bars. */
     phrases: PhraseContext;
     label?: string;
+    placeholder?: string;
     /** A text to begin with: then one field is written anew, and left when that is done. */
     initial?: string;
     /** A text that the empty line has already; it waits to be entered. */
@@ -66,6 +68,8 @@
   }
 
   function offer(): void {
+    // the browser's own undo may write into a field that has lost the focus
+    if (document.activeElement !== field) return;
     wrong = undefined;
     const { start, end, items: further } = completionsAt(text, field.selectionStart ?? text.length, names, texts);
     const meant = text.trim() === '' ? startingEntries(phrases) : phraseCompletions(text, phrases);
@@ -133,10 +137,11 @@
     bind:this={field}
     bind:value={text}
     aria-label={label}
-    placeholder="add a formula…"
+    {placeholder}
     {...suggestions.attributes(id)}
     oninput={offer}
-    onfocus={() => text === '' && offer()}
+    onfocus={({ relatedTarget }) => text === '' && relatedTarget && offer()}
+    onclick={() => text === '' && !suggestions.isOpen && offer()}
     onkeydown={key}
     onblur={() => {
       suggestions.close();

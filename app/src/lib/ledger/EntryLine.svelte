@@ -115,12 +115,17 @@
     ondragstart={(event) => event.dataTransfer?.setData('text/entry', entry.id)}
     >{parts.name}{#if entry.label}<span class="label"> {entry.label}</span>{/if}</span
   >
-  {#if figures.length > 1}
-    <span class="several" title={exact}
-      >{#each figures as figure, index (index)}<span><span class="of">{labels[index]}</span> {figure}</span
-        >{/each}</span
+  {#if figures.length > 0}
+    <button
+      type="button"
+      class={figures.length > 1 ? 'several' : 'figures'}
+      title={exact}
+      onclick={() => session.view.openWorking(entry.id)}
+      >{#if figures.length > 1}{#each figures as figure, index (index)}<span
+            ><span class="of">{labels[index]}</span> {figure}</span
+          >{/each}{:else}{figures[0]}{/if}</button
     >
-  {:else}<span class="figures" title={exact}>{figures[0] ?? ''}</span>{/if}
+  {/if}
   {#if reading}<span class="reading">{reading}</span>{/if}
   {#if isEditing}
     <div class="field">
@@ -135,15 +140,6 @@
       />
     </div>
   {:else}
-    <div class="formula" class:roomy={figures.length <= 1}>
-      <FormulaText
-        text={entry.text}
-        from={parts.formulaAt}
-        onscrub={scrub}
-        onwrite={(text) => document.editEntry(entry.id, text)}
-        onfan={(start) => document.editEntry(entry.id, fanned(entry.text, start))}
-      />
-    </div>
     {#if model.isProjection}<span class="ahead" title="Of bars to come, made of all values up to the last one"
         >projection</span
       >
@@ -151,17 +147,37 @@
     {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
         >in {{ number: 'plain numbers', move: 'price differences' }[model.unit as string] ?? model.unit}</span
       >{/if}
-    <div class="tools" class:above={figures.length > 1}>
-      <button type="button" class="aside edit" onclick={() => (isEditing = true)} aria-label="Edit {parts.name}"
-        >edit</button
-      >
-      <button
-        type="button"
-        class="aside"
-        aria-expanded={isOpen}
-        aria-label="More of {parts.name}"
-        onclick={() => (isOpen = !isOpen)}>more</button
-      >
+    {#if entry.second}<span class="ahead"
+        >on its own scale
+        <button
+          type="button"
+          class="aside"
+          aria-label="move to a new lane: {parts.name}"
+          onclick={() => document.moveToNewLane(entry.id)}>move to a new lane</button
+        ></span
+      >{/if}
+    <div class="formula-line" class:holds-tools={figures.length <= 1}>
+      <div class="formula" class:roomy={figures.length <= 1}>
+        <FormulaText
+          text={entry.text}
+          from={parts.formulaAt}
+          onscrub={scrub}
+          onwrite={(text) => document.editEntry(entry.id, text)}
+          onfan={(start) => document.editEntry(entry.id, fanned(entry.text, start))}
+        />
+      </div>
+      <div class="tools" class:above={figures.length > 1}>
+        <button type="button" class="aside edit" onclick={() => (isEditing = true)} aria-label="Edit {parts.name}"
+          >edit</button
+        >
+        <button
+          type="button"
+          class="aside"
+          aria-expanded={isOpen}
+          aria-label="More of {parts.name}"
+          onclick={() => (isOpen = !isOpen)}>more</button
+        >
+      </div>
     </div>
   {/if}
   {#if isFlat && !isEditing}
@@ -223,6 +239,19 @@
     font-weight: 400;
     font-style: italic;
   }
+  .figures,
+  .several {
+    font: inherit;
+    color: inherit;
+    background: none;
+    border: 0;
+    padding: 0;
+    text-align: left;
+  }
+  .figures:hover,
+  .several:hover {
+    text-decoration: underline dotted;
+  }
   .figures {
     text-align: right;
     white-space: nowrap;
@@ -243,8 +272,13 @@
     color: var(--quiet);
     font-style: italic;
   }
-  .formula {
+  .formula-line {
     grid-column: 2 / -1;
+  }
+  .holds-tools {
+    position: relative;
+  }
+  .formula {
     font-family: var(--mono);
     font-size: 12px;
     line-height: 1.5;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { LedgerLane } from '$lib/api/ledgers';
+  import PopoverMenu from '$lib/components/PopoverMenu.svelte';
   import { paced } from '$lib/components/paced.svelte';
   import { whenText } from '$lib/chart/calendarTicks';
   import { barWords } from '$lib/plots/barWords';
@@ -20,7 +21,6 @@
     name,
   }: { session: LedgerSession; lane: LedgerLane; entries: EntryModel[]; scale: LaneScale; name: string } = $props();
 
-  let isOpen = $state(false);
   let isOver = $state(false);
 
   const { document, view } = $derived(session);
@@ -53,7 +53,6 @@
     if (id) document.moveEntryTo(id, lane.id, entries.length);
   }}
 >
-  {#if isOpen}<LaneTools {document} {lane} {scale} />{/if}
   {#if scale.why}<p class="why" role="status">{scale.why}</p>{/if}
   {#if lane.base === 'price'}
     <div class="base">
@@ -101,12 +100,10 @@
         begun={document.body.lanes[0]?.id === lane.id ? session.written : ''}
         submit={(text) => session.addEntry(lane.id, text)}
       />{/if}
-    <button
-      type="button"
-      class="aside more"
-      aria-expanded={isOpen}
-      aria-label="Scale and order of the {name.toLowerCase()}"
-      onclick={() => (isOpen = !isOpen)}>scale</button
+    <span class="more"
+      ><PopoverMenu text="lane" label="Settings of the {name.toLowerCase()}"
+        ><LaneTools {document} {lane} {scale} isSingle={view.isSingle} /></PopoverMenu
+      ></span
     >
   </div>
 </div>
@@ -132,7 +129,8 @@
     opacity: 0;
   }
   .margin:hover .more,
-  .margin:focus-within .more {
+  .margin:focus-within .more,
+  .more:has(:global(:popover-open)) {
     opacity: 1;
   }
   .new {

@@ -3,7 +3,14 @@
   import type { LaneScale } from '$lib/plots/laneScale';
   import type { LedgerDocument } from './ledgerDocument.svelte';
 
-  let { document, lane, scale }: { document: LedgerDocument; lane: LedgerLane; scale: LaneScale } = $props();
+  interface Props {
+    document: LedgerDocument;
+    lane: LedgerLane;
+    scale: LaneScale;
+    /** Whether the bars are single values. */
+    isSingle: boolean;
+  }
+  let { document, lane, scale, isSingle }: Props = $props();
 
   const SCALE_TEXT: Record<LedgerLane['scale'], string> = {
     fit: 'fit to what is seen',
@@ -14,6 +21,7 @@
     above: 'that of the lane above',
   };
   const hasAbove = $derived(document.body.lanes[0]?.id !== lane.id);
+  const isLast = $derived(document.body.lanes[document.body.lanes.length - 1]?.id === lane.id);
   const set = (style: Parameters<LedgerDocument['styleLane']>[1]) => document.styleLane(lane.id, style);
 
   function setScale(kind: LedgerLane['scale']): void {
@@ -28,45 +36,42 @@
   };
 </script>
 
-<div class="tools small-print" role="group" aria-label="How the lane is drawn">
+<div class="tools">
+  <h3>Drawing</h3>
   {#if lane.base === 'price'}
     <label
-      >prices as <select
-        value={lane.bars}
-        onchange={(event) => set({ bars: event.currentTarget.value as typeof lane.bars })}
-      >
+      ><span>{isSingle ? 'values' : 'prices'} as</span>
+      <select value={lane.bars} onchange={(event) => set({ bars: event.currentTarget.value as typeof lane.bars })}>
         {#each BAR_SHAPES as shape (shape)}<option value={shape}>{shape === 'dots' ? 'closing dots' : shape}</option
           >{/each}
       </select></label
     >
   {/if}
   <label
-    >scale <select value={lane.scale} onchange={(event) => setScale(event.currentTarget.value as LedgerLane['scale'])}>
+    ><span>scale</span>
+    <select value={lane.scale} onchange={(event) => setScale(event.currentTarget.value as LedgerLane['scale'])}>
       {#each LANE_SCALES.filter((kind) => kind !== 'above' || hasAbove) as kind (kind)}<option value={kind}
           >{SCALE_TEXT[kind]}</option
         >{/each}
     </select></label
   >
   {#if lane.scale === 'fixed'}
-    <label
-      >from <input
-        type="number"
-        step="any"
-        value={lane.low}
-        onchange={(event) => set({ low: numberOf(event) })}
-      /></label
-    >
-    <label
-      >to <input
-        type="number"
-        step="any"
-        value={lane.high}
-        onchange={(event) => set({ high: numberOf(event) })}
-      /></label
-    >
+    {#each ['low', 'high'] as const as end (end)}
+      <label
+        ><span>{end === 'low' ? 'from' : 'to'}</span>
+        <input
+          type="number"
+          step="any"
+          value={lane[end]}
+          onchange={(event) => set({ [end]: numberOf(event) })}
+        /></label
+      >
+    {/each}
   {/if}
+  <h3>Figures</h3>
   <label
-    >places <input
+    ><span>decimals</span>
+    <input
       type="number"
       min="0"
       max="9"
@@ -75,22 +80,25 @@
       onchange={(event) => set({ decimals: numberOf(event) })}
     /></label
   >
-  {#each [['before figures', 'prefix'], ['unit', 'unit']] as const as [says, part] (part)}
+  {#each [['currency or sign before', 'prefix'], ['unit after', 'unit']] as const as [text, part] (part)}
     <label
-      >{says}
+      ><span>{text}</span>
       <input
-        class="text"
         maxlength="8"
         value={lane[part]}
-        onkeydown={(event) => event.stopPropagation()}
+        onkeydown={(event) => event.key !== 'Escape' && event.stopPropagation()}
         onchange={(event) => set({ [part]: event.currentTarget.value })}
       /></label
     >
   {/each}
+  <h3>Place</h3>
   <div class="acts">
-    <button type="button" class="aside" onclick={() => document.moveLane(lane.id, -1)}>lane up</button>
-    <button type="button" class="aside" onclick={() => document.moveLane(lane.id, 1)}>lane down</button>
-    <button type="button" class="aside" onclick={() => set({ collapsed: !lane.collapsed })}
+    <button type="button" class="word" disabled={!hasAbove} onclick={() => document.moveLane(lane.id, -1)}
+      >move up</button
+    >
+    <button type="button" class="word" disabled={isLast} onclick={() => document.moveLane(lane.id, 1)}>move down</button
+    >
+    <button type="button" class="word" onclick={() => set({ collapsed: !lane.collapsed })}
       >{lane.collapsed ? 'unfold' : 'fold'}</button
     >
   </div>
@@ -98,25 +106,43 @@
 
 <style>
   .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 3px 10px;
+    display: grid;
+    grid-template-columns: auto minmax(9rem, auto);
+    gap: 5px 14px;
+    align-items: baseline;
+  }
+  label {
+    display: contents;
+  }
+  h3 {
+    grid-column: 1 / -1;
+    margin: 4px 0 0;
     font-size: 13px;
-    border-bottom: 1px solid var(--rule);
-    padding-bottom: 6px;
+    font-weight: 400;
+    font-style: italic;
+    color: var(--quiet);
+    border-bottom: 1px solid var(--rule-faint);
   }
+  h3:first-child {
+    margin-top: 0;
+  }
+  input,
   select {
-    max-width: 160px;
+    font: inherit;
+    color: var(--ink);
+    background: none;
+    min-width: 0;
+    width: 100%;
+    border: 0;
+    border-bottom: 1px solid var(--rule);
   }
-  input {
-    width: 5em;
-  }
-  input.text {
-    width: 3.5em;
+  option {
+    color: var(--ink);
+    background: var(--paper-raised);
   }
   .acts {
+    grid-column: 1 / -1;
     display: flex;
-    gap: 10px;
-    width: 100%;
+    gap: 16px;
   }
 </style>

@@ -14,6 +14,7 @@
   import type { PlotGestures } from '$lib/chart/plotGestures';
   import Said from '$lib/components/Said.svelte';
   import { showInView } from '$lib/components/inView.svelte';
+  import EntryInput from './EntryInput.svelte';
   import ExportSheet from './ExportSheet.svelte';
   import HeadingSentence from './HeadingSentence.svelte';
   import KeyList from './KeyList.svelte';
@@ -69,7 +70,11 @@
   /** Keys of the whole page; what is written into a field is not among them. */
   const PAGE_KEYS: Record<string, () => void> = {
     '?': () => (open = 'keys'),
-    e: () => document.querySelector<HTMLElement>('.new input')?.focus(),
+    e: () => {
+      const field = document.querySelector<HTMLElement>('.new input');
+      field?.focus();
+      field?.click(); // the list of what can be added opens by a press, not when the window gets the focus back
+    },
     r: () => (isRowsOpen = !isRowsOpen),
     w: () => view.openWorking(undefined),
     m: () => measureFrom(),
@@ -256,6 +261,18 @@
         {#each ledgerDocument.body.lanes as lane, index (lane.id)}
           <Lane {session} {lane} {calendarTicks} isTop={index === 0} {gestures} onresize={(px) => (widthPx = px)} />
         {/each}
+        <div class="new-lane">
+          <div class="new">
+            <EntryInput
+              label="New entry in a new lane"
+              placeholder="add a formula in a new lane…"
+              names={session.names}
+              texts={session.texts}
+              phrases={session.phrases}
+              submit={(text) => session.addEntry(undefined, text)}
+            />
+          </div>
+        </div>
         {#if view.measure}
           <div class="measured" role="status">{measureText(view)}</div>
         {/if}
@@ -334,6 +351,19 @@
     flex-direction: column;
     overflow-y: auto;
   }
+  .new-lane {
+    flex: none;
+    display: grid;
+    grid-template-columns: var(--margin-width) minmax(0, 1fr);
+    min-height: 26px;
+  }
+  .new-lane::after {
+    content: '';
+    border-left: 4px double var(--margin-rule);
+  }
+  .new-lane .new {
+    padding: 3px 12px 3px 42px;
+  }
   .moment {
     position: absolute;
     bottom: 0;
@@ -368,6 +398,9 @@
     }
     .lanes {
       overflow: visible;
+    }
+    .new-lane {
+      grid-template-columns: minmax(0, 1fr);
     }
   }
 </style>

@@ -4,7 +4,7 @@ import { firstLedger, newEntry } from '$lib/api/ledgers';
 import { Evaluation } from '$lib/compute/evaluation';
 import { figureText } from '$lib/chart/figures';
 import { ledgerFor } from './firstLedger';
-import { freeInk, laneFor } from '$lib/plots/laneModel';
+import { freeInk, placeFor, placeIn } from '$lib/plots/laneModel';
 import { foundLedgers } from './ledgerOrder';
 import { withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from '$lib/components/scrub';
@@ -127,13 +127,20 @@ describe('the ledger that a tape opens with', () => {
 describe('where a new entry goes', () => {
   const { body } = firstLedger('KELP', '5 minutes');
   it.each([
-    ['price', 'price', 'price'],
-    ['volume', 'price', 'price'],
-    ['volume', 'units', 'volume'],
-    ['price', 'fraction', undefined],
-    ['price', 'move', undefined],
-    ['price', 'trades', 'volume'],
-  ] as const)('written in the %s lane, in %s', (lane, unit, goes) => expect(laneFor(body, lane, unit)).toBe(goes));
+    ['price', 'price', { laneId: 'price', second: false }],
+    ['volume', 'price', { laneId: 'volume', second: true }],
+    ['volume', 'units', { laneId: 'volume', second: false }],
+    ['price', 'fraction', { laneId: 'price', second: true }],
+    [undefined, 'price', { laneId: undefined, second: false }],
+  ] as const)('written in lane %s, in %s', (lane, unit, place) => expect(placeIn(body, lane, unit)).toEqual(place));
+
+  it.each([
+    ['price', 'price'],
+    ['trades', 'volume'],
+    ['move', undefined],
+  ] as const)('brought from another page, in %s', (unit, laneId) =>
+    expect(placeFor(body, unit)).toEqual({ laneId, second: false }),
+  );
 
   it('gets an ink that is free', () => expect(freeInk(body)).toBe(1));
   it('has its name before the equals sign, but not before a comparison', () => {

@@ -1,4 +1,4 @@
-import { instantOf, type Stretch, type Unit } from '@jaunty-ledger/core';
+import { instantOf, type Stretch } from '@jaunty-ledger/core';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import {
   MOST_EVENTS,
@@ -12,7 +12,7 @@ import {
   type NewLedger,
 } from '$lib/api/ledgers';
 import type { EntryText } from '$lib/compute/protocol';
-import { freeInk, laneFor } from '$lib/plots/laneModel';
+import { freeInk, type EntryPlace } from '$lib/plots/laneModel';
 import { EntrySaver } from './entrySaver.svelte';
 import { History } from '$lib/components/history';
 import * as edits from './ledgerEdits';
@@ -151,13 +151,12 @@ export class LedgerDocument {
     this.saver.looked();
   }
 
-  /** Adds an entry whose formula can be used. @param writtenIn  the lane that it was typed in */
-  addEntry(id: string, text: string, writtenIn: string, unit: Unit): void {
-    const entry = newEntry(id, text, freeInk(this.body));
-    const lane = laneFor(this.body, writtenIn, unit);
+  /** Adds an entry whose formula can be used. */
+  addEntry(id: string, text: string, { laneId, second }: EntryPlace): void {
+    const entry = { ...newEntry(id, text, freeInk(this.body)), second };
     this.edit(() => {
-      if (lane === undefined) this.body.lanes.push({ ...newLane(`lane-${id}`, 'none', 1), entries: [entry] });
-      else this.body.lanes.find((candidate) => candidate.id === lane)!.entries.push(entry);
+      if (laneId === undefined) this.body.lanes.push({ ...newLane(`lane-${id}`, 'none', 1), entries: [entry] });
+      else this.body.lanes.find((lane) => lane.id === laneId)!.entries.push(entry);
     });
   }
 

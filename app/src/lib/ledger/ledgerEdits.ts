@@ -63,11 +63,12 @@ export function moveEntryTo(body: LedgerBody, id: string, laneId: string, index:
   body.lanes = body.lanes.filter((lane) => lane.base !== 'none' || lane.entries.length > 0);
 }
 
-/** Moves an entry into a lane of its own, at the foot. */
+/** Moves an entry into a lane of its own, at the foot: the lane's scale is its own. */
 export function moveToNewLane(body: LedgerBody, id: string): void {
   const lane = newLane(`lane-${newId()}`, 'none', 1);
   body.lanes.push(lane);
   moveEntryTo(body, id, lane.id, 0);
+  for (const entry of entriesOf(body)) if (entry.id === id) entry.second = false;
 }
 
 export function moveLane(body: LedgerBody, id: string, by: 1 | -1): void {

@@ -9,9 +9,10 @@ import {
   printBarRule,
   rfc3339,
   splitEntry,
+  type Unit,
 } from '@jaunty-ledger/core';
 import { barsOnTape } from '$lib/api/naturalBars';
-import { shiftOf } from '$lib/plots/laneModel';
+import { placeFor, placeIn, shiftOf, type EntryPlace } from '$lib/plots/laneModel';
 import type { KeptEntry } from '$lib/api/keptEntries';
 import { stretchInView, type Ledger, type LedgerBody, type NewLedger } from '$lib/api/ledgers';
 import { reasonOf, Refusal } from '$lib/api/problems';
@@ -19,12 +20,15 @@ import { aliasesOf, calendarOptions, type Tape } from '$lib/api/tapes';
 import { addressOf, usesOf } from '$lib/examine/examineAddress';
 import { BarView, stretchAhead, type BarSource } from '$lib/plots/barView.svelte';
 import { EntryResults } from '$lib/plots/entryResults.svelte';
+import { takeBrought } from '$lib/pages/broughtFormula';
 import type { Complaint } from './complaint';
 import { LedgerDocument } from './ledgerDocument.svelte';
 import { freeName, newId } from './ledgerEdits';
 import { phraseContext } from './phraseContext';
 import { LedgerWatch } from './ledgerWatch.svelte';
 import { TapeFollower } from './tapeFollower.svelte';
+
+const MAX_FORMULA_LENGTH = 2000;
 
 /** What the further names of columns are, by the column. */
 const ALIAS_SAYS: Record<string, string> = { close: 'the values of the file', value: 'price × size' };
@@ -55,7 +59,6 @@ export class LedgerSession {
     address: URLSearchParams = new URLSearchParams(),
     created: (id: number) => void = () => undefined,
   ) {
-    this.written = (address.get('write') ?? '').slice(0, 2000);
     const told = { bars: () => void this.open(), entries: () => void this.evaluate() };
     this.document = new LedgerDocument(ledger, told, kept, address, created);
     this.view = new BarView({
@@ -67,6 +70,10 @@ export class LedgerSession {
     this.follower = new TapeFollower(this);
     this.watch = new LedgerWatch(this.document, this.view, this.results);
     void this.open();
+    const written = (address.get('write') ?? '').slice(0, MAX_FORMULA_LENGTH);
+    // a link from elsewhere changes no ledger: its formula waits to be entered
+    if (written !== '' && written === takeBrought()) void this.addBrought(written);
+    else this.written = written;
   }
 
   /** Columns, entries and other tapes that formulas may use, and entries that were kept, with a few words on each. */
@@ -207,17 +214,28 @@ export class LedgerSession {
   }
 
   /**
-   * Adds what was typed into a lane's empty line. A formula that cannot be used is not added. Entries are added one after
-   * the other: two that wait to be evaluated would take each other's place for ever.
+   * Adds what was typed into a lane's empty line. A formula that cannot be used is not added.
+   * @param laneId  undefined for the line of a new lane
    * @returns what is wrong with it, if anything is
    */
-  addEntry(laneId: string, text: string): Promise<Complaint | undefined> {
-    const added = this.adding.then(() => this.addNext(laneId, text));
-    this.adding = added.catch(() => undefined); // whoever asked hears of it
+  addEntry(laneId: string | undefined, text: string): Promise<Complaint | undefined> {
+    return this.add(text, (unit) => placeIn(this.document.body, laneId, unit));
+  }
+
+  /** Adds the formula of another page, once; what is wrong with it stands at the empty line. */
+  private async addBrought(text: string): Promise<void> {
+    const isThere = this.document.entries.some((entry) => splitEntry(entry.text).formula === text);
+    if (isThere || (await this.add(text, (unit) => placeFor(this.document.body, unit)))) this.written = text;
+  }
+
+  /** Entries are added one after the other: two that wait to be evaluated would take each other's place for ever. */
+  private add(text: string, placeOf: (unit: Unit) => EntryPlace): Promise<Complaint | undefined> {
+    const added = this.adding.then(() => this.addNext(text, placeOf));
+    this.adding = added.catch(() => undefined); // the caller receives the error
     return added;
   }
 
-  private async addNext(laneId: string, text: string): Promise<Complaint | undefined> {
+  private async addNext(text: string, placeOf: (unit: Unit) => EntryPlace): Promise<Complaint | undefined> {
     await this.opening;
     const id = newId();
     const named = this.withName(text);
@@ -231,7 +249,7 @@ export class LedgerSession {
       return { message, position: Math.max(0, position - shift), length };
     }
     const rows = this.view.viewRows;
-    this.document.addEntry(id, named, laneId, result.unit);
+    this.document.addEntry(id, named, placeOf(result.unit));
     this.view.showRowsToCome(rows);
     this.written = '';
     return undefined;

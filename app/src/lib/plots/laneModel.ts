@@ -68,15 +68,21 @@ export function freeInk(body: LedgerBody): number {
   return order.reduce((best, ink) => (counts[ink] < counts[best] ? ink : best), order[0]);
 }
 
-/**
- * Where a new entry belongs: over the bars whose scale it shares, wherever it was written; else in the lane it was written
- * in, or in a lane of its own where that one has bars of another scale.
- */
-export function laneFor(body: LedgerBody, writtenIn: string, unit: Unit): string | undefined {
-  const lane = body.lanes.find(({ id }) => id === writtenIn);
-  if (!lane) return undefined;
-  const scale = scaleOf(unit);
-  if (lane.base === 'none' && scale !== 'volume') return lane.id;
-  const shared = body.lanes.find(({ base }) => base === scale);
-  return shared?.id ?? (lane.base === 'none' ? lane.id : undefined);
+/** Where a new entry goes, and whether it has a scale of its own there. */
+export interface EntryPlace {
+  /** Undefined for a new lane. */
+  laneId: string | undefined;
+  second: boolean;
 }
+
+/** The lane that an entry was typed in; its own scale where that of the lane's bars does not fit. */
+export function placeIn(body: LedgerBody, laneId: string | undefined, unit: Unit): EntryPlace {
+  const lane = body.lanes.find(({ id }) => id === laneId);
+  return { laneId: lane?.id, second: lane !== undefined && lane.base !== 'none' && lane.base !== scaleOf(unit) };
+}
+
+/** The lane of an entry that was typed in none: over the bars whose scale it shares, else a new one. */
+export const placeFor = (body: LedgerBody, unit: Unit): EntryPlace => ({
+  laneId: body.lanes.find(({ base }) => base === scaleOf(unit))?.id,
+  second: false,
+});

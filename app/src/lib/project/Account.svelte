@@ -1,15 +1,16 @@
 <script lang="ts">
-  import type { ToldAccuracy, ToldProjections } from '$lib/api/projections';
+  import type { ToldProjections } from '$lib/api/projections';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
-  import { brief } from '$lib/pictures/lines';
   import { asWritten } from './projectAddress';
+  import BacktestCell from './BacktestCell.svelte';
+  import type { Backtests } from './backtests.svelte';
   import ModelInput from './ModelInput.svelte';
   import { dashes, inks, modelParts, readModel, turned } from './models';
 
   interface Props {
     models: readonly string[];
     told: ToldProjections | undefined;
-    accuracy: ToldAccuracy | undefined;
+    backtests: Backtests;
     horizon: number;
     /** Bars ahead that are shown beside the horizon. */
     steps: readonly number[];
@@ -17,13 +18,12 @@
     figureText: (value: number | null) => string;
     change: (what: { models?: string[]; focus?: number; steps?: number[] }, group?: string) => void;
   }
-  let { models, told, accuracy, horizon, steps: wanted, focus, figureText, change }: Props = $props();
+  let { models, told, backtests, horizon, steps: wanted, focus, figureText, change }: Props = $props();
 
   let problem = $state('');
   /** Those within the horizon, and it. */
   const steps = $derived([...wanted.filter((step) => step < horizon), horizon]);
   const toldOf = $derived(new Map(told?.models.map((one) => [one.model, one])));
-  const accuracyOf = $derived(new Map(accuracy?.models.map((one) => [one.model, one])));
 
   /** Among all that are wanted: those beyond the horizon are not shown. */
   const placeOf = (at: number) => [...wanted.keys()].filter((place) => wanted[place] < horizon)[at];
@@ -63,7 +63,6 @@
     <tbody>
       {#each models as model, at (at)}
         {@const own = toldOf.get(model)}
-        {@const tried = accuracyOf.get(model)}
         <tr class:focus={at === focus}>
           <th scope="row">
             <svg width="20" height="8" aria-hidden="true"
@@ -114,7 +113,15 @@
                 ? `${figureText(own.low95[horizon - 1] ?? null)} … ${figureText(own.high95[horizon - 1] ?? null)}`
                 : ''}</td
             >
-            <td>{tried ? (model === 'last' ? '1' : brief(tried.ahead[horizon - 1]?.against ?? null)) : ''}</td>
+            <td
+              ><BacktestCell
+                {model}
+                {horizon}
+                backtest={backtests.all.get(model)}
+                stop={() => backtests.stop(model)}
+                retry={() => backtests.retry(model)}
+              /></td
+            >
           {/if}
         </tr>
       {/each}

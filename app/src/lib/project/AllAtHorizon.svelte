@@ -2,7 +2,6 @@
   import { quantileOf } from '@jaunty-ledger/core';
   import { scaleLinear } from 'd3-scale';
   import type { ToldProjections } from '$lib/api/projections';
-  import { brief } from '$lib/pictures/lines';
   import { inks, merged } from './models';
 
   interface Props {
@@ -13,6 +12,7 @@
   let { told, horizon, figureText }: Props = $props();
 
   const ROW_PX = 18;
+  const SHARE_DIGITS = 6;
   /** Of a character of the names and figures. */
   const CHARACTER_PX = 6.6;
   /** Between names, points and figures. */
@@ -31,6 +31,10 @@
         : [{ name: driver === undefined ? model : `${model} × ${driver}`, ink: inkOf(model), driver, value }],
     );
   });
+  const products = $derived(told.shares?.outcomes.filter(({ factors }) => factors !== undefined) ?? []);
+  /** As many digits as the product of both factors as shown needs to come out as shown. */
+  const shareText = (share: number | null) =>
+    share === null ? 'missing' : String(Number(share.toPrecision(SHARE_DIGITS)));
   const inkOf = (model: string) => inks(told.models.findIndex((one) => one.model === model));
   const rows = $derived(told.shares ? merged(found) : found.map((one) => ({ ...one, names: [one.name] })));
   const sorted = $derived(Float64Array.from(found, ({ value }) => value).sort());
@@ -93,15 +97,36 @@
         driver by the second. {told.shares.rows.toLocaleString('en')} rows have both.
       </p>
       <ul aria-label="The share itself">
-        {#each told.shares.shares as { model, refused, value, low95, high95 } (model)}
+        {#each told.shares.shares as { model, refused, forecast, value, low95, high95 } (model)}
           <li>
-            <strong>{model}</strong>
-            {refused ?? `a share of ${brief(value)}`}{refused || low95 === null
-              ? ''
-              : `; 95 of 100 draws between ${brief(low95)} and ${brief(high95)}`}
+            <strong>{model}</strong>: {#if refused}{refused}{:else}{forecast === null
+                ? ''
+                : `the share is forecast as ${shareText(forecast)}; `}the ratio of both forecasts is {shareText(
+                value,
+              )}{low95 === null ? '' : `, 95 of 100 draws between ${shareText(low95)} and ${shareText(high95)}`}{/if}
           </li>
         {/each}
       </ul>
+      <details>
+        <summary>{products.length} forecasts as a share, worked out</summary>
+        <table class="listing">
+          <thead
+            ><tr
+              ><th scope="col">share by</th><th scope="col" class="figure">share</th><th scope="col">driver by</th><th
+                scope="col"
+                class="figure">driver</th
+              ><th scope="col" class="figure">product</th></tr
+            ></thead
+          >
+          <tbody>
+            {#each products as { model, driver, value, factors } (`${model} × ${driver}`)}<tr
+                ><td>{model}</td><td class="figure">{shareText(factors!.share)}</td><td>{driver}</td><td class="figure"
+                  >{figureText(factors!.driver)}</td
+                ><td class="figure">{figureText(value)}</td></tr
+              >{/each}
+          </tbody>
+        </table>
+      </details>
     {/if}
   {/if}
 </div>

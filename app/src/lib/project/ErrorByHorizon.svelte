@@ -1,22 +1,25 @@
 <script lang="ts">
-  import type { ToldAccuracy } from '$lib/api/projections';
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';
   import { brief, columnOf, extentOfFigures } from '$lib/pictures/lines';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
+  import { answerOf, type Backtests } from './backtests.svelte';
   import { dashes, inks } from './models';
 
-  let { accuracy, models, focus }: { accuracy: ToldAccuracy; models: readonly string[]; focus: number } = $props();
+  interface Props {
+    backtests: Backtests;
+    models: readonly string[];
+    horizon: number;
+    focus: number;
+  }
+  let { backtests, models, horizon, focus }: Props = $props();
 
   const view = new RowsView();
-  const figures = $derived(
-    models.map(
-      (model) => accuracy.models.find((one) => one.model === model)?.ahead.map(({ against }) => against) ?? [],
-    ),
-  );
-  const count = $derived(Math.max(1, ...figures.map((line) => line.length)));
-  $effect(() => view.show(count));
+  const all = $derived(models.map((model) => backtests.all.get(model)));
+  const figures = $derived(all.map((one) => answerOf(one)?.ahead.map(({ against }) => against) ?? []));
+  const computing = $derived(all.filter((one) => one === undefined || one.state === 'computing').length);
+  $effect(() => view.show(horizon));
   const lines = $derived(figures.map(columnOf));
 
   function draw(surface: Surface): void {
@@ -39,9 +42,11 @@
 <p>
   {#if view.pointer !== undefined}
     {view.pointer + 1} ahead: {models
-      .map((model, at) => `${model} ${brief(figures[at][view.pointer!] ?? null)}`)
+      .flatMap((model, at) => (figures[at].length > 0 ? [`${model} ${brief(figures[at][view.pointer!])}`] : []))
       .join(', ')}
-  {:else}<span>1</span><span class="end">{count} bars ahead</span>{/if}
+  {:else}<span>1</span><span role="status"
+      >{computing > 0 ? `Backtesting ${computing} of ${models.length} models…` : ''}</span
+    ><span class="end">{horizon} bars ahead</span>{/if}
 </p>
 
 <style>

@@ -1,14 +1,14 @@
 <script lang="ts">
   import { movePercent } from '$lib/chart/figures';
-  import type { ToldAccuracy, ToldModel } from '$lib/api/projections';
+  import type { ToldModel } from '$lib/api/projections';
   import Correlogram from '$lib/pictures/Correlogram.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
   import { brief, chanceText } from '$lib/pictures/lines';
+  import { answerOf, type Backtest } from './backtests.svelte';
 
   interface Props {
     told: ToldModel;
-    accuracy: ToldAccuracy | undefined;
-    isJudging: boolean;
+    backtest: Backtest | undefined;
     /** Values that the model has seen. */
     seen: number;
     horizon: number;
@@ -21,9 +21,12 @@
     /** Puts a model beside the others. */
     put: (model: string) => void;
   }
-  let { told, accuracy, isJudging, seen, horizon, last, when, figureText, lagText, put }: Props = $props();
+  let { told, backtest, seen, horizon, last, when, figureText, lagText, put }: Props = $props();
 
-  const tried = $derived(accuracy?.models.find(({ model }) => model === told.model));
+  const tried = $derived(answerOf(backtest));
+  const isSlow = $derived(
+    /^arima/.test(told.model) && tried !== undefined && tried.searches < Math.min(5, tried.origins),
+  );
   const farthest = $derived(told.value[horizon - 1] ?? null);
   const moved = $derived(
     farthest === null || last === null || !(last > 0) ? '' : `${movePercent(farthest / last - 1)} from the last value`,
@@ -52,8 +55,10 @@
   {#if tried}
     <p class="says">{tried.says}</p>
     <p class="quiet">
-      {accuracy!.origins} origins, each {accuracy!.step === 1 ? 'row' : `${accuracy!.step} rows`} apart, each using only earlier
-      data.
+      {tried.origins} origins, each {tried.step === 1 ? 'bar' : `${tried.step} bars`} apart, each using only earlier data.
+      {isSlow
+        ? `Since this model is slow, its coefficients were estimated ${tried.searches === 1 ? 'once' : `${tried.searches} times`}, not at 5 of the origins.`
+        : ''}
       {#each [[`At ${horizon} bars ahead`, atHorizon], ['Over all horizons', tried.all]] as const as [where, measures] (where)}
         {#if measures}<span
             >{where}: RMSE {brief(measures.rmse)}, MAPE {measures.mape === null
@@ -67,7 +72,8 @@
         tried.all.inside80,
       )}{tried.all.inside95 !== null && tried.all.inside95 < 0.92 ? ': too narrow' : ''}.
     </p>
-  {:else}<p class="quiet">{isJudging ? 'Backtesting…' : ''}</p>{/if}
+  {:else if backtest?.state === 'failed'}<p class="quiet">The backtest failed: {backtest.reason}</p>
+  {:else if backtest?.state !== 'stopped'}<p class="quiet">Backtesting…</p>{/if}
   {#if told.garch}<p class="quiet">
       Of the variance {shareText(told.garch.a)} follows the last move and {shareText(told.garch.b)} stays: {shareText(
         told.garch.persistence,

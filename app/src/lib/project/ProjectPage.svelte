@@ -1,21 +1,24 @@
 <script lang="ts">
+  import { onDestroy } from 'svelte';
   import { seriesFigures } from '$lib/chart/figures';
   import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
-  import { postAccuracy, postProjections } from '$lib/api/client';
+  import { postProjections } from '$lib/api/client';
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
-  import type { ToldAccuracy, ToldProjections } from '$lib/api/projections';
+  import type { AccuracyBody, ToldProjections } from '$lib/api/projections';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
   import { chartOf, draftOf, givenOf, verdictOf, type HandedOver } from '$lib/handover/blocks';
   import HandOver from '$lib/handover/HandOver.svelte';
   import { picturesIn } from '$lib/handover/picturesIn';
+  import WriteIntoLedger from '$lib/pages/WriteIntoLedger.svelte';
   import ExportLine from '$lib/pages/ExportLine.svelte';
   import { keepPage } from '$lib/pages/keepPage.svelte';
   import { momentFigures } from '$lib/plots/stretchText';
   import Account from './Account.svelte';
+  import { answerOf, Backtests } from './backtests.svelte';
   import AllAtHorizon from './AllAtHorizon.svelte';
   import ErrorByHorizon from './ErrorByHorizon.svelte';
   import FocusSection from './FocusSection.svelte';
@@ -28,14 +31,12 @@
 
   let { projected, kept, tapes }: { projected: Projected; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
-  /** Models are held against what came once the page has stood still for so long. */
+  /** Models are backtested once nothing has changed for this time. */
   const SETTLED_MS = 500;
   let told = $state.raw<ToldProjections>();
-  let accuracy = $state.raw<ToldAccuracy>();
+  const backtests = new Backtests();
   let problem = $state('');
-  let accuracyProblem = $state('');
   let isWorking = $state(false);
-  let isJudging = $state(false);
   let isExporting = $state(false);
   let plots = $state<HTMLElement>();
   let share = $state(0);
@@ -99,29 +100,11 @@
   });
 
   $effect(() => {
-    const body = JSON.parse(accuracyQuestion) as Parameters<typeof postAccuracy>[1];
-    isJudging = true;
-    let giveUp = () => undefined as void;
-    const timer = setTimeout(() => {
-      giveUp = askLatest(
-        (fetcher) => postAccuracy(fetcher, body),
-        (answer) => {
-          accuracy = answer;
-          accuracyProblem = '';
-          isJudging = false;
-        },
-        (error) => {
-          accuracy = undefined;
-          accuracyProblem = reasonOf(error);
-          isJudging = false;
-        },
-      );
-    }, SETTLED_MS);
-    return () => {
-      clearTimeout(timer);
-      giveUp();
-    };
+    const body = JSON.parse(accuracyQuestion) as AccuracyBody;
+    const timer = setTimeout(() => backtests.ask(body), SETTLED_MS);
+    return () => clearTimeout(timer);
   });
+  onDestroy(() => backtests.clear());
 
   const change = (what: Partial<Projected>, group = '') => keeper.change(what, group);
 
@@ -151,6 +134,7 @@
     return isTimed(kind) && kind.by === 'period' ? `${rows} ${kind.unit}s` : `${rows} rows`;
   }
 
+  const isBacktesting = $derived([...backtests.all.values()].some(({ state }) => state === 'computing'));
   const lastSeen = $derived(told ? (told.values[told.origin - told.from] ?? null) : null);
   const focus = $derived(Math.min(projected.focus, projected.models.length - 1));
 
@@ -206,7 +190,10 @@
     {
       says: 'the verdicts on its errors',
       make: async () =>
-        accuracy?.models.map(({ model, says }) => verdictOf(`How far to trust ${model}`, says, '', source)) ?? [],
+        [...backtests.all.values()].flatMap((backtest) => {
+          const found = answerOf(backtest);
+          return found ? [verdictOf(`How far to trust ${found.model}`, found.says, '', source)] : [];
+        }),
     },
     { says: 'the pictures', make: () => picturesIn(plots, source) },
   ];
@@ -253,7 +240,7 @@
   </header>
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
   {#if told && calendar}
-    <div class="parts" aria-busy={isWorking || isJudging} bind:this={plots}>
+    <div class="parts" aria-busy={isWorking || isBacktesting} bind:this={plots}>
       <div class="plots">
         <section aria-label="The projection">
           <h2>
@@ -279,8 +266,7 @@
         <div class="two">
           <section aria-label="Error by horizon">
             <h2>Error by horizon, relative to the last value (1 = equal)</h2>
-            {#if accuracy}<ErrorByHorizon {accuracy} models={projected.models} {focus} />
-            {:else}<p class="quiet">{accuracyProblem || 'Backtesting…'}</p>{/if}
+            <ErrorByHorizon {backtests} models={projected.models} horizon={projected.horizon} {focus} />
           </section>
           <section aria-label="All models">
             <h2>
@@ -303,7 +289,7 @@
         <Account
           models={projected.models}
           {told}
-          {accuracy}
+          {backtests}
           horizon={projected.horizon}
           steps={projected.steps}
           {focus}
@@ -325,16 +311,11 @@
             >
           </p>
         {/if}
-        {#if told.models[focus]}{@const formula = projectionFormula(projected, told.models[focus].model)}
-          <p class="quiet">
-            <a href="/ledger?{new URLSearchParams({ tape: projected.tape, write: formula })}"
-              >Write it into the ledger</a
-            >: <code>{formula}</code>
-          </p>
+        {#if told.models[focus]}
+          <WriteIntoLedger tape={projected.tape} formula={projectionFormula(projected, told.models[focus].model)} />
           <FocusSection
             told={told.models[focus]}
-            {accuracy}
-            {isJudging}
+            backtest={backtests.all.get(told.models[focus].model)}
             seen={told.origin + 1}
             horizon={projected.horizon}
             last={lastSeen}

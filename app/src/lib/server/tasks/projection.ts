@@ -144,23 +144,24 @@ async function toldShares(
   return {
     driver: phrase,
     rows: found.rows,
-    outcomes: found.outcomes.map(({ model, driver: other, value }) => ({
+    outcomes: found.outcomes.map(({ model, driver: other, value, factors }) => ({
       model: texts[model],
       ...(other !== undefined && { driver: texts[other] }),
       value: figure(value),
+      ...(factors && { factors: { share: figure(factors.share), driver: figure(factors.driver) } }),
     })),
     quartiles: found.quartiles.map(figure) as ToldShares['quartiles'],
     shares: found.shares.map((one, place) => {
       const model = texts[place];
       if (typeof one === 'string') return { model, refused: one, ...NO_SHARE };
-      const { value, low80, high80, low95, high95 } = one;
+      const { value, forecast, low80, high80, low95, high95 } = one;
       const ends = { low80: figure(low80), high80: figure(high80), low95: figure(low95), high95: figure(high95) };
-      return { model, value: figure(value), ...ends };
+      return { model, forecast: figure(forecast), value: figure(value), ...ends };
     }),
   };
 }
 
-const NO_SHARE = { value: null, low80: null, high80: null, low95: null, high95: null };
+const NO_SHARE = { forecast: null, value: null, low80: null, high80: null, low95: null, high95: null };
 
 function wayOf(value: number, low: number, high: number, last: number): ToldModel['ways'][number]['way'] {
   if (Number.isNaN(low) || Number.isNaN(high)) return 'unknown';

@@ -1,6 +1,7 @@
 import {
   accuracy,
   ArgumentError,
+  backtestPlan,
   modelText,
   rfc3339,
   type AheadMeasures,
@@ -23,44 +24,47 @@ interface AccuracyInput extends OneColumnInput {
   intervals: 'model' | 'errors';
 }
 
-/** Origins, and searches of a model's numbers, where nobody says how many. */
-const USUAL_ORIGINS = 100;
-const USUAL_SEARCHES = 5;
-
-/** How far projections from many origins were from what came, as JSON. */
+/** Backtests models: forecasts from many origins, each using only earlier data, as JSON. */
 export const projectionAccuracy: TaskKind<AccuracyInput> = {
   records: ({ tape, models }) => 20 * tape.rows * models.length,
   bars: (input) => input,
   run: async (input, tools) => {
-    const { tape, horizon, intervals } = input;
+    const { tape } = input;
     const { frame, rule, phrase, values } = await oneColumn(input, MOST_PROJECTED_ROWS, tools);
     const models = modelsOf(input.models);
     const { x, time } = validRows(values, frame.time);
-    const first = input.first ?? Math.max(0, Math.floor((7 * x.length) / 10) - 1);
-    const step = input.step ?? Math.max(1, Math.ceil((x.length - 1 - first) / USUAL_ORIGINS));
-    const refit = input.refit ?? Math.max(1, Math.ceil((x.length - 1 - first) / step / USUAL_SEARCHES));
-    const goOn = (share: number) => tools.course.goOn(share);
+    const usual = choicesOf(input, x.length, LAST);
     try {
-      const last: Model = { kind: 'last', isOfLogs: false };
-      const found = accuracy(x, [last, ...models], { horizon, first, step, refit, intervals, goOn });
-      const [base, ...tried] = found.models;
-      const { origins } = found;
+      const tried = models.map((model, at) => {
+        const goOn = (share: number) => tools.course.goOn((at + share) / models.length);
+        const choices = choicesOf(input, x.length, model);
+        return { model, choices, found: accuracy(x, [LAST, model], { ...choices, goOn }) };
+      });
+      const origins = tried.flatMap(({ found }) => [found.origins[0], found.origins[found.origins.length - 1]]);
       const answer: ToldAccuracy = {
-        ...{ tape: tape.name, rule, phrase, origins: origins.length, step, scale: figure(found.scale) },
-        first: rfc3339(time[origins[0]]),
-        last: rfc3339(time[origins[origins.length - 1]]),
-        models: tried.map(({ model, refused, ahead, all }) => ({
-          model: modelText(model),
-          ...(refused && { refused }),
-          all: toldMeasures(all),
-          ahead: ahead.map((one, at) => ({
-            ...toldMeasures(one),
-            against: figure(one.rmse / base.ahead[at].rmse),
-            dm: figure(one.dm),
-            dmp: figure(one.dmp),
-          })),
-          says: refused ?? judged(model, ahead, base.ahead),
-        })),
+        ...{ tape: tape.name, rule, phrase, step: usual.step },
+        origins: Math.max(...tried.map(({ found }) => found.origins.length)),
+        scale: figure(tried[0].found.scale),
+        first: rfc3339(time[Math.min(...origins)]),
+        last: rfc3339(time[Math.max(...origins)]),
+        models: tried.map(({ model, choices, found }) => {
+          const [base, { refused, ahead, all }] = found.models;
+          return {
+            model: modelText(model),
+            ...(refused && { refused }),
+            origins: found.origins.length,
+            step: choices.step,
+            searches: Math.ceil(found.origins.length / choices.refit),
+            all: toldMeasures(all),
+            ahead: ahead.map((one, at) => ({
+              ...toldMeasures(one),
+              against: figure(one.rmse / base.ahead[at].rmse),
+              dm: figure(one.dm),
+              dmp: figure(one.dmp),
+            })),
+            says: refused ?? judged(model, ahead, base.ahead),
+          };
+        }),
       };
       return new TextEncoder().encode(JSON.stringify(answer));
     } catch (error) {
@@ -69,6 +73,18 @@ export const projectionAccuracy: TaskKind<AccuracyInput> = {
     }
   },
 };
+
+/** The baseline of every backtest. */
+const LAST: Model = { kind: 'last', isOfLogs: false };
+
+/** What the client chose; without, origins and searches that the model can have within a few seconds. */
+function choicesOf({ horizon, intervals, ...chosen }: AccuracyInput, count: number, model: Model) {
+  const first = chosen.first ?? Math.max(0, Math.floor((7 * count) / 10) - 1);
+  const { origins, searches } = backtestPlan(model, count);
+  const step = chosen.step ?? Math.max(1, Math.ceil((count - 1 - first) / origins));
+  const refit = chosen.refit ?? Math.max(1, Math.ceil((count - 1 - first) / step / searches));
+  return { horizon, intervals, first, step, refit };
+}
 
 const toldMeasures = ({ count, rmse, mae, me, mape, zeros, mase, with80, inside80, with95, inside95 }: Measures) => ({
   ...{ count, zeros, with80, with95 },
