@@ -126,6 +126,25 @@ describe('a page', () => {
     expect(await reader.page.$('[aria-label="By groups"] svg')).not.toBeNull();
   });
 
+  it('takes transforms from a menu, a band that widens, and names each null hypothesis', async () => {
+    await reader.open('/examine?tape=SALT_days&bars=1+day');
+    await reader.sees('Null hypothesis: a normal distribution.');
+    expect((await reader.text()).match(/Null hypothesis: /g)).toHaveLength(
+      (await reader.page.$$('[aria-label="Verdicts"] li')).length,
+    );
+    const edges = () => reader.page.$$eval('[aria-label="Memory"] path.band', (bands) => bands.length);
+    expect(await edges()).toBe(0);
+    await reader.page.select('select[aria-label="Band of the autocorrelation"]', 'bartlett');
+    await reader.page.waitForFunction(() => document.querySelector('[aria-label="Memory"] path.band'));
+    expect(await edges()).toBe(1);
+    expect(new URL(reader.page.url()).searchParams.get('band')).toBe('bartlett');
+    await reader.page.select('select[aria-label="Add a transform"]', 'relative change');
+    await reader.sees('its relative change');
+    await reader.sees('return(close)');
+    await reader.page.select('select[aria-label="Add a transform"]', 'less season 12');
+    await reader.sees('seasonally adjusted over');
+  });
+
   it('says what is wrong with a formula, and goes on once it is right', async () => {
     const field = await reader.control('textbox', 'What is examined');
     await field.click({ count: 3 });

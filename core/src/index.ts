@@ -133,7 +133,7 @@ export { lowCorrelations, partedStretches, type PartedStretch } from './compare/
 export { halfLife, spreadOf, type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';
 export { sharesAhead, type ShareAhead, type Shares } from './project/shares.js';
 export { residualCheck, type ResidualCheck } from './project/residualCheck.js';
-export { normalBelow } from './numeric/tails.js';
+export { normalBelow, normalQuantile } from './numeric/tails.js';
 export { draftSentences, type DraftLine, type DraftSubject } from './handover/draft.js';
 export { entryFacts, type EntryFacts as LineFacts, type LineRole } from './handover/entryFacts.js';
 export { runNow, shareBelowNow, standingNow, type Standing } from './handover/standing.js';

@@ -162,6 +162,7 @@ describe('treatments', () => {
     ['log', [0, 1, 2, 3, NaN, 5].map((power) => power * Math.LN2)],
     ['change', [NaN, 1, 2, 4, NaN, NaN]],
     ['change 2', [NaN, NaN, 3, 6, NaN, 24]],
+    ['relative change', [NaN, 1, 1, 1, NaN, NaN]],
   ])('%s', (text, want) => {
     const got = treated(x, [parseTreatment(text)]);
     want.forEach((value, row) =>

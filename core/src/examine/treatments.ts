@@ -3,21 +3,25 @@ import { isFinite } from '../windows/anchoredSums.js';
 import { seasonalShape } from './seasonalShape.js';
 import { deviationsOf } from '../numeric/deviations.js';
 
-/** What is done to a column before it is examined: `log`, `change`, `change 34`, `detrended`, `less season 34`. */
+/** What is done to a column before it is examined: `log`, `change`, `change 34`, `relative change`, `detrended`, `less season 34`. */
 export type Treatment =
-  { kind: 'log' } | { kind: 'change'; rows: number } | { kind: 'detrended' } | { kind: 'less season'; rows: number };
+  | { kind: 'log' }
+  | { kind: 'change'; rows: number }
+  | { kind: 'relative change'; rows: number }
+  | { kind: 'detrended' }
+  | { kind: 'less season'; rows: number };
 
 /** @throws {ArgumentError} for what is none, or has no rows to go by */
 export function parseTreatment(text: string): Treatment {
-  const [, kind, rows] = /^\s*(log|change|detrended|less season)(?:\s+(\d{1,7}))?\s*$/.exec(text) ?? [];
+  const [, kind, rows] = /^\s*(log|change|relative change|detrended|less season)(?:\s+(\d{1,7}))?\s*$/.exec(text) ?? [];
   const count = rows === undefined ? 1 : Number(rows);
   if (kind === 'log' && rows === undefined) return { kind };
   if (kind === 'detrended' && rows === undefined) return { kind };
-  if (kind === 'change' && count >= 1) return { kind, rows: count };
+  if ((kind === 'change' || kind === 'relative change') && count >= 1) return { kind, rows: count };
   if (kind === 'less season' && count >= 2) return { kind, rows: count };
   throw new ArgumentError(
     'treatment',
-    'one of `log`, `change`, `change 34`, `detrended` and `less season 34`',
+    'one of `log`, `change`, `change 34`, `relative change`, `detrended` and `less season 34`',
     `\`${text}\``,
   );
 }
@@ -29,6 +33,8 @@ export function treatmentText(treatment: Treatment): string {
       return 'its logarithm';
     case 'change':
       return treatment.rows === 1 ? 'its change' : `its change over ${treatment.rows} rows`;
+    case 'relative change':
+      return treatment.rows === 1 ? 'its relative change' : `its relative change over ${treatment.rows} rows`;
     case 'detrended':
       return 'itself less its straight line';
     case 'less season':
@@ -46,6 +52,11 @@ function after(x: Float64Array, treatment: Treatment): Float64Array {
       return x.map((value) => (value > 0 ? Math.log(value) : NaN));
     case 'change':
       return x.map((value, row) => (row < treatment.rows ? NaN : value - x[row - treatment.rows]));
+    case 'relative change':
+      return x.map((value, row) => {
+        const base = row < treatment.rows ? NaN : x[row - treatment.rows];
+        return base === 0 ? NaN : value / base - 1;
+      });
     case 'detrended':
       return detrended(x);
     case 'less season': {

@@ -32,7 +32,7 @@ export interface Verdict {
   figures: string;
   /** What it does not say. */
   but: string;
-  /** What the test supposes until the values reject it. */
+  /** The null hypothesis of the test, in words that go on from its name. */
   supposes: string;
   working: { says: string; value: number }[];
   /** Of the question how many it needs: how many make it stationary. */
@@ -99,7 +99,7 @@ function stationaryVerdict(root: UnitRoot, level: Stationarity): Verdict {
   const verdict = {
     question: 'stationary' as const,
     asks: 'Is it stationary?',
-    supposes: 'The unit-root test supposes that it wanders; the stationarity test, that it stands. They are opposite.',
+    supposes: 'unit-root test: it has a unit root; stationarity test: it is stationary. The two are opposite.',
     figures: `unit root p ${chance(root.p)} (tau ${figure(root.tau)}, ${root.lags} ${root.lags === 1 ? 'lag' : 'lags'}); stationarity p ${kpssChance(level)} (${figure(level.statistic)})`,
     but: 'A break in the level looks like wandering to both tests.',
     working: [
@@ -167,7 +167,7 @@ function differencesVerdict(
       )
       .join('; '),
     but: 'A difference that is not needed brings in memory of its own.',
-    supposes: 'As in the question before, asked again after each difference.',
+    supposes: 'as of the question before, tested again after each difference.',
     working: steps.flatMap((step, at) => [
       { says: `after ${at}: tau`, value: step.root.tau },
       { says: `after ${at}: stationarity statistic`, value: step.level.statistic },
@@ -184,7 +184,7 @@ function walkVerdict(changes: Float64Array, of: string): Verdict {
   const told = {
     question: 'walk' as const,
     asks: 'Is it a random walk?',
-    supposes: 'That its changes do not depend on each other, though large ones may come together.',
+    supposes: 'a random walk: its changes are uncorrelated, though their variance may change.',
     figures: of + ratios.map(({ q, ratio, robustZ }) => `${figure(ratio)} over ${q} (z ${figure(robustZ)})`).join('; '),
     but: 'A walk by this test may still be predicted by something other than its own past.',
     working: ratios.flatMap(({ q, ratio, z, robustZ, robustP }) => [
@@ -208,7 +208,7 @@ function memoryVerdict({ hurst, shuffles }: Examined, of: string): Verdict {
   const told = {
     question: 'memory' as const,
     asks: 'Does it have long memory?',
-    supposes: 'That it does not: H is 0.5.',
+    supposes: 'no long memory: H = 0.5.',
     but: 'H of a series with a season or a break is not one of memory.',
     figures: '',
     working: [] as Verdict['working'],
@@ -256,7 +256,7 @@ function clustersVerdict(changes: Float64Array, of: string): Verdict {
   const told = {
     question: 'clusters' as const,
     asks: 'Does volatility cluster?',
-    supposes: 'That its variance is steady.',
+    supposes: 'constant variance (no ARCH effect).',
     figures: `${of}p ${chance(p)} over ${LAGS} rows (statistic ${figure(statistic)})`,
     but: 'It does not say which way the next large move goes.',
     working: [
@@ -277,7 +277,7 @@ function pastVerdict(x: Float64Array, { count, stdev }: Summary): Verdict {
   const told = {
     question: 'past' as const,
     asks: 'Is it autocorrelated?',
-    supposes: 'That none of the first lags correlates with it.',
+    supposes: 'no autocorrelation at any of the lags tested.',
     figures: '',
     but: 'The picture of its memory shows which lags stand out.',
     working: [] as Verdict['working'],
@@ -305,7 +305,7 @@ function normalVerdict(summary: Summary): Verdict {
   const told = {
     question: 'normal' as const,
     asks: 'Is it normal?',
-    supposes: 'That it is.',
+    supposes: 'a normal distribution.',
     figures: `Jarque-Bera p ${chance(jarqueBera.p)}; skewness ${figure(skewness)}, excess kurtosis ${figure(kurtosis)}, the farthest at ${figure(farthest)} deviations`,
     but: 'Of values that depend on their past, this test rejects too often.',
     working: [
@@ -330,7 +330,7 @@ function cycleVerdict({ peaks, count }: Cycles): Verdict {
   const told = {
     question: 'cycle' as const,
     asks: 'Does it have a cycle?',
-    supposes: 'That it is noise without memory. A column that wanders seems to have a very long cycle.',
+    supposes: 'white noise without a cycle. A series that wanders seems to have a very long one.',
     figures: peaks
       .map(({ period, share, p }) => `${figure(period)} rows ${(100 * share).toFixed(0)} % (p ${chance(p)})`)
       .join('; '),

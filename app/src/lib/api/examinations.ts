@@ -36,7 +36,14 @@ export type ExaminationBody = z.infer<typeof ExaminationBody>;
 
 const figure = z.number().nullable();
 const figures = z.array(figure);
-const Correlations = z.object({ acf: figures, pacf: figures, band: figure, count: z.number().int() });
+const Correlations = z.object({
+  acf: figures,
+  pacf: figures,
+  /** Half the width of the 95 % band of white noise; and Bartlett's by lag, from lag 1 on. */
+  band: figure,
+  bartlett: figures,
+  count: z.number().int(),
+});
 const count = z.number().int();
 const Group = z.object({
   name: z.string(),

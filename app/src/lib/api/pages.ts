@@ -35,6 +35,8 @@ export const ExamineBody = z.strictObject({
   /** Which changes of levels are asked about. */
   changes: z.enum(CHANGES).default('auto'),
   memory: z.enum(['values', 'squares']).default('values'),
+  /** The band of the autocorrelation: that of white noise, or Bartlett's, which widens with the lag. */
+  band: z.enum(['noise', 'bartlett']).default('noise'),
   /** A tape that is examined beside it; empty for none. */
   beside: z.union([z.literal(''), TapeName]).default(''),
   /** The entry that is examined of it; the same one where this is empty. */
@@ -87,6 +89,8 @@ export const CompareBody = z.strictObject({
   /** Rows of the correlations: of the matrix, and of the pair. */
   window: z.number().int().min(2).max(1_000_000).default(60),
   order: z.enum(ORDERS).default('given'),
+  /** Whether the matrix is over the last bars of the window, or over all common bars. */
+  matrix: z.enum(['window', 'all']).default('window'),
   /** The pair, by places among the members. */
   a: z.number().int().min(0).max(MOST_MEMBERS).default(0),
   b: z.number().int().min(0).max(MOST_MEMBERS).default(1),

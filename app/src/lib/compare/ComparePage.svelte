@@ -128,7 +128,7 @@
   /** Pairs times rows that are correlated here, at once; more is asked of the server. */
   const MOST_HERE = 3e7;
   const MOST_ORDERED_HERE = 120;
-  const window = $derived(compared.window);
+  const window = $derived(compared.matrix === 'all' ? time.length : compared.window);
   const isHere = $derived(
     columns.length <= MOST_ORDERED_HERE && columns.length ** 2 * Math.min(window, time.length) <= MOST_HERE,
   );
@@ -202,7 +202,9 @@
         const shown = order.slice(0, 30);
         const head = ['', ...shown.map((at) => names[at])];
         const rows = shown.map((at, row) => [names[at], ...shown.map((_, column) => values[row][column])]);
-        return [givenOf(`Correlations of ${compared.of} over ${compared.window} rows`, { head, rows }, source)];
+        return [
+          givenOf(`Correlations of ${compared.of} over ${Math.min(window, time.length)} bars`, { head, rows }, source),
+        ];
       },
     },
     { says: 'the pictures', make: () => picturesIn(plots, source) },

@@ -20,7 +20,7 @@
   const SAYS = {
     given: 'in the given order',
     name: 'by name',
-    likeness: 'by likeness',
+    likeness: 'by similarity',
     reference: 'by the first of the pair',
   } as const;
   const order = $derived(matrix.order);
@@ -37,9 +37,16 @@
 </script>
 
 <h2>
-  {compared.of === 'returns' ? 'Returns' : 'Levels'} over the last {Math.min(compared.window, count).toLocaleString(
-    'en',
-  )} bars,
+  Correlations of {compared.of} over
+  <select
+    class="word"
+    aria-label="Bars of the correlations"
+    value={compared.matrix}
+    onchange={(event) => change({ matrix: event.currentTarget.value as Compared['matrix'] })}
+  >
+    <option value="window">the last {Math.min(compared.window, count).toLocaleString('en')} bars</option>
+    <option value="all">all {count.toLocaleString('en')} bars</option>
+  </select>,
   <select
     class="word"
     aria-label="Order of the members"

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { movePercent } from '$lib/chart/figures';
-  import type { ToldStretch } from '@jaunty-ledger/core';
+  import { normalQuantile, type ToldStretch } from '@jaunty-ledger/core';
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { ToldComparison } from '$lib/api/comparisons';
   import type { Surface } from '$lib/chart/layers';
@@ -56,12 +56,17 @@
   const most = $derived(Math.max(0, (leads.length - 1) / 2));
   $effect(() => leadsView.show(leads.length));
   const band = $derived(1.96 / Math.sqrt(Math.max(1, bonds?.common ?? 1)));
+  /** The band that the largest of all lags leaves by chance at 5 %. */
+  const bandOfAll = $derived((band / 1.96) * normalQuantile(1 - 0.025 / Math.max(1, leads.length)));
+  /** Correlations fill the plot, however small they are. */
+  const extent = $derived(1.15 * Math.max(0.1, bandOfAll, ...Array.from(leads, (r) => Math.abs(r) || 0)));
   const best = $derived(leads.reduce((at, value, place) => (Math.abs(value) > Math.abs(leads[at]) ? place : at), 0));
   const drawLeads = (surface: Surface) => drawColumns(surface, leads, { colour: 'var(--blue)' });
   const leadText = $derived.by(() => {
     if (!bonds) return 'Worked out…';
     if (leads.length === 0 || Number.isNaN(leads[best])) return 'Neither has enough that moves.';
-    if (Math.abs(leads[best]) < band) return 'Their returns do not go together at any distance.';
+    if (Math.abs(leads[best]) < bandOfAll)
+      return `No lag stands out: the highest of ${leads.length}, ${brief(leads[best])} at ${best - most}, is within chance (${brief(bandOfAll)}).`;
     const k = best - most;
     if (k === 0 || Math.abs(leads[most]) >= AS_HIGH * Math.abs(leads[best]))
       return `They move together in the same bar: ${brief(leads[most])}.`;
@@ -167,7 +172,7 @@
     view={leadsView}
     heightPx={96}
     footPx={16}
-    extent={[-1, 1]}
+    extent={[-extent, extent]}
     draw={drawLeads}
   >
     {#snippet under(_x, y, widthPx)}<rect
@@ -188,7 +193,7 @@
   <p class="quiet">
     {#if leadsView.pointer !== undefined}{names[0]}
       {leadsView.pointer - most} bars ahead: {brief(leads[leadsView.pointer])}{:else}right: {names[0]} leads; left: {names[1]}
-      leads{/if}
+      leads; shaded: 95 % band of one lag{/if}
   </p>
 {/if}
 

@@ -37,6 +37,7 @@ describe('the address of a comparison', () => {
           of: fc.constantFrom('returns' as const, 'levels' as const),
           window: fc.integer({ min: 2, max: 500 }),
           order: fc.constantFrom('given' as const, 'name' as const, 'likeness' as const),
+          matrix: fc.constantFrom('window' as const, 'all' as const),
           a: fc.nat(9),
           b: fc.nat(9),
           by: fc.constantFrom('spread' as const, 'ratio' as const),

@@ -108,7 +108,8 @@ export const bodyOf = (compared: Compared) => ({ ...joinOf(compared), matrix: fa
 /** The one that correlations of all pairs answer. */
 export const matrixBodyOf = (compared: Compared) => ({
   ...joinOf(compared),
-  ...{ of: compared.of, window: compared.window, order: compared.order, reference: compared.a },
+  ...{ of: compared.of, order: compared.order, reference: compared.a },
+  ...(compared.matrix === 'window' && { window: compared.window }),
   columns: false,
 });
 

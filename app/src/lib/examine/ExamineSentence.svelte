@@ -18,8 +18,9 @@
   }
   let { examined, tapes, calendar, change }: Props = $props();
 
+  const USUAL_SEASON = 12;
+
   let problem = $state('');
-  let isAdding = $state(false);
   /** Whether the formula is written, rather than its numbers turned. */
   let isWriting = $state(false);
   const hasNumbers = $derived(formulaParts(examined.entry).some(({ kind }) => kind === 'number'));
@@ -30,12 +31,12 @@
   };
 
   /** A treatment in words, around the rows that it goes over. */
-  function wordsOf(treatment: string): { before: string; rows?: number; after: string } {
-    const [, kind, rows] = /^(change|less season)\s*(\d*)$/.exec(treatment) ?? [];
-    if (kind === 'change')
-      return { before: 'change over', rows: Number(rows || 1), after: Number(rows) > 1 ? 'rows' : 'row' };
-    if (kind === 'less season') return { before: 'less its season of', rows: Number(rows), after: 'rows' };
-    return { before: treatment, after: '' };
+  function wordsOf(treatment: string): { kind: string; before: string; rows?: number; after: string } {
+    const [, kind, rows] = /^(change|relative change|less season)\s*(\d*)$/.exec(treatment) ?? [];
+    if (kind === 'less season') return { kind, before: 'seasonally adjusted over', rows: Number(rows), after: 'bars' };
+    if (kind === undefined) return { kind: treatment, before: treatment, after: '' };
+    const before = kind === 'change' ? 'difference over' : 'relative change over';
+    return { kind, before, rows: Number(rows || 1), after: Number(rows) > 1 ? 'bars' : 'bar' };
   }
 
   const replaced = (at: number, treatment: string) =>
@@ -49,12 +50,16 @@
     field.select();
   }
 
-  const CHOICES = ['log', 'change', 'change 5', 'detrended', 'less season 12'];
+  /** Transforms by their names, with bars to begin with; those are changed in the sentence. */
+  const TRANSFORMS = [
+    ['log', 'log'],
+    ['difference', 'change'],
+    ['relative change', 'relative change'],
+    ['detrended', 'detrended'],
+    ['seasonally adjusted', `less season ${USUAL_SEASON}`],
+  ] as const;
 
-  function add(text: string): void {
-    isAdding = false;
-    if (text.trim()) change({ treatments: [...examined.treatments, text.trim()] });
-  }
+  const add = (treatment: string) => change({ treatments: [...examined.treatments, treatment] });
 </script>
 
 <h1>
@@ -105,7 +110,7 @@
   />
   taken
   {#if examined.treatments.length === 0}untransformed{:else}as
-    {#each examined.treatments as treatment, at (at)}{@const { before, rows, after } = wordsOf(treatment)}{at > 0
+    {#each examined.treatments as treatment, at (at)}{@const { kind, before, rows, after } = wordsOf(treatment)}{at > 0
         ? ', then '
         : ''}<button
         type="button"
@@ -116,32 +121,25 @@
       >{#if rows !== undefined}&nbsp;<ScrubNumber
           value={rows}
           label="Rows of {before}"
-          least={before === 'change over' ? 1 : 2}
+          least={kind === 'less season' ? 2 : 1}
           most={1_000_000}
-          onchange={(wanted) =>
-            change(
-              { treatments: replaced(at, before === 'change over' ? `change ${wanted}` : `less season ${wanted}`) },
-              `treatment ${at}`,
-            )}
+          onchange={(wanted) => change({ treatments: replaced(at, `${kind} ${wanted}`) }, `treatment ${at}`)}
         />
         {after}{/if}{/each}{/if};
-  {#if isAdding}
-    <input
-      class="word"
-      list="treatments"
-      aria-label="Treatment to add"
-      placeholder="change 5"
-      onchange={(event) => add(event.currentTarget.value)}
-    />
-    <datalist id="treatments"
-      >{#each CHOICES as text (text)}<option value={text}></option>{/each}</datalist
-    >
-  {:else}
-    <button type="button" class="word" onclick={() => change({ treatments: [...examined.treatments, 'change'] })}
-      >first difference</button
-    >
-    or <button type="button" class="word" onclick={() => (isAdding = true)}>transform…</button>
-  {/if}; compared with
+  <button type="button" class="word" onclick={() => add('change')}>first difference</button>
+  or
+  <select
+    class="word"
+    aria-label="Add a transform"
+    value=""
+    onchange={(event) => {
+      add(event.currentTarget.value);
+      event.currentTarget.value = '';
+    }}
+  >
+    <option value="" disabled hidden>transform…</option>
+    {#each TRANSFORMS as [name, treatment] (name)}<option value={treatment}>{name}</option>{/each}
+  </select>; compared with
   <span class="unbroken"
     ><select
       class="word"

@@ -44,12 +44,15 @@
   });
   /** Differences that the values need before lags say something of a model. */
   const differences = $derived(told.verdicts.find(({ question }) => question === 'differences')?.differences ?? 0);
+  /** Half the width of the band of the autocorrelation, by lag where it widens. */
+  const bandOf = ({ band, bartlett }: { band: number | null; bartlett: readonly (number | null)[] }) =>
+    examined.band === 'noise' ? band : bartlett;
   /** One scale for all pictures of memory. */
   const memoryScale = $derived(
     Math.max(
       0.1,
-      ...memories.flatMap(({ acf, pacf, band }) => [
-        band ?? 0,
+      ...memories.flatMap(({ acf, pacf, band, bartlett }) => [
+        ...[bandOf({ band, bartlett })].flat().map((half) => half ?? 0),
         ...[...acf.slice(1), ...pacf.slice(1)].map((r) => Math.abs(r ?? 0)),
       ]),
     ),
@@ -73,7 +76,17 @@
       label="Most lags"
       most={MOST_LAGS}
       onchange={(lags) => change({ lags }, 'lags')}
-    />
+    />, band
+    <select
+      class="word"
+      aria-label="Band of the autocorrelation"
+      title="95 % band: of white noise, or Bartlett's, which widens with the correlations at shorter lags"
+      value={examined.band}
+      onchange={(event) => change({ band: event.currentTarget.value as Examined['band'] })}
+    >
+      <option value="noise">of white noise</option>
+      <option value="bartlett">by Bartlett</option>
+    </select>
   </SectionHead>
   {#if lagsToTry.length > 0 || differences > 0}<p class="onward">
       <a href={projectAddress(examined, { lags: lagsToTry, differences, isOfLogs: told.changes.kind === 'log' })}
@@ -83,11 +96,18 @@
             : `lag${lagsToTry.length > 1 ? 's' : ''} ${lagsToTry.join(', ')}`}{/if}</a
       >
     </p>{/if}
-  {#each memories as { name, acf, pacf, band } (name)}
+  {#each memories as { name, acf, pacf, band, bartlett } (name)}
     {@const of = memories.length > 1 ? ` of ${name}` : ''}
     <div class="pair">
       {#each [['autocorrelation', acf], ['partial autocorrelation', pacf]] as const as [title, values] (title)}
-        <Correlogram title="{title}{of}" {values} {band} scale={memoryScale} view={lagsView} {lagText} />
+        <Correlogram
+          title="{title}{of}"
+          {values}
+          band={title === 'autocorrelation' ? bandOf({ band, bartlett }) : band}
+          scale={memoryScale}
+          view={lagsView}
+          {lagText}
+        />
       {/each}
     </div>
   {:else}<p>Two values that differ are needed at least.</p>{/each}

@@ -27,26 +27,27 @@
         <p class="says"><strong>{asks}</strong> {says}</p>
         {#if figures}<p class="figures">{figures}.</p>{/if}
       {/if}
+      <p class="figures">Null hypothesis: {supposes}</p>
       {#if beside && other.has(question)}
         <p class="beside"><strong>{beside.name}</strong> {other.get(question)!.says}</p>
         <p class="figures">{other.get(question)!.figures}.</p>
       {/if}
       <details>
         <summary>working</summary>
-        <p>{supposes}</p>
         <table class="reckoning">
           <tbody>
             {#each working as { says: name, value }, at (at)}<tr><th scope="row">{name}</th><td>{full(value)}</td></tr
               >{/each}
           </tbody>
         </table>
-        <p>{but} Decisions are made at 5 %.</p>
+        <p>{but}</p>
       </details>
     </li>
   {/each}
 </ul>
 <p class="chance">
-  {verdicts.length} questions at 5 %: even of pure noise, about {byChance} % of pages have a test that rejects by chance.
+  All {verdicts.length} tests decide at the 5 % level: even of pure noise, about {byChance} % of pages have a test that rejects
+  by chance.
 </p>
 
 <style>

@@ -23,6 +23,7 @@ it('an address holds all that a page shows', () =>
         shape: fc.constantFrom('counts' as const, 'normal' as const),
         changes: fc.constantFrom('auto' as const, 'raw' as const, 'log' as const),
         memory: fc.constantFrom('values' as const, 'squares' as const),
+        band: fc.constantFrom('noise' as const, 'bartlett' as const),
         beside: fc.constantFrom('', 'WOOL'),
         besideEntry: fc.constantFrom('', 'change(close)'),
       }),
@@ -44,6 +45,7 @@ it('an entry is examined with those that it uses, and they use', () => {
 it.each([
   ['gap = close - open', [], 'close - open'],
   ['close', ['log', 'change'], 'change(log(close))'],
+  ['close', ['relative change'], 'return(close)'],
   ['close', ['change 5', 'detrended'], 'detrended(change(close, 5))'],
   ['a = close == 3', ['less season 12'], '(close == 3) - season(close == 3, 12)'],
 ])('%s taken %j is the formula %s', (entry, treatments, formula) => {

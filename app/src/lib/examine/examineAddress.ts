@@ -48,13 +48,20 @@ export function examinedOf(
     shape: text('shape') ?? 'counts',
     changes: text('changes') ?? 'auto',
     memory: text('memory') ?? 'values',
+    band: text('band') ?? 'noise',
     beside: text('beside') ?? '',
     besideEntry: text('besideEntry') ?? '',
   };
 }
 
 /** What is usual is left out of an address. */
-const USUAL: Partial<Examined> = { lags: USUAL_LAGS, shape: 'counts', changes: 'auto', memory: 'values' };
+const USUAL: Partial<Examined> = {
+  lags: USUAL_LAGS,
+  shape: 'counts',
+  changes: 'auto',
+  memory: 'values',
+  band: 'noise',
+};
 
 /** The other way round. @param kept  the number that the page is kept under */
 export function addressOf({ page: _, tape, bars, entry, uses, treatments, ...rest }: Examined, kept?: number): string {
@@ -80,9 +87,10 @@ export function besideOf(examined: Examined, bars: string): Examined | undefined
 /** What is examined as a formula of a ledger: the entry, treated. */
 export function formulaOf({ entry, treatments }: Pick<Examined, 'entry' | 'treatments'>): string {
   return treatments.reduce((inner, treatment) => {
-    const [, kind, rows = ''] = /^(log|change|detrended|less season)\s*(\d*)$/.exec(treatment) ?? [];
+    const [, kind, rows = ''] = /^(log|change|relative change|detrended|less season)\s*(\d*)$/.exec(treatment) ?? [];
     if (kind === 'less season') return `(${inner}) - season(${inner}, ${rows})`;
-    return kind === 'change' && rows ? `change(${inner}, ${rows})` : `${kind}(${inner})`;
+    const name = kind === 'relative change' ? 'return' : kind;
+    return rows ? `${name}(${inner}, ${rows})` : `${name}(${inner})`;
   }, splitEntry(entry).formula);
 }
 

@@ -83,33 +83,35 @@
       {#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
     </p>{/if}
   {#if found.length > 0}
-    <table>
-      <thead>
-        <tr
-          ><th scope="col">page</th><th scope="col">of</th><th scope="col">tapes</th><th scope="col">blocks</th><th
-          ></th></tr
-        >
-      </thead>
-      <tbody>
-        {#each found as page (page.id)}
-          <tr>
-            <th scope="row"><a href="/handover/{page.id}">{page.title}</a></th>
-            <td>{page.day || page.savedAt.slice(0, 10)}</td>
-            <td>{page.tapes.join(', ')}</td>
-            <td class="figure">{page.blocks}</td>
-            <td class="acts"
-              ><a href="/read/{page.id}" class="aside" aria-label="Read {page.title}">read</a>
-              <button type="button" class="aside" aria-label="Duplicate {page.title}" onclick={() => duplicate(page)}
-                >duplicate</button
+    <div class="scrolls">
+      <table>
+        <thead>
+          <tr
+            ><th scope="col">page</th><th scope="col">of</th><th scope="col">tapes</th><th scope="col">blocks</th><th
+            ></th></tr
+          >
+        </thead>
+        <tbody>
+          {#each found as page (page.id)}
+            <tr>
+              <th scope="row"><a href="/handover/{page.id}">{page.title}</a></th>
+              <td>{page.day || page.savedAt.slice(0, 10)}</td>
+              <td>{page.tapes.join(', ')}</td>
+              <td class="figure">{page.blocks}</td>
+              <td class="acts"
+                ><a href="/read/{page.id}" class="aside" aria-label="Read {page.title}">read</a>
+                <button type="button" class="aside" aria-label="Duplicate {page.title}" onclick={() => duplicate(page)}
+                  >duplicate</button
+                >
+                <button type="button" class="aside" aria-label="Delete {page.title}" onclick={() => remove(page)}
+                  >delete</button
+                ></td
               >
-              <button type="button" class="aside" aria-label="Delete {page.title}" onclick={() => remove(page)}
-                >delete</button
-              ></td
-            >
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
     <MoreLines {list} says="pages" {words} {attempt} />
   {:else}
     <p class="none">
@@ -139,9 +141,13 @@
     border: 0;
     border-bottom: 1px solid var(--rule);
   }
+  .scrolls {
+    position: relative; /* holds what is hidden from sight in its cells */
+    overflow-x: auto;
+  }
   table {
     border-collapse: collapse;
-    width: calc(100% - 40px);
+    width: 100%;
     max-width: 980px;
     font-size: 15px;
   }

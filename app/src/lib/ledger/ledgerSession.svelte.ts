@@ -20,7 +20,7 @@ import { aliasesOf, calendarOptions, type Tape } from '$lib/api/tapes';
 import { addressOf, usesOf } from '$lib/examine/examineAddress';
 import { BarView, stretchAhead, type BarSource } from '$lib/plots/barView.svelte';
 import { EntryResults } from '$lib/plots/entryResults.svelte';
-import { takeBrought } from '$lib/pages/broughtFormula';
+import { takeBrought } from '$lib/components/broughtFormula';
 import type { Complaint } from './complaint';
 import { LedgerDocument } from './ledgerDocument.svelte';
 import { freeName, newId } from './ledgerEdits';

@@ -104,6 +104,7 @@
   }
   .acts {
     display: flex;
+    flex-wrap: wrap;
     gap: 2px 12px;
     margin-left: auto;
   }

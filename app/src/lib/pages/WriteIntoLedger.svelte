@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { bringFormula } from './broughtFormula';
+  import { bringFormula } from '$lib/components/broughtFormula';
 
   let { tape, formula }: { tape: string; formula: string } = $props();
 </script>

@@ -9,7 +9,8 @@
     title: string;
     /** From lag 0, which is not drawn. */
     values: Figures;
-    band: number | null;
+    /** Half the width of the 95 % band: one for all lags, or one a lag from lag 1 on. */
+    band: number | null | Figures;
     /** The greatest size that is drawn, where pictures share a scale. */
     scale: number;
     /** Of the lags, from 1 on. */
@@ -25,18 +26,34 @@
   const pointed = $derived(view.pointer === undefined ? undefined : view.pointer + 1);
   const shown = $derived(view.ends[1] - view.ends[0]);
   const step = $derived([1, 2, 3, 6, 12, 24, 60, 120].find((one) => shown / one <= 6) ?? 120);
-  const isOut = (value: number | null) => value !== null && band !== null && Math.abs(value) > band;
+  const halfAt = (lag: number) => (typeof band === 'number' || band === null ? (band ?? NaN) : (band[lag - 1] ?? NaN));
+  const isOut = (value: number | null, lag: number) => value !== null && Math.abs(value) > halfAt(lag);
   const outside = $derived(
     values
       .map((value, lag) => ({ value, lag }))
-      .filter(({ value, lag }) => lag > 0 && isOut(value))
+      .filter(({ value, lag }) => lag > 0 && isOut(value, lag))
       .sort((a, b) => Math.abs(b.value!) - Math.abs(a.value!)),
   );
+  /** Steps about each lag in view, up its upper edge and back down the lower one. */
+  function bandPath(x: (row: number) => number, y: (value: number) => number, widthPx: number): string {
+    const inView = Array.from({ length: shown }, (_, at) => view.ends[0] + at);
+    const edge = (sign: 1 | -1) =>
+      inView.map((at): [number, number, number] => [
+        Math.max(0, (x(at - 1) + x(at)) / 2),
+        Math.min(widthPx, (x(at) + x(at + 1)) / 2),
+        y(sign * halfAt(at + 1)),
+      ]);
+    const upper = edge(1).map(([from, to, top]) => `${from},${top} ${to},${top}`);
+    const lower = edge(-1)
+      .reverse()
+      .map(([from, to, bottom]) => `${to},${bottom} ${from},${bottom}`);
+    return `M${[...upper, ...lower].join(' L')}Z`;
+  }
   const column = $derived(columnOf(values.slice(1)));
   const only = (test: (value: number, lag: number) => boolean) =>
     column.map((value, at) => (test(value, at + 1) ? value : NaN));
-  const inner = $derived(only((value, lag) => !isOut(value) && lag !== pointed));
-  const outer = $derived(only((value, lag) => isOut(value) && lag !== pointed));
+  const inner = $derived(only((value, lag) => !isOut(value, lag) && lag !== pointed));
+  const outer = $derived(only((value, lag) => isOut(value, lag) && lag !== pointed));
 
   function draw(surface: Surface): void {
     drawColumns(surface, inner, { colour: 'var(--volume)' });
@@ -53,8 +70,9 @@
 <div class="correlogram">
   <h3>{title}</h3>
   <RowsPlot label="{title}, {lags} lags" {view} heightPx={126} footPx={FOOT_PX} extent={[-scale, scale]} {draw}>
-    {#snippet under(_x, y, widthPx)}
-      {#if band !== null}<rect class="band" width={widthPx} y={y(band)} height={y(-band) - y(band)} />{/if}
+    {#snippet under(x, y, widthPx)}
+      {#if typeof band === 'number'}<rect class="band" width={widthPx} y={y(band)} height={y(-band) - y(band)} />
+      {:else if band !== null}<path class="band" d={bandPath(x, y, widthPx)} />{/if}
     {/snippet}
     {#snippet over(x, y, widthPx)}
       <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
@@ -85,7 +103,7 @@
   .correlogram {
     min-width: 0;
   }
-  rect.band {
+  .band {
     fill: var(--paper-raised);
   }
   .zero {

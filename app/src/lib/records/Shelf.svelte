@@ -204,6 +204,7 @@
     font-size: 14px;
   }
   .scroll {
+    position: relative; /* holds what is hidden from sight in its cells */
     overflow-x: auto;
   }
   table {

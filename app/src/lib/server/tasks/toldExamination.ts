@@ -49,10 +49,11 @@ export function toldExamination(
   const drawn = (column: Float64Array) => figures(outlineOf(column, every));
   const { jarqueBera: _, histogram, quartiles, count, missing, ...rest } = summary;
   const together = Math.max(1, Math.ceil(cycles.power.length / MOST_MARKS));
-  const correlations = ({ acf, pacf, band, count: valid }: NonNullable<typeof memory>['values']) => ({
+  const correlations = ({ acf, pacf, band, bartlett, count: valid }: NonNullable<typeof memory>['values']) => ({
     acf: figures(acf),
     pacf: figures(pacf),
     band: figure(band),
+    bartlett: figures(bartlett),
     count: valid,
   });
   const turned = (rows: readonly number[], apart: Float64Array) => {
