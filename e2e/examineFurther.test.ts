@@ -147,7 +147,7 @@ describe('numbers are turned, and everything follows', () => {
     );
     await turn('bars', 'ArrowUp');
     await at(() => new URLSearchParams(location.search).get('entry') === 'mean(close, 10 bars)');
-    await turn('Rows of change over', 'ArrowDown');
+    await turn('Rows of difference over', 'ArrowDown');
     await at(() => location.search.includes('taken=change+2'));
     await reader.sees('its change over 2 rows');
     await turn('Rows on either side of a turning point', 'ArrowDown');

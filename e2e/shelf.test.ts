@@ -135,3 +135,13 @@ describe('the shelf', () => {
     expect(await namesShown()).not.toContain('WIDE_C0');
   });
 });
+
+describe('a file that is dropped on another page', () => {
+  it('is carried to Records, and looked into there', async () => {
+    await reader.openLedger('NEAP');
+    await reader.drop('brought along.csv', trades);
+    await reader.find('::-p-aria(Intake) table');
+    expect(new URL(reader.page.url()).pathname).toBe('/records');
+    await reader.sees('brought along.csv');
+  });
+});

@@ -5,9 +5,11 @@
   import '@fontsource/ibm-plex-mono/latin-600.css';
   import '../app.css';
   import type { Snippet } from 'svelte';
+  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import ThumbIndex from '$lib/components/ThumbIndex.svelte';
   import { isBeside } from '$lib/beside/sideLink';
+  import { allowFiles, carryFiles } from '$lib/records/carriedFiles';
   import { followPaper } from '$lib/components/paper.svelte';
 
   let { children }: { children: Snippet } = $props();
@@ -16,6 +18,14 @@
   $effect(() => followPaper());
   $effect(() => void (isFramed = isBeside()));
 </script>
+
+<!-- Records takes files itself -->
+<svelte:window
+  ondragover={allowFiles}
+  ondrop={(event) => {
+    if (!['/records', '/signin'].includes(page.url.pathname) && carryFiles(event)) void goto('/records');
+  }}
+/>
 
 <div class="book" class:framed={isFramed}>
   <main>{@render children()}</main>

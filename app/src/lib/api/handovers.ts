@@ -138,6 +138,8 @@ export const Panel = z.strictObject({
   scale: z.enum(SCALES).default('fit'),
   /** Written behind the figures at the right; the tape's own where it is empty. */
   unit: words(16),
+  /** Written before the figures, such as a currency. */
+  prefix: words(8),
 });
 export type Panel = z.infer<typeof Panel>;
 

@@ -33,6 +33,7 @@ export function chartOfMembers(title: string, compared: Compared, sources: Sourc
         })),
         scale: scale === 'raw' ? 'fit' : 'rebased',
         unit: '',
+        prefix: '',
       },
     ],
     sources,

@@ -37,7 +37,16 @@ const isShown = ({ name, role }: LineFacts): boolean => !name.includes('.') || r
 
 /** Panels of a chart, by the lanes of a ledger: what was smoothed is strong, the price behind it pale. */
 function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Panel[] {
-  let inks = 0;
+  const used = new Map<number, number>();
+  const use = (ink: number) => used.set(ink, (used.get(ink) ?? 0) + 1);
+  for (const { entries } of lanes) for (const { ink, hidden } of entries) if (!hidden) use(ink);
+  /** Members of a fan have an ink each, those first that no entry has: an ink is also a pattern of dashes. */
+  const nextInk = (): number => {
+    const all = Array.from({ length: INK_COUNT }, (_, ink) => ink);
+    const ink = all.reduce((best, one) => ((used.get(one) ?? 0) < (used.get(best) ?? 0) ? one : best));
+    use(ink);
+    return ink;
+  };
   const shown = lanes.filter(({ collapsed }) => !collapsed);
   const panels = shown.map((lane): Panel => {
     const entries = lane.entries.filter(({ hidden }) => !hidden);
@@ -50,7 +59,7 @@ function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Pan
       column: one.name,
       label: entry.label || one.name.replace('.', ' '),
       as: !isShown(one) ? 'out' : one.role === 'average' ? 'strong' : 'plain',
-      ink: isFan ? inks++ % INK_COUNT : entry.ink,
+      ink: isFan ? nextInk() : entry.ink,
     }));
     const has = (name: string) => facts.some((one) => one.name === name);
     const price = lane.base === 'price' && has('close');
@@ -65,12 +74,13 @@ function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Pan
       ],
       scale: lane.scale === 'log' ? 'log' : lane.scale === 'percent' ? 'rebased' : 'fit',
       unit: lane.unit,
+      prefix: lane.prefix,
     };
   });
   const some = panels.filter(({ lines }) => lines.length > 0).slice(0, 8);
   return some.length > 0
     ? some
-    : [{ lines: [{ column: 'close', label: 'close', as: 'plain', ink: 0 }], scale: 'fit', unit: '' }];
+    : [{ lines: [{ column: 'close', label: 'close', as: 'plain', ink: 0 }], scale: 'fit', unit: '', prefix: '' }];
 }
 
 /** Something of a page that can be handed over; it is made where it is chosen. */

@@ -5,7 +5,7 @@ import { drawColumns } from '$lib/chart/columnLayer';
 import { asRange, extentOf } from '$lib/chart/extent';
 import { DASHES, INK_COUNT, type Inks } from '$lib/chart/inks';
 import type { Surface } from '$lib/chart/layers';
-import { drawLine } from '$lib/chart/lineLayer';
+import { drawArea, drawLine } from '$lib/chart/lineLayer';
 import { priceScale, readableTicks } from '$lib/chart/priceScale';
 import { drawRules } from '$lib/chart/ruleLayer';
 import { SvgPen } from '$lib/chart/svgPen';
@@ -143,6 +143,7 @@ function panelSvg({ panel, lines, unit, extent }: Shown, { kept, view, ticks, he
   const pen = new SvgPen();
   const surface: Surface = { pen, view, y, widthPx: PLOT_PX, heightPx };
   drawRules(surface, figures, ticks, INKS);
+  for (const { lower, upper } of fansOf(lines, kept.facts)) drawArea(surface, upper, lower, FAN);
   for (const { line, values } of lines) {
     const style = lineStyle(line);
     if (line.as === 'columns') drawColumns(surface, values, style);
@@ -153,9 +154,23 @@ function panelSvg({ panel, lines, unit, extent }: Shown, { kept, view, ticks, he
   const texts = figures.map((tick, at) => {
     // the unit stands once, at the topmost figure
     const isTop = at === figures.length - 1;
-    return `<text x="${PLOT_PX + 6}" y="${(y(tick) + 4).toFixed(1)}">${escaped(written(tick))}${isTop && suffix ? ` ${escaped(suffix)}` : ''}</text>`;
+    return `<text x="${PLOT_PX + 6}" y="${(y(tick) + 4).toFixed(1)}">${escaped(panel.prefix)}${escaped(written(tick))}${isTop && suffix ? ` ${escaped(suffix)}` : ''}</text>`;
   });
   return `${pen.elements.join('')}${cameTo(kept, view, heightPx)}${texts.join('')}<line x2="${PLOT_PX}" y1="${heightPx}" y2="${heightPx}" stroke="var(--rule)"/>`;
+}
+
+/** The ground between both ends of a projection. */
+const FAN = { colour: 'var(--narrow)', strength: 2 };
+
+/** Ends of the projections among lines that are drawn. */
+function fansOf(lines: Shown['lines'], facts: readonly LineFacts[]): { lower: Float64Array; upper: Float64Array }[] {
+  const projections = facts.filter(({ role }) => role === 'projection').map(({ name }) => name);
+  return projections.flatMap((name) => {
+    const [lower, upper] = ['low', 'high'].map(
+      (end) => lines.find(({ line }) => line.column === `${name}.${end}`)?.values,
+    );
+    return lower && upper ? [{ lower, upper }] : [];
+  });
 }
 
 /** A rule where records end and what is projected begins. */

@@ -1,8 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { firstLedger, newEntry } from '$lib/api/ledgers';
 import { Block, HandoverBody, MOST_KEPT_ROWS, type BlockOf, type Setting } from '$lib/api/handovers';
 import { blockHtml } from './blockHtml';
-import { chartOf, checkedOf, emptyPage, tableOf } from './blocks';
+import { chartOf, chartOfLedger, checkedOf, emptyPage, tableOf } from './blocks';
+import { chartSvg } from './chartSvg';
 import { documentHtml } from './documentHtml';
 import { figureText } from '$lib/chart/figures';
 import { askedBy, entriesFor, figuresIn, WRITTEN } from './figures';
@@ -43,7 +45,12 @@ function sourcesOf(close: () => readonly number[]): Sources {
   };
 }
 const PANELS = [
-  { lines: [{ column: 'smooth', label: '', as: 'strong' as const, ink: 0 }], scale: 'fit' as const, unit: '' },
+  {
+    lines: [{ column: 'smooth', label: '', as: 'strong' as const, ink: 0 }],
+    scale: 'fit' as const,
+    unit: '',
+    prefix: '',
+  },
 ];
 
 describe('figures in words', () => {
@@ -97,6 +104,48 @@ describe('what is kept', () => {
       }),
       { numRuns: 30 },
     ));
+
+  it('draws a projection as a fan between its ends, and currencies before figures', async () => {
+    const { kept, ...chart } = (await chartOf(
+      'Kelp',
+      SETTING,
+      PANELS,
+      sourcesOf(() => [1, 2, 3, 4]),
+    )) as BlockOf<'chart'>;
+    const columns = { p: [2, 3, 4, 5], 'p.low': [1, 1, 1, 1], 'p.high': [4, 5, 6, 7] };
+    const lines = Object.keys(columns).map((column) => ({ column, label: '', as: 'plain' as const, ink: 1 }));
+    const svgOf = (role: 'projection' | 'average') =>
+      chartSvg({
+        ...chart,
+        panels: [{ ...PANELS[0], lines, prefix: 'kr ' }],
+        kept: { ...kept!, columns, facts: [{ ...kept!.facts[0], name: 'p', role }] },
+      });
+    const marksIn = (svg: string) => svg.match(/<path/g)!.length;
+    expect(marksIn(svgOf('projection'))).toBe(marksIn(svgOf('average')) + 1);
+    expect(svgOf('projection')).toMatch(/>kr \d/);
+  });
+
+  it('gives every line of a ledger an ink of its own, those of a fan too', async () => {
+    const { body } = firstLedger('KELP', '1 day');
+    body.lanes[0].entries = [
+      newEntry('a', 'fast = ema(close, 5)', 1),
+      newEntry('b', 'smooth = mean(close, [10, 25])', 2),
+    ];
+    const fact = { unit: 'price', phrase: '', looksAhead: false, role: 'average', lag: 1 } as const;
+    const names = ['fast', 'smooth[10]', 'smooth[25]'];
+    const answer = {
+      ...answerOf([1, 2, 3]),
+      entries: names.map((name) => ({ ...fact, name })),
+    };
+    for (const name of names) answer.columns[name] = [1, 2, 3];
+    const { panels } = (await chartOfLedger('Kelp', body, {
+      ...sourcesOf(() => []),
+      columns: () => Promise.resolve(answer),
+    })) as BlockOf<'chart'>;
+    const inks = panels[0].lines.filter(({ column }) => column !== 'close').map(({ ink }) => ink);
+    expect(inks).toHaveLength(3);
+    expect(new Set(inks).size).toBe(3);
+  });
 
   it('tells blank starts, and where figures come from', async () => {
     const block = await chartOf(

@@ -25,8 +25,10 @@
     widthPx > 0 ? ticksInView(whole, bars.time, view.days, view.calendar, widthPx, view.precision) : [],
   );
   const pxPerPlace = $derived(widthPx / Math.max(1, view.rows));
-  const left = $derived(view.window.first * pxPerPlace);
-  const width = $derived(Math.max(4, view.window.count * pxPerPlace));
+  // bars to come are in view beyond the last bar, where the strip ends
+  const left = $derived(Math.max(0, Math.min(widthPx - 4, view.window.first * pxPerPlace)));
+  const right = $derived(Math.min(widthPx, (view.window.first + view.window.count) * pxPerPlace));
+  const width = $derived(Math.max(4, right - left));
   const days = $derived(view.precision === 'moment' ? 'day' : view.precision);
   const spanText = $derived(
     view.rows === 0

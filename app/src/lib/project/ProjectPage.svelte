@@ -140,13 +140,16 @@
 
   function rowsAhead() {
     const { ahead, models, origin, from, values } = told!;
-    const head = ['time', 'came', ...models.flatMap(({ model }) => [model, `${model} low 95`, `${model} high 95`])];
+    const head = ['time', 'actual', ...models.flatMap(({ model }) => [model, `${model} low 95`, `${model} high 95`])];
     const rows = Array.from({ length: projected.horizon }, (_, h) => [
       ahead[h] ?? null,
       values[origin - from + 1 + h] ?? null,
       ...models.flatMap(({ value, low95, high95 }) => [value[h] ?? null, low95[h] ?? null, high95[h] ?? null]),
     ]);
-    return { says: 'the bars ahead', head, rows };
+    // nothing has come yet after the last bar
+    const filled = head.map((_, column) => rows.some((row) => row[column] !== null));
+    const withValues = <Cell,>(cells: readonly Cell[]) => cells.filter((_, column) => filled[column]);
+    return { says: 'the bars ahead', head: withValues(head), rows: rows.map(withValues) };
   }
   const source = $derived(
     told
@@ -181,7 +184,7 @@
         ];
         const title = `${entry} of ${of} by ${model}`;
         return [
-          await chartOf(title, setting, [{ lines, scale: 'fit', unit: '' }], sources),
+          await chartOf(title, setting, [{ lines, scale: 'fit', unit: '', prefix: '' }], sources),
           await draftOf({ ...setting, entries: [...uses, text] }, sources),
         ];
       },

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { invalidate } from '$app/navigation';
   import { deleteTape, makeDemoWorld, restoreTape } from '$lib/api/client';
   import { reasonOf } from '$lib/api/problems';
@@ -6,6 +7,7 @@
   import type { ListedCalendar } from '$lib/api/calendars';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
+  import { takeCarried } from './carriedFiles';
   import { filesOfDrop, MOST_FILES, unpackedZips } from './droppedFiles';
   import Intake from './Intake.svelte';
   import Shelf from './Shelf.svelte';
@@ -36,6 +38,9 @@
     isOver = false;
     if (event.dataTransfer) take(await filesOfDrop(event.dataTransfer));
   }
+
+  // files that were dropped on the page before
+  onMount(async () => take((await takeCarried()) ?? []));
 
   async function done(tapes: Tape[] | undefined): Promise<void> {
     files = [];

@@ -195,7 +195,7 @@
       >
     </p>
     {#if names.includes(rolled.charts)}<RollCharts rows={computed} name={rolled.charts} />{:else}
-      <RollTable rows={computed} {names} {rolled} like={chosen?.id} {change} />
+      <RollTable {tapes} rows={computed} {names} {rolled} like={chosen?.id} {change} />
     {/if}
     {#if refused.length > 0}
       <details class="left-out" open={computed.length === 0}>

@@ -1,11 +1,14 @@
 <script lang="ts">
   import { movePercent } from '$lib/chart/figures';
-  import { instantOf } from '@jaunty-ledger/core';
+  import { instantOf, makeCalendar, type Calendar } from '@jaunty-ledger/core';
   import type { RollRow } from '$lib/api/rolls';
+  import { calendarOptions, type Tape } from '$lib/api/tapes';
+  import { momentFigures } from '$lib/plots/stretchText';
   import type { Rolled } from './rollAddress';
   import { sparkPath, valueOf } from './rollRows';
 
   interface Props {
+    tapes: readonly Tape[];
     rows: readonly RollRow[];
     names: readonly string[];
     rolled: Rolled;
@@ -13,7 +16,7 @@
     like: number | undefined;
     change: (what: Partial<Rolled>, group?: string) => void;
   }
-  let { rows, names, rolled, like, change }: Props = $props();
+  let { tapes, rows, names, rolled, like, change }: Props = $props();
 
   const ROW_PX = 27;
   /** Rows above and below the window that are drawn, too. */
@@ -47,7 +50,18 @@
     const text = figure(name, Math.abs(move));
     return /[1-9]/.test(text) ? `${move < 0 ? '−' : '+'}${text}` : text;
   }
-  const dayText = (at: string | null) => (at && !Number.isNaN(instantOf(at)) ? at.slice(0, 10) : '');
+  /** Time zones of the tapes, made once each. */
+  const calendars = new Map<string, Calendar>();
+  const tapesByName = $derived(new Map(tapes.map((tape) => [tape.name, tape])));
+  /** The date of a bar on the clock of its tape. */
+  function dayText(name: string, at: string | null): string {
+    const tape = tapesByName.get(name);
+    if (!tape || !at || Number.isNaN(instantOf(at))) return '';
+    const key = JSON.stringify(calendarOptions(tape));
+    const calendar = calendars.get(key) ?? makeCalendar(calendarOptions(tape));
+    calendars.set(key, calendar);
+    return momentFigures(instantOf(at), calendar, tape.precision === 'moment' ? 'day' : tape.precision);
+  }
   const ledgerOf = (tape: string) =>
     `/ledger?${new URLSearchParams({ tape, ...(like !== undefined && { like: String(like) }) })}`;
 </script>
@@ -86,7 +100,7 @@
           <th scope="row"
             ><a href={ledgerOf(row.tape)} title="Version {row.version}; opens these entries on it">{row.tape}</a></th
           >
-          <td class="quiet">{dayText(row.at)}</td>
+          <td class="quiet">{dayText(row.tape, row.at)}</td>
           {#each names as name (name)}
             {@const value = valueOf(row, name)}
             <td class="figure">{figure(name, value?.last)}</td>

@@ -16,7 +16,7 @@ export async function demoHandover(tape: DemoTape, told: TapeTold): Promise<NewH
   const line = (column: string, label: string, as: 'pale' | 'plain' | 'strong', ink: number) => ({
     ...{ column, label, as, ink },
   });
-  const panel = (lines: ReturnType<typeof line>[]) => ({ lines, scale: 'fit' as const, unit: '' });
+  const panel = (lines: ReturnType<typeof line>[]) => ({ lines, scale: 'fit' as const, unit: '', prefix: '' });
   const words = {
     ...paragraphOf(ahead),
     text: '# Where it might go\n\nNobody knows. If kelp went on as it has on average, it would end near {last projected} twenty days on; 95 of 100 such courses would end between {last projected.low} and {last projected.high}.',
