@@ -43,7 +43,9 @@
         const { tape, bars, entry, uses, from, to } = examined;
         const setting = { tape, bars, flagged: true, alone: null, entries: [...uses, `examined = ${entry}`], from, to };
         const lines = [{ column: 'examined', label: entry, as: 'plain' as const, ink: 0 }];
-        return [await chartOf(`${entry} of ${tape}`, setting, [{ lines, scale: 'fit', unit: '', prefix: '' }], sources)];
+        return [
+          await chartOf(`${entry} of ${tape}`, setting, [{ lines, scale: 'fit', unit: '', prefix: '' }], sources),
+        ];
       },
     },
   ];
