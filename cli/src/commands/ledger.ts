@@ -88,6 +88,7 @@ function pictureOf({ title, body }: LedgerFile, { bars, tape, rows, plans, colum
   const panels = body.lanes.map(({ base, entries, scale }): Panel => ({
     scale: scale === 'log' || scale === 'zero' ? scale : scale === 'percent' ? 'rebased' : 'fit',
     unit: '',
+    prefix: '',
     lines: [
       ...(base === 'none'
         ? []
