@@ -342,7 +342,7 @@ it('is taken as a share of a driver: all combinations, over the half in the midd
   await reader.sees('Half of the 20 outcomes lie between');
   await reader.sees('equal to another');
   await reader.sees('3 rows have both');
-  await reader.page.locator('summary ::-p-text(16 forecasts as a share)').click();
+  await reader.page.locator('summary ::-p-text(16 products of share and driver)').click();
   const products = await reader.page.$$eval('[aria-label="All models"] tbody tr', (rows) =>
     rows.map((row) =>
       [...row.querySelectorAll('.figure')].map(({ textContent }) => Number(textContent!.replaceAll(',', ''))),

@@ -289,7 +289,7 @@ export class RecordWriter implements RecordSink {
       this.options.goOn?.();
       parts.push(block);
     }
-    // what was left out is judged anew too: it was held against neighbours that are none
+    // rejected records are checked again too: once sorted, they have other neighbours
     parts.push(...this.leftOut);
     const whole = mapColumns(parts[0], (_, name) => concatenated(parts.map((part) => part[name])));
     const { time, line } = whole;

@@ -38,6 +38,8 @@ export class Suggestions<Item extends Suggestion> {
 
   /** Opens the list under a field, or above it where there is no room. */
   open(field: HTMLElement, items: readonly Item[]): void {
+    // the browser's own undo may write into a field that has lost the focus
+    if (document.activeElement !== field) return;
     this.items = items;
     this.chosen = 0;
     this.field = field;

@@ -68,8 +68,6 @@
   }
 
   function offer(): void {
-    // the browser's own undo may write into a field that has lost the focus
-    if (document.activeElement !== field) return;
     wrong = undefined;
     const { start, end, items: further } = completionsAt(text, field.selectionStart ?? text.length, names, texts);
     const meant = text.trim() === '' ? startingEntries(phrases) : phraseCompletions(text, phrases);

@@ -63,7 +63,7 @@ export function moveEntryTo(body: LedgerBody, id: string, laneId: string, index:
   body.lanes = body.lanes.filter((lane) => lane.base !== 'none' || lane.entries.length > 0);
 }
 
-/** Moves an entry into a lane of its own, at the foot: the lane's scale is its own. */
+/** Moves an entry into a new lane at the foot, on the scale of that lane. */
 export function moveToNewLane(body: LedgerBody, id: string): void {
   const lane = newLane(`lane-${newId()}`, 'none', 1);
   body.lanes.push(lane);

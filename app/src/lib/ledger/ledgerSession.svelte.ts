@@ -224,8 +224,12 @@ export class LedgerSession {
 
   /** Adds the formula of another page, once; what is wrong with it stands at the empty line. */
   private async addBrought(text: string): Promise<void> {
-    const isThere = this.document.entries.some((entry) => splitEntry(entry.text).formula === text);
-    if (isThere || (await this.add(text, (unit) => placeFor(this.document.body, unit)))) this.written = text;
+    if (this.document.entries.some((entry) => splitEntry(entry.text).formula === text)) return;
+    try {
+      if (await this.add(text, (unit) => placeFor(this.document.body, unit))) this.written = text;
+    } catch (error) {
+      this.fail(reasonOf(error));
+    }
   }
 
   /** Entries are added one after the other: two that wait to be evaluated would take each other's place for ever. */

@@ -68,7 +68,7 @@ export function freeInk(body: LedgerBody): number {
   return order.reduce((best, ink) => (counts[ink] < counts[best] ? ink : best), order[0]);
 }
 
-/** Where a new entry goes, and whether it has a scale of its own there. */
+/** Where a new entry goes, and whether it has its own scale there. */
 export interface EntryPlace {
   /** Undefined for a new lane. */
   laneId: string | undefined;

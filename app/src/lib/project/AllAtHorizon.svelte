@@ -32,7 +32,7 @@
     );
   });
   const products = $derived(told.shares?.outcomes.filter(({ factors }) => factors !== undefined) ?? []);
-  /** As many digits as the product of both factors as shown needs to come out as shown. */
+  /** Enough digits that share × driver, as shown, is the product as shown. */
   const shareText = (share: number | null) =>
     share === null ? 'missing' : String(Number(share.toPrecision(SHARE_DIGITS)));
   const inkOf = (model: string) => inks(told.models.findIndex((one) => one.model === model));
@@ -108,7 +108,7 @@
         {/each}
       </ul>
       <details>
-        <summary>{products.length} forecasts as a share, worked out</summary>
+        <summary>{products.length} products of share and driver</summary>
         <table class="listing">
           <thead
             ><tr

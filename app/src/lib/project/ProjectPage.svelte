@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onDestroy } from 'svelte';
+  import { onDestroy, untrack } from 'svelte';
   import { seriesFigures } from '$lib/chart/figures';
   import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
@@ -31,8 +31,6 @@
 
   let { projected, kept, tapes }: { projected: Projected; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
-  /** Models are backtested once nothing has changed for this time. */
-  const SETTLED_MS = 500;
   let told = $state.raw<ToldProjections>();
   const backtests = new Backtests();
   let problem = $state('');
@@ -101,8 +99,7 @@
 
   $effect(() => {
     const body = JSON.parse(accuracyQuestion) as AccuracyBody;
-    const timer = setTimeout(() => backtests.ask(body), SETTLED_MS);
-    return () => clearTimeout(timer);
+    untrack(() => backtests.ask(body));
   });
   onDestroy(() => backtests.clear());
 

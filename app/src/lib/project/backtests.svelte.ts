@@ -12,41 +12,44 @@ export type Backtest =
 
 /** A page asks for this many backtests at once. */
 const CONCURRENCY = 2;
+/** Requests start once the question has not changed for this time: a number that is turned asks once. */
+const SETTLED_MS = 500;
+
+type Question = Omit<AccuracyBody, 'models'>;
 
 /** Backtests of the models of a page: each has a request of its own, so that a slow one delays no other. */
 export class Backtests {
-  /** By model, of the question that was asked last. */
+  /** By model, of the latest question: an answer to another question is never shown. */
   readonly all = new SvelteMap<string, Backtest>();
-  private question = '';
+  private question: Question | undefined;
+  private timer: ReturnType<typeof setTimeout> | undefined;
   private readonly running = new Map<string, AbortController>();
 
-  /**
-   * Backtests models; those of the same question that are done or under way stay.
-   * @param body  the question, whose models are asked for one by one
-   */
-  ask(body: AccuracyBody): void {
-    const { models, ...rest } = body;
-    const question = JSON.stringify(rest);
-    if (question !== this.question) this.clear();
+  /** Backtests models; those of the same question that are done, stopped or under way stay as they are. */
+  ask({ models, ...question }: AccuracyBody): void {
+    if (JSON.stringify(question) !== JSON.stringify(this.question)) this.clear();
     this.question = question;
-    for (const model of this.all.keys()) if (!models.includes(model)) this.forget(model);
+    for (const model of [...this.all.keys()]) if (!models.includes(model)) this.forget(model);
     for (const model of models) if (!this.all.has(model)) this.all.set(model, { state: 'computing', share: 0 });
-    this.next(rest);
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.next(), SETTLED_MS);
   }
 
   /** Stops one model; `retry` asks for it again. */
   stop(model: string): void {
     this.forget(model);
     this.all.set(model, { state: 'stopped' });
-    this.next(JSON.parse(this.question) as Omit<AccuracyBody, 'models'>);
+    this.next();
   }
 
   retry(model: string): void {
     this.all.set(model, { state: 'computing', share: 0 });
-    this.next(JSON.parse(this.question) as Omit<AccuracyBody, 'models'>);
+    this.next();
   }
 
+  /** Forgets all answers and stops all requests. */
   clear(): void {
+    clearTimeout(this.timer);
     for (const model of [...this.all.keys()]) this.forget(model);
   }
 
@@ -56,14 +59,14 @@ export class Backtests {
     this.all.delete(model);
   }
 
-  private next(rest: Omit<AccuracyBody, 'models'>): void {
+  private next(): void {
     for (const [model, { state }] of this.all) {
       if (this.running.size >= CONCURRENCY) return;
-      if (state === 'computing' && !this.running.has(model)) void this.run(rest, model);
+      if (state === 'computing' && !this.running.has(model)) void this.run(this.question!, model);
     }
   }
 
-  private async run(rest: Omit<AccuracyBody, 'models'>, model: string): Promise<void> {
+  private async run(question: Question, model: string): Promise<void> {
     const abort = new AbortController();
     const { signal } = abort;
     this.running.set(model, abort);
@@ -71,7 +74,7 @@ export class Backtests {
     try {
       const answer = await postAccuracy(
         (input, init) => fetch(input, { ...init, signal }),
-        { ...rest, models: [model] },
+        { ...question, models: [model] },
         (share) => show({ state: 'computing', share }),
       );
       show({ state: 'done', answer });
@@ -80,7 +83,7 @@ export class Backtests {
     }
     if (signal.aborted) return;
     this.running.delete(model);
-    this.next(rest);
+    this.next();
   }
 }
 

@@ -33,14 +33,23 @@
     entered = [];
   }
 
-  async function drop(event: DragEvent): Promise<void> {
+  /** Takes files that were dropped; a folder may be one that cannot be read. */
+  async function takeDropped(dropped: Promise<File[]> | undefined): Promise<void> {
+    try {
+      take((await dropped) ?? []);
+    } catch (error) {
+      problem = `What was dropped could not be read: ${reasonOf(error)}. Try again, or choose the files.`;
+    }
+  }
+
+  function drop(event: DragEvent): void {
     event.preventDefault();
     isOver = false;
-    if (event.dataTransfer) take(await filesOfDrop(event.dataTransfer));
+    if (event.dataTransfer) void takeDropped(filesOfDrop(event.dataTransfer));
   }
 
   // files that were dropped on the page before
-  onMount(async () => take((await takeCarried()) ?? []));
+  onMount(() => void takeDropped(takeCarried()));
 
   async function done(tapes: Tape[] | undefined): Promise<void> {
     files = [];

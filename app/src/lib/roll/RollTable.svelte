@@ -2,7 +2,7 @@
   import { movePercent } from '$lib/chart/figures';
   import { instantOf, makeCalendar, type Calendar } from '@jaunty-ledger/core';
   import type { RollRow } from '$lib/api/rolls';
-  import { calendarOptions, type Tape } from '$lib/api/tapes';
+  import type { Tape } from '$lib/api/tapes';
   import { momentFigures } from '$lib/plots/stretchText';
   import type { Rolled } from './rollAddress';
   import { sparkPath, valueOf } from './rollRows';
@@ -50,16 +50,16 @@
     const text = figure(name, Math.abs(move));
     return /[1-9]/.test(text) ? `${move < 0 ? '−' : '+'}${text}` : text;
   }
-  /** Time zones of the tapes, made once each. */
+  /** By time zone: that of a tape is all that its dates need. */
   const calendars = new Map<string, Calendar>();
   const tapesByName = $derived(new Map(tapes.map((tape) => [tape.name, tape])));
   /** The date of a bar on the clock of its tape. */
   function dayText(name: string, at: string | null): string {
     const tape = tapesByName.get(name);
     if (!tape || !at || Number.isNaN(instantOf(at))) return '';
-    const key = JSON.stringify(calendarOptions(tape));
-    const calendar = calendars.get(key) ?? makeCalendar(calendarOptions(tape));
-    calendars.set(key, calendar);
+    const { zone } = tape;
+    const calendar = calendars.get(zone) ?? makeCalendar({ zone });
+    calendars.set(zone, calendar);
     return momentFigures(instantOf(at), calendar, tape.precision === 'moment' ? 'day' : tape.precision);
   }
   const ledgerOf = (tape: string) =>

@@ -1,25 +1,15 @@
-import { fail, redirect, type Cookies } from '@sveltejs/kit';
+import { fail, redirect } from '@sveltejs/kit';
 import { Refusal } from '$lib/api/problems';
-import { hasProvider, providerName, signOutThere } from '$lib/server/auth/provider';
+import { canSignOutThere, hasProvider, providerName } from '$lib/server/auth/provider';
 import { addressOf, isSecure } from '$lib/server/http/clients';
 import { pathOf } from '$lib/server/http/paths';
 import { logged } from '$lib/server/log';
 
-export const load = async ({ locals, url, cookies }) => {
+export const load = ({ locals, url, cookies }) => {
   const to = pathOf(url.searchParams.get('to'), url.origin);
   if (locals.who !== '') redirect(303, to);
-  return { to, provider: hasProvider ? providerName : undefined, isSignedInThere: await isSignedInThere(url, cookies) };
+  return { to, provider: hasProvider ? providerName : undefined, canSignOutThere: canSignOutThere(cookies) };
 };
-
-/** Whether the browser has signed in by a provider that offers to sign out; one that does not answer offers nothing. */
-async function isSignedInThere({ origin }: URL, cookies: Cookies): Promise<boolean> {
-  try {
-    return (await signOutThere(origin, cookies, { isLeaving: false })) !== undefined;
-  } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    return false; // logged where it was asked
-  }
-}
 
 export const actions = {
   default: async (event) => {

@@ -35,7 +35,7 @@
         Sign in at {data.provider}
       </a>
     </p>
-    {#if data.isSignedInThere}
+    {#if data.canSignOutThere}
       <p class="hint">
         You are signed out here, but perhaps not at {data.provider}.
         <a href="/signin/provider/end" data-sveltekit-reload>Sign out at {data.provider} too</a>

@@ -94,9 +94,12 @@ export async function comeBack(
     const claims = tokens.claims()!;
     const names = [claims.preferred_username, claims.email, claims.name, claims.sub];
     const name = names.find((one) => typeof one === 'string' && one !== '') as string;
-    const idToken = tokens.id_token!.length > MOST_COOKIE_BYTES ? '' : tokens.id_token!;
-    const options = { path: '/signin', httpOnly: true, sameSite: 'strict', secure: isSecure } as const;
-    cookies.set(TOKEN_COOKIE, idToken, { ...options, maxAge: TOKEN_SECONDS });
+    // without the cookie nobody is offered to sign out there
+    if (found.serverMetadata().end_session_endpoint !== undefined) {
+      const idToken = tokens.id_token!.length > MOST_COOKIE_BYTES ? '' : tokens.id_token!;
+      const options = { path: '/signin', httpOnly: true, sameSite: 'strict', secure: isSecure } as const;
+      cookies.set(TOKEN_COOKIE, idToken, { ...options, maxAge: TOKEN_SECONDS });
+    }
     return { subject: `${claims.iss} ${claims.sub}`, name, to };
   } catch (error) {
     log.warn({ err: error }, 'a sign-in by the provider failed');
@@ -104,23 +107,19 @@ export async function comeBack(
   }
 }
 
+/** Whether a browser has signed in by the provider, which offers to sign out. It asks nothing of the provider. */
+export const canSignOutThere = (cookies: Cookies): boolean => hasProvider && cookies.get(TOKEN_COOKIE) !== undefined;
+
 /**
- * Where a browser that signed in by the provider signs out there as well (OpenID Connect RP-Initiated Logout 1.0).
- * @param isLeaving  forgets the id token: the browser is on its way
- * @returns undefined if it did not sign in by the provider, or the provider does not offer to sign out
+ * Where a browser signs out at the provider as well (OpenID Connect RP-Initiated Logout 1.0); it is signed out there once.
+ * @throws {Refusal} if the provider does not answer; then it can be tried again
  */
-export async function signOutThere(
-  origin: string,
-  cookies: Cookies,
-  { isLeaving }: { isLeaving: boolean },
-): Promise<URL | undefined> {
+export async function wayOut(origin: string, cookies: Cookies): Promise<URL> {
   const idToken = cookies.get(TOKEN_COOKIE);
-  if (!hasProvider || idToken === undefined) return undefined;
-  const found = await configuration();
-  if (found.serverMetadata().end_session_endpoint === undefined) return undefined;
-  if (isLeaving) cookies.delete(TOKEN_COOKIE, { path: '/signin' });
-  return openid.buildEndSessionUrl(found, {
+  const address = openid.buildEndSessionUrl(await configuration(), {
     post_logout_redirect_uri: `${origin}/signin`,
-    ...(idToken !== '' && { id_token_hint: idToken }),
+    ...(idToken && { id_token_hint: idToken }),
   });
+  cookies.delete(TOKEN_COOKIE, { path: '/signin' });
+  return address;
 }
