@@ -85,6 +85,33 @@ it('an order list is read without a setting: amounts of either sign, by the day,
   expect(daily.a[0]).toBe([0, 1, 2].reduce((sum, row) => sum + value(row) - 70, 0));
 });
 
+it('an import asks what a bar is where rows share a time, and rows are filtered by a word', async () => {
+  const lines = Array.from(
+    { length: 120 },
+    (_, row) =>
+      `2026-03-${String(2 + Math.floor(row / 6)).padStart(2, '0')} 09:0${row % 3},${value(row)},${'NSE'[row % 3]}`,
+  );
+  await reader.open('/records');
+  await reader.drop('gauges.csv', `when,level,pier\n${lines.join('\n')}\n`);
+  await reader.sees('60 times have more than one row');
+  const choice = await reader.find('::-p-aria(A bar where rows share a time)');
+  expect(await choice.evaluate((node) => (node as HTMLSelectElement).value)).toBe('last');
+  await choice.select('record');
+  await reader.click('button', 'Import');
+  await reader.sees('GAUGES was imported');
+  await reader.click('link', 'open its ledger');
+  await reader.find('::-p-aria(Price lane)');
+  expect(await (await fetch(`${reader.origin}/api/tapes/GAUGES`)).json()).toMatchObject({ sharedTimes: 'record' });
+  await reader.page.keyboard.press('r');
+  await (await reader.find('::-p-aria(Column to filter by)')).select('pier');
+  await (await reader.find('::-p-aria(Word to filter by)')).select('S');
+  await reader.sees('40 rows');
+  const levels = await reader.page.$$eval('[aria-label="Figures of the bars"] tbody tr td:nth-child(2)', (cells) =>
+    cells.map((cell) => Number(cell.textContent)),
+  );
+  expect(levels.slice(0, 3)).toEqual([value(1), value(4), value(7)]);
+});
+
 describe('a monthly count', () => {
   it('has the name of its column in the margin, the rows and formulas', async () => {
     await reader.openLedger('E2E_RAIN');

@@ -18,6 +18,9 @@ export class BarRuleError extends Error {
 const RUNNING_UNITS: ReadonlyMap<string, RunningUnit> = new Map([
   ['trade', 'trades'],
   ['trades', 'trades'],
+  // what single values are called
+  ['record', 'trades'],
+  ['records', 'trades'],
   ['units', 'units'],
   ['unit', 'units'],
   ['value', 'value'],

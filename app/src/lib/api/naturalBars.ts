@@ -37,14 +37,23 @@ const BARS_OF_DATES: Partial<Record<Precision, { rule: string; micros: number }>
   year: { rule: '1 year', micros: 365 * DAY },
 };
 
-type Source = Pick<Tape, 'kind' | 'interval' | 'rows' | 'from' | 'to' | 'precision'>;
+type Source = Pick<Tape, 'kind' | 'interval' | 'rows' | 'from' | 'to' | 'precision' | 'sharedTimes'>;
 
 /** The bars that suit a tape: quarters of an hour, unless its records lie further apart or reach less far. */
-export function naturalBars({ kind, interval, rows, from, to, precision }: Source): string {
-  const span = instantOf(to) - instantOf(from);
-  const own = kind === 'series' ? BARS_OF_DATES[precision] : undefined;
+export function naturalBars(tape: Source): string {
+  const { kind, rows, from, to, precision, sharedTimes } = tape;
+  if (kind !== 'series') return barsByLength(tape);
+  if (sharedTimes === 'record') return '1 trade';
+  const own = BARS_OF_DATES[precision];
+  const isShared = own !== undefined && rows > (instantOf(to) - instantOf(from)) / own.micros + 1.5;
   // dates with several values: a bar is their sum, which its rule states
-  if (own && rows > span / own.micros + 1.5) return `${own.rule}, take: sum`;
+  const take = sharedTimes ?? (isShared ? 'sum' : 'last');
+  const rule = own && (isShared || sharedTimes) ? own.rule : barsByLength(tape);
+  return take === 'last' ? rule : `${rule}, take: ${take}`;
+}
+
+function barsByLength({ kind, interval, rows, from, to }: Source): string {
+  const span = instantOf(to) - instantOf(from);
   // nights and weekends lie between records too, so the usual distance is somewhat less than the average one
   let least = 0.6 * (span / Math.max(1, rows - 1));
   if (kind === 'bars' && interval !== null) {

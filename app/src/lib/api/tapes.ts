@@ -50,6 +50,10 @@ export function checkCalendar(
   trial('interval', () => query.interval && parseBarRule(query.interval));
 }
 
+/** What a bar is where several rows of single values share a time: one for each of them, or one of all. */
+export const SharedTimes = z.enum(['record', 'last', 'first', 'sum', 'mean']);
+export type SharedTimes = z.infer<typeof SharedTimes>;
+
 /** The query of `POST /api/tapes`: where the records belong, how the file is read, what becomes of what checks find. */
 export const ImportQuery = z
   .strictObject({
@@ -62,6 +66,7 @@ export const ImportQuery = z
     /** Length of the records of a tape of bars, such as `1 minute`; found out where it is not told. */
     interval: z.string().optional(),
     unit: z.string().max(40).optional(),
+    sharedTimes: SharedTimes.optional(),
     /** A calendar that is kept, in the place of a zone and hours. */
     calendar: z.string().max(60).optional(),
     /** Whether what goes by the name of a tape that is there is added to it. */
@@ -102,6 +107,7 @@ export const TapeChange = z
     unit: z.string().max(40).optional(),
     priceDecimals: z.number().int().min(0).max(9).optional(),
     note: z.string().max(500).optional(),
+    sharedTimes: SharedTimes.nullable().optional(),
     /** A calendar that is kept, whose zone and hours it goes by from now on; null for hours of its own. */
     calendar: z.string().max(60).nullable().optional(),
     /** Words that it is found by. */
@@ -185,6 +191,8 @@ export const Tape = z.object({
   numbers: z.array(z.object({ name: z.string(), title: z.string() })),
   /** What formulas and pages call the values of a tape of single values, by its file; null where they have no name. */
   valueName: z.string().nullable(),
+  /** What the bars are that it opens with, where rows share a time; null where none do. */
+  sharedTimes: SharedTimes.nullable(),
   /** How exactly the times of its records are told. */
   precision: z.enum(PRECISIONS),
   priceDecimals: z.number().int(),

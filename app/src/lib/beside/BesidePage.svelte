@@ -26,8 +26,8 @@
 </script>
 
 <div class="page">
-  <header class="page-head">
-    <p class="book"><strong>Jaunty Ledger</strong> <em>Two pages side by side</em></p>
+  <header class="page-head" title="Where one looks on the one, and points to, the other shows too.">
+    <p class="book"><strong>Jaunty Ledger</strong></p>
     <h1>
       {#each [['left', left], ['right', right]] as const as [side, address] (side)}
         {side === 'left' ? '' : ' beside '}
@@ -42,10 +42,7 @@
         </select>
       {/each}
     </h1>
-    <p class="quiet">
-      Where one looks on the one, and points to, the other shows too.
-      <label><input type="checkbox" bind:checked={isOne} /> one scale of values for both</label>
-    </p>
+    <label class="quiet"><input type="checkbox" bind:checked={isOne} /> one scale of values for both</label>
   </header>
   <div class="two">
     {#each [['left', left], ['right', right]] as const as [side, address] (side)}
@@ -64,6 +61,17 @@
     display: flex;
     flex-direction: column;
     height: 100dvh;
+  }
+  header {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 16px;
+    align-items: baseline;
+    padding: 6px 20px;
+  }
+  h1 {
+    flex: 1;
+    font-size: 17px;
   }
   .quiet {
     margin: 2px 0;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
 
   /** A lane: its margin with names and figures, and its plot. */
   let { label, margin, children }: { label: string; margin: Snippet; children: Snippet } = $props();
@@ -7,7 +8,7 @@
 
 <section aria-label={label}>
   <div class="margin">{@render margin()}</div>
-  <div class="plot">{@render children()}</div>
+  <div class="plot"><Enlargeable label="the {label.toLowerCase()}">{@render children()}</Enlargeable></div>
 </section>
 
 <style>

@@ -18,6 +18,7 @@
   import LaneRow from './LaneRow.svelte';
   import { readMember, type Compared } from './compareAddress';
   import StretchShades from './StretchShades.svelte';
+  import { shortNames } from './shortNames';
   import { spreadOut, standingOf } from './standing';
 
   interface Props {
@@ -132,6 +133,19 @@
         : []),
     ];
     return all.filter(({ value }) => !Number.isNaN(value));
+  });
+  /** Names at the ends of lines are short: the margin has them in full. */
+  const short = $derived(
+    shortNames(
+      ends.map(({ name }) => name),
+      11,
+    ),
+  );
+  const CHARACTER_PX = 6.8;
+  $effect(() => {
+    const most = Math.max(0, ...ends.map(({ value }, at) => `${short[at]} ${figure(value)}`.length));
+    // with room to spare, so that plots do not change their width for each figure
+    view.endPx = most === 0 ? 0 : 24 * Math.ceil((12 + CHARACTER_PX * most) / 24);
   });
 
   /** Rows that a member does not share with the others, or had carried on. */
@@ -267,30 +281,25 @@
       None of these can be compared so. Choose other bars, or other members.
     </p>{/if}
   <RowsPlot label="Lines of {names.slice(0, 8).join(', ')}" {view} {heightPx} footPx={FOOT_PX} extent={shared()} {draw}>
-    {#snippet under(x, _y, widthPx)}
-      <StretchShades {stretches} rows={told.count} {x} {widthPx} heightPx={heightPx - FOOT_PX} />
+    {#snippet under(x, _y, widthPx, drawnPx)}
+      <StretchShades {stretches} rows={told.count} {x} {widthPx} heightPx={drawnPx - FOOT_PX} />
       {#each marks as { at, text } (at)}
-        <line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={heightPx} />
-        <text x={x(at) + 4} y={heightPx - 4} class="time">{text}</text>
+        <line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={drawnPx} />
+        <text x={x(at) + 4} y={drawnPx - 4} class="time">{text}</text>
       {/each}
     {/snippet}
     {#snippet written(widthPx)}
       <Notes {time} view={view.window} notes={compared.notes} write={writeNote} {widthPx} />
     {/snippet}
-    {#snippet over(x, y, widthPx)}
+    {#snippet over(_x, y, widthPx, drawnPx)}
       {@const places = spreadOut(
         ends.map(({ value }) => y(value) + 4),
         14,
-        heightPx - FOOT_PX - 4,
+        drawnPx - FOOT_PX - 4,
       )}
-      {#each ends as { name, ink: colour, value, isAverage }, at (at)}
-        <text
-          class="end"
-          class:strong={isAverage}
-          x={Math.min(widthPx, x(inView[1] - 1)) - 6}
-          y={places[at]}
-          text-anchor="end"
-          fill={colour}>{name} {figure(value)}</text
+      {#each ends as { ink: colour, value, isAverage }, at (at)}
+        <text class="end" class:strong={isAverage} x={widthPx + 6} y={places[at]} fill={colour}
+          >{short[at]} {figure(value)}</text
         >
       {/each}
     {/snippet}

@@ -3,6 +3,7 @@
   import { ORDERS, type ToldMatrix } from '$lib/api/comparisons';
   import MatrixCanvas from './MatrixCanvas.svelte';
   import type { Compared } from './compareAddress';
+  import { shortNames } from './shortNames';
 
   interface Props {
     compared: Compared;
@@ -24,6 +25,9 @@
     reference: 'by the first of the pair',
   } as const;
   const order = $derived(matrix.order);
+  /** Characters that headings have room for. */
+  const room = $derived(Math.max(4, Math.floor(44 / Math.max(2, order.length))));
+  const short = $derived(shortNames(names, room));
   const r = (i: number, j: number) => matrix.values[i][j];
   const cellText = (value: number | null) =>
     value === null ? '' : value.toFixed(2).replace('-', '−').replace('0.', '.').replace('1.00', '1');
@@ -63,13 +67,13 @@
   <table class="matrix">
     <thead
       ><tr
-        ><td></td>{#each order as j (j)}<th scope="col" title={names[j]}><span>{names[j]}</span></th>{/each}</tr
+        ><td></td>{#each order as j (j)}<th scope="col" title={names[j]}><span>{short[j]}</span></th>{/each}</tr
       ></thead
     >
     <tbody>
       {#each order as i (i)}
         <tr>
-          <th scope="row" title={names[i]}><span>{names[i]}</span></th>
+          <th scope="row" title={names[i]}><span>{short[i]}</span></th>
           {#each order as j (j)}
             <td class:picked={isPicked(i, j)} style:background={i === j ? 'none' : ground(r(i, j))}
               >{#if i !== j}<button
@@ -95,9 +99,8 @@
       <table class="listing">
         <thead
           ><tr
-            ><th scope="col">member</th>{#each ['least', 'mean', 'greatest'] as name (name)}<th
-                scope="col"
-                class="figure">{name}</th
+            ><th scope="col">member</th>{#each ['min', 'mean', 'max'] as name (name)}<th scope="col" class="figure"
+                >{name}</th
               >{/each}</tr
           ></thead
         >

@@ -76,8 +76,8 @@
     extent={[-1.02, 1.02]}
     draw={drawCorrelation}
   >
-    {#snippet under(x, y, widthPx)}
-      {@render grid(x, widthPx, CORRELATION_PX)}
+    {#snippet under(x, y, widthPx, heightPx)}
+      {@render grid(x, widthPx, heightPx)}
       <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
       {#if isLow}{#each [begin, end] as level, at (at)}<line
             class="level"
@@ -141,8 +141,8 @@
     {extent}
     draw={drawSpread}
   >
-    {#snippet under(x, y, widthPx)}
-      {@render grid(x, widthPx, SPREAD_PX)}
+    {#snippet under(x, y, widthPx, heightPx)}
+      {@render grid(x, widthPx, heightPx)}
       <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
       {#each levels as level, at (at)}<line class="level" x1="0" x2={widthPx} y1={y(level)} y2={y(level)} />{/each}
     {/snippet}

@@ -5,6 +5,7 @@
   import type { ToldComparison } from '$lib/api/comparisons';
   import type { Surface } from '$lib/chart/layers';
   import { brief, chanceText, columnOf } from '$lib/pictures/lines';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
   import type { Compared } from './compareAddress';
@@ -167,34 +168,36 @@
 <h2>Lead and lag</h2>
 <p class="quiet">{leadText}</p>
 {#if leads.length > 1}
-  <RowsPlot
-    label="Correlation of returns by how many bars {names[0]} leads"
-    view={leadsView}
-    heightPx={96}
-    footPx={16}
-    extent={[-extent, extent]}
-    draw={drawLeads}
-  >
-    {#snippet under(_x, y, widthPx)}<rect
-        class="band"
-        width={widthPx}
-        y={y(band)}
-        height={y(-band) - y(band)}
-      />{/snippet}
-    {#snippet over(x, y, widthPx)}
-      <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
-      {#each [-most, 0, most] as k (k)}<text
-          x={Math.min(widthPx - 12, Math.max(12, x(k + most)))}
-          y="93"
-          text-anchor="middle">{String(k).replace('-', '−')}</text
-        >{/each}
-    {/snippet}
-  </RowsPlot>
-  <p class="quiet">
-    {#if leadsView.pointer !== undefined}{names[0]}
-      {leadsView.pointer - most} bars ahead: {brief(leads[leadsView.pointer])}{:else}right: {names[0]} leads; left: {names[1]}
-      leads; shaded: 95 % band of one lag{/if}
-  </p>
+  <Enlargeable label="lead and lag">
+    <RowsPlot
+      label="Correlation of returns by how many bars {names[0]} leads"
+      view={leadsView}
+      heightPx={96}
+      footPx={16}
+      extent={[-extent, extent]}
+      draw={drawLeads}
+    >
+      {#snippet under(_x, y, widthPx)}<rect
+          class="band"
+          width={widthPx}
+          y={y(band)}
+          height={y(-band) - y(band)}
+        />{/snippet}
+      {#snippet over(x, y, widthPx, heightPx)}
+        <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
+        {#each [-most, 0, most] as k (k)}<text
+            x={Math.min(widthPx - 12, Math.max(12, x(k + most)))}
+            y={heightPx - 3}
+            text-anchor="middle">{String(k).replace('-', '−')}</text
+          >{/each}
+      {/snippet}
+    </RowsPlot>
+    <p class="quiet">
+      {#if leadsView.pointer !== undefined}{names[0]}
+        {leadsView.pointer - most} bars ahead: {brief(leads[leadsView.pointer])}{:else}right: {names[0]} leads; left: {names[1]}
+        leads; shaded: 95 % band of one lag{/if}
+    </p>
+  </Enlargeable>
 {/if}
 
 {#if test}<details>

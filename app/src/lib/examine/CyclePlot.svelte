@@ -3,6 +3,7 @@
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { Surface } from '$lib/chart/layers';
   import { brief, chanceText } from '$lib/pictures/lines';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
@@ -59,33 +60,35 @@
 {#if power.length === 0}
   <p>Three values at least are needed.</p>
 {:else}
-  <RowsPlot
-    label="Power by frequency; the strongest periods are listed below"
-    {view}
-    heightPx={126}
-    footPx={FOOT_PX}
-    extent={[0, most]}
-    fromZero
-    {draw}
-  >
-    {#snippet over(_x, _y, widthPx)}
-      {#each lengths as rows (rows)}
-        {@const x = xAt(placeOf(cycles.count / rows), widthPx)}
-        {#if x >= 0 && x <= widthPx}<text
-            x={Math.max(x, rows.toLocaleString('en').length * 3.5)}
-            y="123"
-            text-anchor="middle">{rows.toLocaleString('en')}</text
-          >{/if}
-      {/each}
-      <text x={widthPx + 6} y="123">rows</text>
-    {/snippet}
-  </RowsPlot>
-  <p class="says">
-    {#if view.pointer !== undefined && power[view.pointer] !== undefined}
-      {@const period = cycles.count / swingsAt(view.pointer)}
-      {brief(period)} rows, {lagText(period)}: {percent(power[view.pointer] / total)} % of all swings
-    {/if}
-  </p>
+  <Enlargeable label="the cycles">
+    <RowsPlot
+      label="Power by frequency; the strongest periods are listed below"
+      {view}
+      heightPx={126}
+      footPx={FOOT_PX}
+      extent={[0, most]}
+      fromZero
+      {draw}
+    >
+      {#snippet over(_x, _y, widthPx, heightPx)}
+        {#each lengths as rows (rows)}
+          {@const x = xAt(placeOf(cycles.count / rows), widthPx)}
+          {#if x >= 0 && x <= widthPx}<text
+              x={Math.max(x, rows.toLocaleString('en').length * 3.5)}
+              y={heightPx - 3}
+              text-anchor="middle">{rows.toLocaleString('en')}</text
+            >{/if}
+        {/each}
+        <text x={widthPx + 6} y={heightPx - 3}>rows</text>
+      {/snippet}
+    </RowsPlot>
+    <p class="says">
+      {#if view.pointer !== undefined && power[view.pointer] !== undefined}
+        {@const period = cycles.count / swingsAt(view.pointer)}
+        {brief(period)} rows, {lagText(period)}: {percent(power[view.pointer] / total)} % of all swings
+      {/if}
+    </p>
+  </Enlargeable>
   <ol>
     {#each cycles.peaks as { j, period, share, p } (j)}
       <li>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { ToldHurst } from '$lib/api/examinations';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import Frame from '$lib/pictures/Frame.svelte';
   import { brief, extentOfFigures, linePath } from '$lib/pictures/lines';
 
@@ -37,7 +38,7 @@
 <div class="three">
   {#each views as view (view.by)}
     {@const extent = extentOfFigures(view.logSpreads, view.copies.lowSpreads, view.copies.highSpreads)}
-    <div>
+    <Enlargeable label="the {NAMES[view.by]}">
       <h3>{NAMES[view.by]} ({view.by})</h3>
       <Frame label="Logarithm of spread by logarithm of length, {NAMES[view.by]}" heightPx={110} {extent}>
         {#snippet children(widthPx, y)}
@@ -62,7 +63,7 @@
           ? ''
           : `; shuffled ${brief(view.copies.low)} to ${brief(view.copies.high)}`}
       </p>
-    </div>
+    </Enlargeable>
   {/each}
 </div>
 

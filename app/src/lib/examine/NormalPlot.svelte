@@ -3,6 +3,7 @@
   import type { Surface } from '$lib/chart/layers';
   import { drawDots, drawLine } from '$lib/chart/lineLayer';
   import { brief } from '$lib/pictures/lines';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
   import { normalPoints } from './examineFiles';
@@ -28,19 +29,21 @@
   }
 </script>
 
-<RowsPlot
-  label="Values in order against those of a normal variable"
-  {view}
-  heightPx={130}
-  extent={values.length > 0 ? [values[0], values[values.length - 1]] : undefined}
-  {draw}
-/>
-<p class="ends"><span>−{far.toFixed(1)}</span><span>deviations</span><span>{far.toFixed(1)}</span></p>
-<p class="says">
-  {#if view.pointer !== undefined}
-    {brief(values[view.pointer])}, where a normal variable has {brief(line[view.pointer])}
-  {/if}
-</p>
+<Enlargeable label="the normal plot">
+  <RowsPlot
+    label="Values in order against those of a normal variable"
+    {view}
+    heightPx={130}
+    extent={values.length > 0 ? [values[0], values[values.length - 1]] : undefined}
+    {draw}
+  />
+  <p class="ends"><span>−{far.toFixed(1)}</span><span>deviations</span><span>{far.toFixed(1)}</span></p>
+  <p class="says">
+    {#if view.pointer !== undefined}
+      {brief(values[view.pointer])}, where a normal variable has {brief(line[view.pointer])}
+    {/if}
+  </p>
+</Enlargeable>
 
 <style>
   p {

@@ -4,6 +4,7 @@
   import { drawArea, drawDots, drawLine } from '$lib/chart/lineLayer';
   import type { SeriesFigures } from '$lib/chart/figures';
   import { columnOf, extentOfFigures } from '$lib/pictures/lines';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
@@ -21,10 +22,12 @@
   const extent = $derived(
     extentOfFigures(...groups.map(({ mean, quartiles }) => [mean, quartiles[0] ?? null, quartiles[2] ?? null])),
   );
-  /** Every so many are named, so that names of that length have room. */
-  const step = $derived(
-    Math.ceil(((view.ends[1] - view.ends[0]) * Math.max(3, ...groups.map(({ name }) => name.length))) / 42),
-  );
+  const CHARACTER_PX = 7;
+  /** Every so many are named, so that names have room beside each other. */
+  const stepIn = (widthPx: number) => {
+    const longest = Math.max(...groups.map(({ name }) => name.length));
+    return Math.ceil(((view.ends[1] - view.ends[0]) * (longest + 2) * CHARACTER_PX) / Math.max(1, widthPx));
+  };
 
   function draw(surface: Surface): void {
     drawArea(surface, high, low, { colour: 'var(--ink-1)', strength: 2.6 });
@@ -33,24 +36,26 @@
   }
 </script>
 
-<RowsPlot label="Mean and quartiles by {told.by}" {view} heightPx={136} footPx={16} {extent} {draw}>
-  {#snippet over(x)}
-    {#each groups as { name }, at (name)}
-      {#if at % step === 0 && at >= view.ends[0] && at < view.ends[1]}
-        <text x={x(at)} y="133" text-anchor={at === 0 ? 'start' : 'middle'}>{name}</text>
-      {/if}
-    {/each}
-  {/snippet}
-</RowsPlot>
-<p>
-  {#if view.pointer !== undefined && groups[view.pointer]}
-    {@const { name, count, mean, quartiles } = groups[view.pointer]}
-    <strong>{name}</strong>: mean {figures.level(mean)}, half between {figures.level(quartiles[0])} and {figures.level(
-      quartiles[2],
-    )}; {count.toLocaleString('en')}
-    values
-  {/if}
-</p>
+<Enlargeable label="the means">
+  <RowsPlot label="Mean and quartiles by {told.by}" {view} heightPx={136} footPx={16} {extent} {draw}>
+    {#snippet over(x, _y, widthPx, heightPx)}
+      {#each groups as { name }, at (name)}
+        {#if at % stepIn(widthPx) === 0 && at >= view.ends[0] && at < view.ends[1]}
+          <text x={x(at)} y={heightPx - 3} text-anchor={at === 0 ? 'start' : 'middle'}>{name}</text>
+        {/if}
+      {/each}
+    {/snippet}
+  </RowsPlot>
+  <p>
+    {#if view.pointer !== undefined && groups[view.pointer]}
+      {@const { name, count, mean, quartiles } = groups[view.pointer]}
+      <strong>{name}</strong>: mean {figures.level(mean)}, half between {figures.level(quartiles[0])} and {figures.level(
+        quartiles[2],
+      )}; {count.toLocaleString('en')}
+      values
+    {/if}
+  </p>
+</Enlargeable>
 
 <style>
   text {

@@ -4,6 +4,7 @@
   import { drawDots, drawLine } from '$lib/chart/lineLayer';
   import { rowsAboutView } from '$lib/chart/viewWindow';
   import { columnOf, type Figures } from '$lib/pictures/lines';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import type { RowsView } from '$lib/pictures/rowsView.svelte';
 
@@ -56,21 +57,23 @@
   }
 </script>
 
-<div class="series">
-  <RowsPlot {label} {view} {heightPx} {footPx} {extent} {draw}>
-    {#snippet under(x, y, widthPx)}
-      {#each marks as { at, text } (at)}
-        <line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={heightPx} />
-        {#if showsTexts}<text x={x(at) + 4} y={heightPx - 4}>{text}</text>{/if}
-      {/each}
-      {#if typeof mean === 'number'}<line class="mean" x1="0" x2={widthPx} y1={y(mean)} y2={y(mean)} />{/if}
-      {#if view.measure}
-        {@const ends = [view.measure.from, view.pointer ?? view.measure.to].map(x).sort((a, b) => a - b)}
-        <rect class="measure" x={ends[0]} width={Math.max(1, ends[1] - ends[0])} y="0" height={heightPx - footPx} />
-      {/if}
-    {/snippet}
-  </RowsPlot>
-</div>
+<Enlargeable label={label.toLowerCase()}>
+  <div class="series">
+    <RowsPlot {label} {view} {heightPx} {footPx} {extent} {draw}>
+      {#snippet under(x, y, widthPx, drawnPx)}
+        {#each marks as { at, text } (at)}
+          <line class="mark" x1={x(at)} x2={x(at)} y1="0" y2={drawnPx} />
+          {#if showsTexts}<text x={x(at) + 4} y={drawnPx - 4}>{text}</text>{/if}
+        {/each}
+        {#if typeof mean === 'number'}<line class="mean" x1="0" x2={widthPx} y1={y(mean)} y2={y(mean)} />{/if}
+        {#if view.measure}
+          {@const ends = [view.measure.from, view.pointer ?? view.measure.to].map(x).sort((a, b) => a - b)}
+          <rect class="measure" x={ends[0]} width={Math.max(1, ends[1] - ends[0])} y="0" height={drawnPx - footPx} />
+        {/if}
+      {/snippet}
+    </RowsPlot>
+  </div>
+</Enlargeable>
 
 <style>
   .mark {

@@ -4,6 +4,7 @@
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';
   import { brief, normalDensity } from '$lib/pictures/lines';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
@@ -31,26 +32,28 @@
   }
 </script>
 
-<RowsPlot
-  label="Counts of values, with the normal curve of the same mean and deviation"
-  {view}
-  heightPx={130}
-  extent={[0, most]}
-  fromZero
-  {draw}
-/>
-<p class="ends"><span>{brief(low)}</span><span>{brief(high)}</span></p>
-<p class="says">
-  {#if view.pointer !== undefined}
-    {brief(edges[view.pointer])} to {brief(edges[view.pointer + 1])}:
-    <strong>{counts[view.pointer].toLocaleString('en')}</strong>{Number.isNaN(expected[view.pointer])
-      ? ''
-      : `, a normal variable has ${brief(expected[view.pointer])}`}
-  {/if}
-</p>
-{#if summary.zeros > summary.count / 2}<p class="zeros">
-    {summary.zeros.toLocaleString('en')} of {summary.count.toLocaleString('en')} values are 0.
-  </p>{/if}
+<Enlargeable label="the shape">
+  <RowsPlot
+    label="Counts of values, with the normal curve of the same mean and deviation"
+    {view}
+    heightPx={130}
+    extent={[0, most]}
+    fromZero
+    {draw}
+  />
+  <p class="ends"><span>{brief(low)}</span><span>{brief(high)}</span></p>
+  <p class="says">
+    {#if view.pointer !== undefined}
+      {brief(edges[view.pointer])} to {brief(edges[view.pointer + 1])}:
+      <strong>{counts[view.pointer].toLocaleString('en')}</strong>{Number.isNaN(expected[view.pointer])
+        ? ''
+        : `, a normal variable has ${brief(expected[view.pointer])}`}
+    {/if}
+  </p>
+  {#if summary.zeros > summary.count / 2}<p class="zeros">
+      {summary.zeros.toLocaleString('en')} of {summary.count.toLocaleString('en')} values are 0.
+    </p>{/if}
+</Enlargeable>
 
 <style>
   .ends {

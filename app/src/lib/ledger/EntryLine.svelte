@@ -113,7 +113,7 @@
     draggable="true"
     role="presentation"
     ondragstart={(event) => event.dataTransfer?.setData('text/entry', entry.id)}
-    >{parts.name}{#if entry.label}<span class="label"> {entry.label}</span>{/if}</span
+    >{parts.name}{#if entry.label}<span class="label">{entry.label}</span>{/if}</span
   >
   {#if figures.length > 0}
     <button
@@ -236,6 +236,7 @@
     opacity: 0.3;
   }
   .label {
+    margin-left: 0.35em;
     font-weight: 400;
     font-style: italic;
   }

@@ -7,7 +7,7 @@ import type { Tape } from '$lib/api/tapes';
  * where they tell of it; a line where each record is one value.
  */
 export function ledgerFor(
-  tape: Pick<Tape, 'name' | 'kind' | 'interval' | 'rows' | 'from' | 'to' | 'precision' | 'columns'>,
+  tape: Pick<Tape, 'name' | 'kind' | 'interval' | 'rows' | 'from' | 'to' | 'precision' | 'columns' | 'sharedTimes'>,
 ): NewLedger {
   const ledger = firstLedger(tape.name, naturalBars(tape));
   const hasVolume = tape.columns.includes('size') || tape.columns.includes('volume');

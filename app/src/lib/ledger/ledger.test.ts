@@ -1,6 +1,7 @@
 import type { Precision } from '@jaunty-ledger/core';
 import { describe, expect, it } from 'vitest';
 import { firstLedger, newEntry } from '$lib/api/ledgers';
+import type { SharedTimes } from '$lib/api/tapes';
 import { Evaluation } from '$lib/compute/evaluation';
 import { figureText } from '$lib/chart/figures';
 import { ledgerFor } from './firstLedger';
@@ -71,7 +72,9 @@ describe('the ledger that a tape opens with', () => {
     rows: number,
     interval: string | null = null,
     precision: Precision = 'moment',
+    sharedTimes: SharedTimes | null = null,
   ) => ({
+    sharedTimes,
     name: 'KELP',
     kind,
     interval,
@@ -95,6 +98,11 @@ describe('the ledger that a tape opens with', () => {
     ['a single trade', tape('ticks', 0, 1), '15 minutes'],
     ['trades an hour apart', tape('ticks', 90, 2160), '1 hour'],
     ['dates with several orders each', tape('series', 100, 300, null, 'day'), '1 day, take: sum'],
+    ['dates of which some have several', tape('series', 100, 90, null, 'day', 'sum'), '1 day, take: sum'],
+    ['those whose mean is chosen', tape('series', 100, 300, null, 'day', 'mean'), '1 day, take: mean'],
+    ['those whose last is chosen', tape('series', 100, 300, null, 'day', 'last'), '1 day'],
+    ['a bar a row', tape('series', 100, 300, null, 'day', 'record'), '1 trade'],
+    ['moments with several', tape('series', 90, 2160, null, 'moment', 'sum'), '1 hour, take: sum'],
     ['dates with one each', tape('series', 100, 101, null, 'day'), '1 day'],
     ['months with several', tape('series', 365, 60, null, 'month'), '1 month, take: sum'],
     ['daily closes without weekends', tape('series', 365, 260), '1 day'],

@@ -2,6 +2,7 @@
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { Surface } from '$lib/chart/layers';
   import { brief, columnOf, type Figures } from './lines';
+  import Enlargeable from './Enlargeable.svelte';
   import RowsPlot from './RowsPlot.svelte';
   import type { RowsView } from './rowsView.svelte';
 
@@ -67,37 +68,42 @@
   }
 </script>
 
-<div class="correlogram">
-  <h3>{title}</h3>
-  <RowsPlot label="{title}, {lags} lags" {view} heightPx={126} footPx={FOOT_PX} extent={[-scale, scale]} {draw}>
-    {#snippet under(x, y, widthPx)}
-      {#if typeof band === 'number'}<rect class="band" width={widthPx} y={y(band)} height={y(-band) - y(band)} />
-      {:else if band !== null}<path class="band" d={bandPath(x, y, widthPx)} />{/if}
-    {/snippet}
-    {#snippet over(x, y, widthPx)}
-      <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
-      {#each Array.from({ length: Math.floor(lags / step) }, (_, at) => (at + 1) * step) as lag (lag)}
-        {#if lag - 1 >= view.ends[0] && lag - 1 < view.ends[1]}<text x={x(lag - 1)} y="123" text-anchor="middle"
-            >{lag}</text
-          >{/if}
-      {/each}
-    {/snippet}
-  </RowsPlot>
-  <p class="says">
-    {#if pointed !== undefined && pointed <= lags}
-      lag <strong>{pointed}</strong> ({lagText(pointed)}): {brief(values[pointed])}
-    {:else if outside.length === 0}
-      Nothing stands out of the band.
-    {:else}
-      outside the band: {#each outside.slice(0, 6) as { lag, value }, at (lag)}{at > 0 ? ', ' : ''}<strong>{lag}</strong
-        >
-        ({brief(value)}){/each}{outside.length > 6 ? ` and ${outside.length - 6} more` : ''}; of {lags}, {Math.max(
-        1,
-        Math.round(lags / 20),
-      )} would by chance
-    {/if}
-  </p>
-</div>
+<Enlargeable label="the {title}">
+  <div class="correlogram">
+    <h3>{title}</h3>
+    <RowsPlot label="{title}, {lags} lags" {view} heightPx={126} footPx={FOOT_PX} extent={[-scale, scale]} {draw}>
+      {#snippet under(x, y, widthPx)}
+        {#if typeof band === 'number'}<rect class="band" width={widthPx} y={y(band)} height={y(-band) - y(band)} />
+        {:else if band !== null}<path class="band" d={bandPath(x, y, widthPx)} />{/if}
+      {/snippet}
+      {#snippet over(x, y, widthPx, heightPx)}
+        <line class="zero" x1="0" x2={widthPx} y1={y(0)} y2={y(0)} />
+        {#each Array.from({ length: Math.floor(lags / step) }, (_, at) => (at + 1) * step) as lag (lag)}
+          {#if lag - 1 >= view.ends[0] && lag - 1 < view.ends[1]}<text
+              x={x(lag - 1)}
+              y={heightPx - 3}
+              text-anchor="middle">{lag}</text
+            >{/if}
+        {/each}
+      {/snippet}
+    </RowsPlot>
+    <p class="says">
+      {#if pointed !== undefined && pointed <= lags}
+        lag <strong>{pointed}</strong> ({lagText(pointed)}): {brief(values[pointed])}
+      {:else if outside.length === 0}
+        Nothing stands out of the band.
+      {:else}
+        outside the band: {#each outside.slice(0, 6) as { lag, value }, at (lag)}{at > 0 ? ', ' : ''}<strong
+            >{lag}</strong
+          >
+          ({brief(value)}){/each}{outside.length > 6 ? ` and ${outside.length - 6} more` : ''}; of {lags}, {Math.max(
+          1,
+          Math.round(lags / 20),
+        )} would by chance
+      {/if}
+    </p>
+  </div>
+</Enlargeable>
 
 <style>
   .correlogram {

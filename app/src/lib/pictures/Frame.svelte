@@ -3,6 +3,7 @@
   import { AXIS_PX } from '$lib/chart/plotSize';
   import { axisText } from '$lib/plots/axisText';
   import { priceScale, readableTicks } from '$lib/chart/priceScale';
+  import { roomOf } from './pictureRoom';
 
   interface Props {
     /** What the picture shows, for those who do not see it. */
@@ -13,13 +14,17 @@
     fromZero?: boolean;
     /** Kept free at the foot, for what is written there. */
     footPx?: number;
-    /** Draws, given the width in pixels and the pixels of a value. */
-    children: Snippet<[widthPx: number, y: (value: number) => number]>;
+    /** Kept free between the plot and its figures. */
+    endPx?: number;
+    /** Draws, given the width in pixels, the pixels of a value, and the height. */
+    children: Snippet<[widthPx: number, y: (value: number) => number, heightPx: number]>;
   }
-  let { label, heightPx = 120, extent, fromZero = false, footPx = 0, children }: Props = $props();
+  let { label, heightPx: ownPx = 120, extent, fromZero = false, footPx = 0, endPx = 0, children }: Props = $props();
 
+  const room = roomOf();
+  const heightPx = $derived(room(ownPx));
   let wholePx = $state(0);
-  const widthPx = $derived(Math.max(0, wholePx - AXIS_PX));
+  const widthPx = $derived(Math.max(0, wholePx - AXIS_PX - endPx));
   const scale = $derived(priceScale(extent, heightPx, { fromZero, footPx }));
   const ticks = $derived(extent ? readableTicks(scale, heightPx) : []);
   const text = $derived(axisText('number', ticks));
@@ -31,9 +36,9 @@
     <svg width={wholePx} height={heightPx} role="img" aria-label={label}>
       {#each ticks as tick (tick)}
         <line class="rule" x1="0" x2={widthPx} y1={y(tick)} y2={y(tick)} />
-        <text x={widthPx + 6} y={y(tick) + 4}>{text(tick)}</text>
+        <text x={widthPx + endPx + 6} y={y(tick) + 4}>{text(tick)}</text>
       {/each}
-      {@render children(widthPx, y)}
+      {@render children(widthPx, y, heightPx)}
     </svg>
   {/if}
 </div>

@@ -10,10 +10,11 @@
   import { paper } from '$lib/components/paper.svelte';
   import { isTaken } from './asDocument.svelte';
   import Frame from './Frame.svelte';
+  import { roomOf } from './pictureRoom';
   import type { RowsView } from './rowsView.svelte';
 
-  /** What is marked on a plot: given the pixels of a row, those of a value, and the width. */
-  type Marks = Snippet<[x: (row: number) => number, y: (value: number) => number, widthPx: number]>;
+  /** What is marked on a plot: given the pixels of a row, those of a value, the width and the height. */
+  type Marks = Snippet<[x: (row: number) => number, y: (value: number) => number, widthPx: number, heightPx: number]>;
   interface Props {
     label: string;
     view: RowsView;
@@ -32,7 +33,7 @@
   let {
     label,
     view,
-    heightPx = 120,
+    heightPx: ownPx = 120,
     footPx = 0,
     extent,
     fromZero = false,
@@ -42,8 +43,10 @@
     written,
   }: Props = $props();
 
+  const room = roomOf();
+  const heightPx = $derived(room(ownPx));
   let wholePx = $state(0);
-  const plotPx = $derived(Math.max(1, wholePx - AXIS_PX));
+  const plotPx = $derived(Math.max(1, wholePx - AXIS_PX - view.endPx));
   $effect(() => {
     if (wholePx > 0) view.widthPx = plotPx;
   });
@@ -86,14 +89,14 @@
 >
   {#if isPainted}<canvas bind:this={canvas} aria-hidden="true" style:width="{plotPx}px" style:height="{heightPx}px"
     ></canvas>{/if}
-  <Frame {label} {heightPx} {extent} {footPx} {fromZero}>
+  <Frame {label} heightPx={ownPx} endPx={view.endPx} {extent} {footPx} {fromZero}>
     {#snippet children(widthPx, y)}
       {@const x = (row: number) => xOfRow(view.window, row, widthPx)}
       {@const paths = isPainted ? '' : drawn(widthPx, y)}
-      {@render under?.(x, y, widthPx)}
+      {@render under?.(x, y, widthPx, heightPx)}
       <!-- eslint-disable-next-line svelte/no-at-html-tags -- paths that the layers of the chart have drawn -->
       <g class="drawn">{@html paths}</g>
-      {@render over?.(x, y, widthPx)}
+      {@render over?.(x, y, widthPx, heightPx)}
       {#if view.pointer !== undefined}<line
           class="pointer"
           x1={x(view.pointer)}

@@ -10,6 +10,8 @@ export class RowsView {
   widthPx = $state(0);
   /** Two rows whose distance is told. */
   measure = $state.raw<{ from: number; to: number }>();
+  /** Pixels between the plot and its figures, where lines are named at their ends. */
+  endPx = $state(0);
   private rows = $state(1);
   private shape = '1';
 
@@ -59,7 +61,8 @@ export class RowsView {
    * wheel zooms with Ctrl alone.
    */
   gestures(widthPx: number): PlotGestures {
-    const rowAt = (share: number) => rowAtX(this.window, share * (widthPx + AXIS_PX), widthPx);
+    const wholePx = widthPx + this.endPx + AXIS_PX;
+    const rowAt = (share: number) => rowAtX(this.window, share * wholePx, widthPx);
     const within = (row: number) => Math.min(this.rows - 1, Math.max(0, row));
     const look = (window: ViewWindow) => (this.window = window);
     return {
@@ -70,8 +73,7 @@ export class RowsView {
       },
       pan: (share) =>
         look(panned(this.window, Number.isFinite(share) ? -share * this.window.count : -share, this.rows)),
-      zoom: (factor, about) =>
-        look(zoomed(this.window, factor, Math.min(1, (about * (widthPx + AXIS_PX)) / widthPx), this.rows)),
+      zoom: (factor, about) => look(zoomed(this.window, factor, Math.min(1, (about * wholePx) / widthPx), this.rows)),
       fit: () => look({ ...wholeSpan(this.rows, this.window.trueTime) }),
       step: (rows) => {
         const at = within((this.pointer ?? rowAt(0.5)) + rows);

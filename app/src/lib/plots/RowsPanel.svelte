@@ -29,6 +29,8 @@
   } = $props();
 
   const ROW_PX = 22;
+  /** Words of a column to choose from. */
+  const MOST_WORDS = 2000;
   /** Beyond this many pixels browsers stop to scroll; longer tables are scrolled in proportion. */
   const MOST_PX = 8_000_000;
 
@@ -37,6 +39,9 @@
   let top = $state(0);
   let decimals = $state<number>();
   let isComplete = $state(false);
+  /** The column of words that rows are filtered by, and the word. */
+  let wordsOf = $state('');
+  let word = $state('');
   let through = $state(0);
   let isChoosing = $state(false);
   let date = $state('');
@@ -44,7 +49,9 @@
 
   const all = $derived(rowColumns({ view, results, lanes }, BAR_FIELDS));
   const columns = $derived(chosenOf(all, keys));
-  const shownRows = $derived(isComplete ? completeRows() : undefined);
+  const texts = $derived(all.filter(({ words }) => words !== undefined));
+  const filtered = $derived(texts.find(({ key }) => key === wordsOf));
+  const shownRows = $derived(isComplete || (filtered && word !== '') ? rowsThat() : undefined);
   /** With those to come that lines are drawn on. */
   const count = $derived(shownRows?.length ?? view.viewRows);
   const factor = $derived(Math.max(1, (count * ROW_PX) / MOST_PX));
@@ -63,11 +70,15 @@
       untrack(() => (scroller!.scrollTop = Math.max(0, (rowsInView(view.window, view.rows)[0] * ROW_PX) / factor)));
   });
 
-  function completeRows(): Int32Array {
-    const needed = columns.filter(({ entryId }) => entryId !== undefined);
+  /** Rows that are complete and have the word, as far as that is asked. */
+  function rowsThat(): Int32Array {
+    const needed = isComplete ? columns.filter(({ entryId }) => entryId !== undefined) : [];
+    const index = filtered && word !== '' ? filtered.words!.indexOf(word) : undefined;
     const rows: number[] = [];
-    for (let row = 0; row < view.rows; row++)
+    for (let row = 0; row < view.rows; row++) {
+      if (index !== undefined && valueIn(filtered!, row) !== index) continue;
       if (needed.every((column) => !Number.isNaN(valueIn(column, row)))) rows.push(row);
+    }
     return Int32Array.from(rows);
   }
 
@@ -170,6 +181,24 @@
       /></label
     >
     <label class="aside"><input type="checkbox" bind:checked={isComplete} /> complete rows only</label>
+    {#if texts.length > 0}
+      <label class="aside"
+        >where <select bind:value={wordsOf} aria-label="Column to filter by" onchange={() => (word = '')}
+          ><option value="">all rows</option>
+          {#each texts as { key, name } (key)}<option value={key}>{name}</option>{/each}
+        </select></label
+      >
+      {#if filtered}
+        <label class="aside"
+          >is <select bind:value={word} aria-label="Word to filter by"
+            ><option value="">any</option>
+            {#each filtered.words!.slice(0, MOST_WORDS) as choice (choice)}<option value={choice}>{choice}</option
+              >{/each}
+          </select></label
+        >
+        {#if word !== ''}<span class="told">{(shownRows?.length ?? 0).toLocaleString('en')} rows</span>{/if}
+      {/if}
+    {/if}
     <button type="button" class="aside" aria-expanded={isChoosing} onclick={() => (isChoosing = !isChoosing)}
       >columns</button
     >
@@ -226,18 +255,18 @@
     left: 0;
     border-collapse: collapse;
     font-size: 13px;
-    min-width: 100%;
   }
   th,
   td {
     height: 22px;
     box-sizing: border-box;
-    padding: 0 10px 0 0;
+    padding: 0 0 0 22px;
     text-align: right;
     white-space: nowrap;
     font-weight: 400;
   }
   th:first-child {
+    padding-left: 0;
     text-align: left;
     color: var(--quiet);
   }

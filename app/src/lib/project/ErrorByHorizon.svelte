@@ -2,6 +2,7 @@
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';
   import { brief, columnOf, extentOfFigures } from '$lib/pictures/lines';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
   import { answerOf, type Backtests } from './backtests.svelte';
@@ -30,24 +31,26 @@
   }
 </script>
 
-<RowsPlot
-  label="Error by horizon, relative to the last value"
-  {view}
-  heightPx={150}
-  extent={extentOfFigures(...figures, [0.9, 1.1])}
-  {draw}
->
-  {#snippet under(_x, y, widthPx)}<line class="one" x1="0" x2={widthPx} y1={y(1)} y2={y(1)} />{/snippet}
-</RowsPlot>
-<p>
-  {#if view.pointer !== undefined}
-    {view.pointer + 1} ahead: {models
-      .flatMap((model, at) => (figures[at].length > 0 ? [`${model} ${brief(figures[at][view.pointer!])}`] : []))
-      .join(', ')}
-  {:else}<span>1</span><span role="status"
-      >{computing > 0 ? `Backtesting ${computing} of ${models.length} models…` : ''}</span
-    ><span class="end">{horizon} bars ahead</span>{/if}
-</p>
+<Enlargeable label="the error by horizon">
+  <RowsPlot
+    label="Error by horizon, relative to the last value"
+    {view}
+    heightPx={150}
+    extent={extentOfFigures(...figures, [0.9, 1.1])}
+    {draw}
+  >
+    {#snippet under(_x, y, widthPx)}<line class="one" x1="0" x2={widthPx} y1={y(1)} y2={y(1)} />{/snippet}
+  </RowsPlot>
+  <p>
+    {#if view.pointer !== undefined}
+      {view.pointer + 1} ahead: {models
+        .flatMap((model, at) => (figures[at].length > 0 ? [`${model} ${brief(figures[at][view.pointer!])}`] : []))
+        .join(', ')}
+    {:else}<span>1</span><span role="status"
+        >{computing > 0 ? `Backtesting ${computing} of ${models.length} models…` : ''}</span
+      ><span class="end">{horizon} bars ahead</span>{/if}
+  </p>
+</Enlargeable>
 
 <style>
   .one {

@@ -3,6 +3,7 @@
   import type { ToldProjections } from '$lib/api/projections';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
   import Frame from '$lib/pictures/Frame.svelte';
+  import { roomOf } from '$lib/pictures/pictureRoom';
   import { extentOfFigures, linePath, type Figures } from '$lib/pictures/lines';
   import { AXIS_PX } from '$lib/chart/plotSize';
   import { dashes, inks, projectedHere, readModel } from './models';
@@ -23,7 +24,9 @@
   }
   let { told, horizon, focus, target, calendar, precision, timeText, onorigin, ontarget }: Props = $props();
 
-  const HEIGHT_PX = 380;
+  const OWN_PX = 380;
+  const room = roomOf();
+  const heightPx = $derived(room(OWN_PX));
   const FOOT_PX = 20;
   /** Where the origin is while it is dragged. */
   let dragged = $state<number>();
@@ -131,28 +134,22 @@
 </script>
 
 <div class="chart" bind:clientWidth={wholePx} bind:this={frame}>
-  <Frame
-    label="The last values, and what the models say of those to come"
-    heightPx={HEIGHT_PX}
-    {extent}
-    footPx={FOOT_PX}
-  >
+  <Frame label="The last values, and what the models say of those to come" heightPx={OWN_PX} {extent} footPx={FOOT_PX}>
     {#snippet children(widthPx, y)}
       {#each marks as { at, text } (at)}
         {@const left = Math.round(x(first + at - 0.5, widthPx)) + 0.5}
-        <line class="turn" x1={left} x2={left} y1="0" y2={HEIGHT_PX - FOOT_PX} />
-        <text class="time" x={left + 4} y={HEIGHT_PX - 5}>{text}</text>
+        <line class="turn" x1={left} x2={left} y1="0" y2={heightPx - FOOT_PX} />
+        <text class="time" x={left + 4} y={heightPx - 5}>{text}</text>
       {/each}
-      <clipPath id="plot"><rect width={widthPx} height={HEIGHT_PX - FOOT_PX} /></clipPath>
+      <clipPath id="plot"><rect width={widthPx} height={heightPx - FOOT_PX} /></clipPath>
       <g clip-path="url(#plot)">
         {#if focused && !focused.refused}
           <path class="fan outer" d={bandPath(focused.low95, focused.high95, widthPx, y)} />
           <path class="fan" d={bandPath(focused.low80, focused.high80, widthPx, y)} />
         {/if}
         {#if madeUp !== undefined}
-          <line class="made-up" x1={x(madeUp, widthPx)} x2={x(madeUp, widthPx)} y1="0" y2={HEIGHT_PX - FOOT_PX} />
-          <text class="time" x={x(madeUp, widthPx) + 4} y={HEIGHT_PX - FOOT_PX - 6}>no actual values in its window</text
-          >
+          <line class="made-up" x1={x(madeUp, widthPx)} x2={x(madeUp, widthPx)} y1="0" y2={heightPx - FOOT_PX} />
+          <text class="time" x={x(madeUp, widthPx) + 4} y={heightPx - FOOT_PX - 6}>no actual values in its window</text>
         {/if}
         {#if target !== null}
           <line class="target" x1="0" x2={widthPx} y1={y(target)} y2={y(target)} />
@@ -196,7 +193,7 @@
       aria-valuenow={origin}
       aria-valuetext={timeText(told.time[origin - told.from])}
       style:left="{px - 6}px"
-      style:height="{HEIGHT_PX - FOOT_PX}px"
+      style:height="{heightPx - FOOT_PX}px"
       onpointerdown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         dragged = origin;

@@ -21,6 +21,7 @@
   import { answerOf, Backtests } from './backtests.svelte';
   import AllAtHorizon from './AllAtHorizon.svelte';
   import ErrorByHorizon from './ErrorByHorizon.svelte';
+  import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import FocusSection from './FocusSection.svelte';
   import { isOfLogs, ofLogs, ofValues, PROJECT, projectionFormula, type Projected } from './projectAddress';
   import { showInView } from '$lib/components/inView.svelte';
@@ -248,20 +249,22 @@
               ? timeText(originTime)
               : ''}{told.missing > 0 ? `; ${told.missing.toLocaleString('en')} missing values are left out` : ''}
           </h2>
-          <ProjectChart
-            {told}
-            horizon={projected.horizon}
-            {focus}
-            target={projected.target}
-            {calendar}
-            precision={toldPrecision}
-            {timeText}
-            onorigin={setOrigin}
-            ontarget={(target) => change({ target }, 'target')}
-          />
-          <p class="quiet">
-            Drag the line back to forecast from an earlier date; later data are not used. Dotted: actual values.
-          </p>
+          <Enlargeable label="the forecasts">
+            <ProjectChart
+              {told}
+              horizon={projected.horizon}
+              {focus}
+              target={projected.target}
+              {calendar}
+              precision={toldPrecision}
+              {timeText}
+              onorigin={setOrigin}
+              ontarget={(target) => change({ target }, 'target')}
+            />
+            <p class="quiet">
+              Drag the line back to forecast from an earlier date; later data are not used. Dotted: actual values.
+            </p>
+          </Enlargeable>
         </section>
         <div class="two">
           <section aria-label="Error by horizon">

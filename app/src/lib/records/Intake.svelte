@@ -13,6 +13,7 @@
   import CheckChoices from './CheckChoices.svelte';
   import { IntakeSession } from './intakeSession.svelte';
   import ReadingSentence from './ReadingSentence.svelte';
+  import SharedTimesChoice from './SharedTimesChoice.svelte';
   import RowsAsRead from './RowsAsRead.svelte';
   import TapesMade from './TapesMade.svelte';
   import { guessText, hiddenText } from './sessionGuess';
@@ -185,6 +186,14 @@
         >
       {/if}
     </p>
+    {#if session.sharedInstants > 0 && !session.appendTo}
+      <p class="several shared">
+        {session.sharedInstants.toLocaleString('en')}
+        {session.sharedInstants === 1 ? 'time has' : 'times have'} more than one row among the {preview!.sampleRows.toLocaleString(
+          'en',
+        )} looked at. A bar is <SharedTimesChoice bind:value={session.sharedTimes} />; every row is kept.
+      </p>
+    {/if}
     {#if preview}<CheckChoices {session} {preview} />{/if}
     <div class="act">
       <Button

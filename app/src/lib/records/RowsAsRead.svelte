@@ -28,6 +28,10 @@
   const isText = (index: number) =>
     [...read.values()].some((row) => row[index] !== '' && Number.isNaN(Number(row[index])));
 
+  /** So many columns push what is read out of view: it stands before them then. */
+  const MOST_BEFORE = 7;
+  const isReadFirst = $derived(preview.names.length > MOST_BEFORE);
+
   const KEPT: readonly string[] = ['text', 'number', 'value'];
 
   function setRole(index: number, role: string): void {
@@ -40,27 +44,39 @@
   }
 </script>
 
+{#snippet asRead(row: ReadingPreview['first'][number])}
+  {@const values = read.get(row)}
+  {#if values}
+    {#each values as value, column (column)}<td class="read" class:first={column === 0} class:figure={isNumber(column)}
+        >{value || '–'}</td
+      >{/each}
+  {:else}
+    <td class="read first reason" colspan={preview.columns.length}
+      ><Said text={row.reason || preview.problem || 'not read'} /></td
+    >
+  {/if}
+{/snippet}
+
+{#snippet readTitles()}
+  {#each preview.columns as name, index (index)}<th
+      scope="col"
+      class="read"
+      class:first={index === 0}
+      class:figure={isNumber(index)}>{index === 0 ? timeTitle : name}</th
+    >{/each}
+{/snippet}
+
 {#snippet rows(list: ReadingPreview['first'])}
   {#each list as row, index (index)}
-    {@const { line, cells, reason } = row}
-    {@const values = read.get(row)}
+    {@const { line, cells } = row}
     <tr>
       <td class="line">{line || ''}</td>
+      {#if isReadFirst}{@render asRead(row)}{/if}
       {#each preview.names as _, column (column)}<td
           class="raw"
           class:skipped={reading.columns[column]?.role === 'skip'}>{cells[column] ?? ''}</td
         >{/each}
-      {#if values}
-        {#each values as value, column (column)}<td
-            class="read"
-            class:first={column === 0}
-            class:figure={isNumber(column)}>{value || '–'}</td
-          >{/each}
-      {:else}
-        <td class="read first reason" colspan={preview.columns.length}
-          ><Said text={reason || preview.problem || 'not read'} /></td
-        >
-      {/if}
+      {#if !isReadFirst}{@render asRead(row)}{/if}
     </tr>
   {/each}
 {/snippet}
@@ -71,6 +87,7 @@
     <thead>
       <tr>
         <th></th>
+        {#if isReadFirst}{@render readTitles()}{/if}
         {#each preview.names as name, index (index)}
           <th scope="col">
             <span class="name">{name}</span>
@@ -90,12 +107,7 @@
             {/if}
           </th>
         {/each}
-        {#each preview.columns as name, index (index)}<th
-            scope="col"
-            class="read"
-            class:first={index === 0}
-            class:figure={isNumber(index)}>{index === 0 ? timeTitle : name}</th
-          >{/each}
+        {#if !isReadFirst}{@render readTitles()}{/if}
       </tr>
     </thead>
     <tbody>

@@ -15,6 +15,7 @@
   import Provenance from './Provenance.svelte';
   import RecordsTable from './RecordsTable.svelte';
   import { kindText, spanText, sparkPath } from './shelfModel';
+  import SharedTimesChoice from './SharedTimesChoice.svelte';
   import SummaryTable from './SummaryTable.svelte';
   import { guessText } from './sessionGuess';
 
@@ -206,6 +207,12 @@
             onchange={(event) => change({ priceDecimals: event.currentTarget.valueAsNumber })}
           />
         </dd>
+        {#if tape.sharedTimes}
+          <dt>rows that share a time</dt>
+          <dd>
+            <SharedTimesChoice value={tape.sharedTimes} onchange={(sharedTimes) => change({ sharedTimes })} />
+          </dd>
+        {/if}
       </dl>
       <p class="guess">
         {#if summary?.session}

@@ -5,7 +5,7 @@ import { randomId } from '$lib/api/randomId';
 import { choicesOf, type Reading } from '@jaunty-ledger/files/reading/reading';
 import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { MarketCalendar } from '$lib/api/calendars';
-import type { Tape } from '$lib/api/tapes';
+import type { SharedTimes, Tape } from '$lib/api/tapes';
 import { z } from 'zod';
 import { keepText, parsedJson } from '$lib/api/browserStorage';
 import { fileEnds } from './fileEnds';
@@ -42,6 +42,8 @@ export class IntakeSession {
   preview = $state.raw<ReadingPreview>();
   problem = $state.raw<Problem>();
   progress = $state.raw<Progress>();
+  /** What a bar is where rows share a time, as it was chosen; what suits the file where it is empty. */
+  private sharedTimesChosen = $state<SharedTimes>();
   treatments = $state<Partial<Record<string, Treatment>>>({});
   isEntering = $state(false);
   profileKept = $state('');
@@ -62,6 +64,22 @@ export class IntakeSession {
   ) {
     this.name = nameFor(file.name, shelf);
     void this.load();
+  }
+
+  /** Instants with several values that differ, of the rows that were looked at. */
+  get sharedInstants(): number {
+    const { preview } = this;
+    if (preview?.reading.kind !== 'series') return 0;
+    const count = (id: string) => preview.findings.find((finding) => finding.id === id)?.count ?? 0;
+    return Math.max(0, count('same-instant') - count('repeat'));
+  }
+
+  /** What a bar is where rows share a time: amounts of a date add up. */
+  get sharedTimes(): SharedTimes {
+    return this.sharedTimesChosen ?? (this.preview?.precision === 'moment' ? 'last' : 'sum');
+  }
+  set sharedTimes(chosen: SharedTimes) {
+    this.sharedTimesChosen = chosen;
   }
 
   /** Whether the tapes of the file are named after its columns, not after instruments that it names. */
@@ -255,6 +273,7 @@ export class IntakeSession {
       name,
       ...(calendar ? { calendar } : { zone: zone.trim(), ...withoutEmpty({ session, weekdays, closed }) }),
       ...withoutEmpty({ unit }),
+      ...(this.sharedInstants > 0 && { sharedTimes: this.sharedTimes }),
     };
   }
 }

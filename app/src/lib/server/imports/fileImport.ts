@@ -11,8 +11,9 @@ import {
   type Precision,
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/reading';
-import { calendarOptions, type Hours, type ImportQuery, type IntakeReport } from '$lib/api/tapes';
+import type { CheckId } from '@jaunty-ledger/files/checks/checks';
+import type { Reading, ReadingChoices, TapeKind } from '@jaunty-ledger/files/reading/reading';
+import { calendarOptions, type Hours, type ImportQuery, type IntakeReport, type SharedTimes } from '$lib/api/tapes';
 import { Findings, LeftOutRoom, type LeftOutLine } from '@jaunty-ledger/files/checks/findings';
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
 import { requireReadable } from '@jaunty-ledger/files/reading/requireReadable';
@@ -162,6 +163,7 @@ export class FileImport {
   tapeOf(tape: IncomingTape, facts: FileFacts): Omit<NewTape, 'generationId'> {
     const { zone = 'UTC', session, weekdays, closed, closeIncluded, unit, calendar } = this.query;
     const found = tape.writer.found(this.toldInterval);
+    const report = this.report(facts, tape);
     return {
       name: tape.name,
       kind: this.reading!.kind,
@@ -178,7 +180,8 @@ export class FileImport {
       numbers: this.numbers,
       valueName: valueNameOf(this.reading!, [...this.texts, ...this.numbers]),
       precision: this.records!.precision,
-      report: this.report(facts, tape),
+      sharedTimes: this.query.sharedTimes ?? sharedTimesOf(report, this.reading!.kind, this.precision),
+      report,
       ...found,
       weekdays: weekdays ?? found.weekdays,
     };
@@ -258,6 +261,13 @@ export class FileImport {
     this.picked = new LinePicker(wanted);
     await readAgain(this.picked);
   }
+}
+
+/** Dates with several values that differ are counts or amounts more often than not, so they add up; nothing is dropped in silence. */
+function sharedTimesOf({ findings }: IntakeReport, kind: TapeKind, precision: Precision): SharedTimes | null {
+  const count = (id: CheckId) => findings.find((finding) => finding.id === id)?.count ?? 0;
+  const isDated = kind === 'series' && precision !== 'moment' && precision !== 'period';
+  return isDated && count('same-instant') > count('repeat') ? 'sum' : null;
 }
 
 /** The weekdays beside those with trading. */

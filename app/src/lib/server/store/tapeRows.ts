@@ -2,7 +2,7 @@ import type { TapeKind } from '@jaunty-ledger/files/reading/reading';
 import { rfc3339, type Precision } from '@jaunty-ledger/core';
 import { recordColumns, type NumberColumn, type TextColumn } from '@jaunty-ledger/files/records/textColumns';
 import { pictureOf } from '$lib/api/shelf';
-import type { CalendarCheck, IntakeReport, Tape, TapeDetails } from '$lib/api/tapes';
+import type { CalendarCheck, IntakeReport, SharedTimes, Tape, TapeDetails } from '$lib/api/tapes';
 import { fromJson, toJson } from './json';
 
 /* The rows of the table of tapes, and the tapes that they are. */
@@ -59,6 +59,7 @@ export interface TapeRow {
   texts: string;
   numbers: string;
   value_name: string | null;
+  shared_times: SharedTimes | null;
   precision: Precision;
   generation_id: string;
   parts: number | null;
@@ -70,9 +71,9 @@ export interface TapeRow {
 
 export type NewTape = Omit<
   StoredTape,
-  'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck' | 'outside' | 'valueName'
+  'id' | 'parts' | 'from' | 'to' | 'version' | 'appended' | 'calendarCheck' | 'outside' | 'valueName' | 'sharedTimes'
 > &
-  Partial<Pick<StoredTape, 'valueName'>>;
+  Partial<Pick<StoredTape, 'valueName' | 'sharedTimes'>>;
 
 export const LISTED_COLUMNS = [
   ...(['id', 'name', 'kind', 'zone', 'session', 'weekdays', 'closed', 'close_included', 'calendar'] as const),
@@ -87,6 +88,7 @@ export const LISTED_COLUMNS = [
     'texts',
     'numbers',
     'value_name',
+    'shared_times',
     'precision',
   ] as const),
   ...(['generation_id', 'parts'] as const),
@@ -145,6 +147,7 @@ export function rowOf(tape: NewTape): Omit<TapeRow, 'id' | 'parts' | 'calendar_c
     texts: toJson(tape.texts),
     numbers: toJson(tape.numbers),
     value_name: tape.valueName ?? null,
+    shared_times: tape.sharedTimes ?? null,
     precision: tape.precision,
     generation_id: tape.generationId,
     report: toJson(tape.report),
@@ -217,6 +220,7 @@ export function toListed(row: ListedRow): ListedTape {
     texts: fromJson<TextColumn[]>(row.texts),
     numbers: fromJson<NumberColumn[]>(row.numbers),
     valueName: row.value_name,
+    sharedTimes: row.shared_times,
     precision: row.precision,
   };
 }

@@ -152,6 +152,7 @@ export async function updateTape(rows: Rows, tape: StoredTape, change: TapeChang
     calendar,
     tags,
     addTags = [],
+    sharedTimes,
   } = change;
   if (name !== undefined) Object.assign(row, { name, name_key: keyOf(name) });
   if (zone !== undefined) row.zone = zone;
@@ -166,6 +167,7 @@ export async function updateTape(rows: Rows, tape: StoredTape, change: TapeChang
     row.tags = toJson([...new Set([...(tags ?? tape.tags), ...addTags])].slice(0, MOST_TAGS));
   if (unit !== undefined) row.unit = unit;
   if (note !== undefined) row.note = note;
+  if (sharedTimes !== undefined) row.shared_times = sharedTimes;
   if (priceDecimals !== undefined) row.price_decimals = priceDecimals;
   await rows<TapeRow>('tape')
     .where({ id: tape.id })

@@ -14,6 +14,7 @@ import * as jobs from './012-jobs';
 import * as barStretches from './013-bar-stretches';
 import * as people from './014-people';
 import * as ownersAndLists from './015-owners-and-lists';
+import * as sharedTimes from './016-shared-times';
 
 const steps: Record<string, Knex.Migration> = {
   '001-tapes-and-ledgers': tapesAndLedgers,
@@ -31,6 +32,7 @@ const steps: Record<string, Knex.Migration> = {
   '013-bar-stretches': barStretches,
   '014-people': people,
   '015-owners-and-lists': ownersAndLists,
+  '016-shared-times': sharedTimes,
 };
 
 /** The migrations, named one by one: the server is bundled, so there is no folder to look through. */

@@ -21,7 +21,7 @@ describe.skipIf(inject('databasePort') === 0)('an upgrade of the tables', () => 
   });
 
   it('gives up waiting for a long read, so that nobody waits behind it, and is tried again', async () => {
-    const before = (await migrations.getMigrations([])).filter((name) => !name.startsWith('015'));
+    const before = (await migrations.getMigrations([])).filter((name) => name < '015');
     await migrateTables(other, {}, { ...migrations, getMigrations: () => Promise.resolve(before) });
     const reading = await reader.transaction();
     await reading.raw('select count(*) from tape');

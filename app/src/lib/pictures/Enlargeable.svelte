@@ -1,0 +1,96 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import { giveRoom } from './pictureRoom';
+
+  interface Props {
+    /** What is enlarged, as its button says it. */
+    label: string;
+    /** Pictures above each other that share the page. */
+    count?: number;
+    children: Snippet;
+  }
+  let { label, count = 1, children }: Props = $props();
+
+  /** Of the page, for headings, legends and what is said of the row at the pointer. */
+  const OTHER_PX = 120;
+  let isWhole = $state(false);
+  let pagePx = $state(0);
+  let node: HTMLElement;
+  giveRoom((ownPx) => (isWhole ? Math.max(ownPx, (pagePx - OTHER_PX) / count) : ownPx));
+
+  function key(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    // in a picture, not in one of its fields
+    if (event.key === 'Enter' && event.target instanceof Element && event.target.matches('.rows-plot'))
+      isWhole = !isWhole;
+    else if (event.key === 'Escape' && isWhole) isWhole = false;
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+  $effect(() => {
+    if (!isWhole) return;
+    // in the top layer, in its own place of the document: nothing is drawn anew
+    node.popover = 'manual';
+    node.showPopover();
+    return () => node.removeAttribute('popover');
+  });
+</script>
+
+<svelte:window
+  bind:innerHeight={pagePx}
+  onkeydown={(event) => isWhole && event.key === 'Escape' && (isWhole = false)}
+/>
+<div role="presentation" class="enlargeable" class:whole={isWhole} bind:this={node} onkeydown={key}>
+  <button
+    type="button"
+    class="aside"
+    aria-pressed={isWhole}
+    aria-label="Enlarge {label}"
+    title={isWhole ? 'Back to the page (Escape)' : 'Over the whole page (Enter in the picture)'}
+    onclick={() => (isWhole = !isWhole)}>{isWhole ? 'back' : '⤢'}</button
+  >
+  {@render children()}
+</div>
+
+<style>
+  .enlargeable {
+    position: relative;
+    min-width: 0;
+  }
+  .enlargeable > button {
+    position: absolute;
+    z-index: 1;
+    top: 0;
+    right: 0;
+    font-size: 13px;
+    background: none;
+    opacity: 0;
+  }
+  .enlargeable:hover > button,
+  .enlargeable:focus-within > button,
+  .whole > button {
+    opacity: 1;
+  }
+  @media (hover: none) {
+    .enlargeable > button {
+      opacity: 1;
+    }
+  }
+  .whole {
+    position: fixed;
+    inset: 0;
+    width: auto;
+    height: auto;
+    margin: 0;
+    border: 0;
+    padding: 28px 32px;
+    color: var(--ink);
+    background: var(--paper);
+    overflow: auto;
+  }
+  .whole > button {
+    top: 8px;
+    right: 16px;
+  }
+</style>
