@@ -264,3 +264,14 @@ it.each([
   const answer = await post('handovers', { title: 'No', body });
   expect([answer.status, answer.body]).toMatchObject([400, { code: 'invalid-body' }]);
 });
+
+it('is begun from the tab on what is in view, as it is looked at', async () => {
+  await reader.open('/ledger?tape=HANDED&bars=1%20week');
+  await reader.find('::-p-aria(Price lane)');
+  await reader.click('link', 'Hand over');
+  await reader.click('button', 'Hand over HANDED as it is in view');
+  await at(() => /^\/handover\/\d+$/.test(location.pathname));
+  await reader.sees('HANDED stood at');
+  const { body } = await kept((page) => page.body.blocks.length === 3);
+  expect(body.blocks.map(({ kind }) => kind)).toEqual(['paragraph', 'chart', 'table']);
+});

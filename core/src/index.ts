@@ -33,6 +33,7 @@ export { coveringRange } from './bars/coveringRange.js';
 export { BuildCourse, TooManyBarsError } from './bars/buildCourse.js';
 export { BarBuilder, buildBars, refuseFinerThan } from './bars/buildBars.js';
 export { decimalsOf, usualDecimals, MOST_DECIMALS } from './numeric/decimals.js';
+export { figureText, movePercent, seriesFigures, type SeriesFigures } from './numeric/figureText.js';
 export { pieces } from './numeric/pieces.js';
 export { asFraction, nearestWhole } from './numeric/wholes.js';
 export { firstRowFrom } from './numeric/search.js';

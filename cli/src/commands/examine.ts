@@ -1,4 +1,4 @@
-import { examine, parseTreatment, treatmentText } from '@jaunty-ledger/core';
+import { examine, figureText, parseTreatment, seriesFigures, treatmentText } from '@jaunty-ledger/core';
 import { putText } from '../output';
 import type { Progress } from '../progress';
 import { oneColumn, type BarOptions } from './columnsOfFile';
@@ -12,7 +12,7 @@ interface ExamineOptions extends BarOptions {
   out?: string;
 }
 
-const figure = (value: number): string => (Number.isNaN(value) ? 'none' : String(Number(value.toPrecision(6))));
+const figure = (value: number): string => figureText(value, 'number', 0, { missing: 'none' });
 
 /** What one column is like. */
 export async function examineFile(
@@ -46,10 +46,11 @@ export async function examineFile(
       options.out,
     );
   }
+  const { level, distance } = seriesFigures(Array.from(values));
   const lines = [
     `${told.tape}, ${phrase} on ${options.bars}${told.treatments.length > 0 ? `, ${told.treatments.join(', ')}` : ''}: ${figures.count} values, ${figures.missing} missing`,
-    `  mean ${figure(figures.mean)}, deviation ${figure(figures.stdev)}, least ${figure(figures.least)}, greatest ${figure(figures.greatest)}`,
-    `  quartiles ${figures.quartiles.map(figure).join(', ')}; skewness ${figure(figures.skewness)}, kurtosis ${figure(figures.kurtosis)}`,
+    `  mean ${level(figures.mean)}, standard deviation ${distance(figures.stdev)}, min ${level(figures.least)}, max ${level(figures.greatest)}`,
+    `  quartiles ${figures.quartiles.map(level).join(', ')}; skewness ${figure(figures.skewness)}, kurtosis ${figure(figures.kurtosis)}`,
     ...verdicts.flatMap(({ asks, says, figures: line }) => ['', asks, `  ${says}`, `  ${line}`]),
   ];
   return putText(`${lines.join('\n')}\n`, options.out);

@@ -43,6 +43,9 @@ type Stretch = Parameters<typeof fetchStretch>[3];
 export const fetchLedgers = (fetcher: Fetch, stretch?: Stretch) =>
   fetchStretch(fetcher, '/api/ledgers', Ledger, stretch);
 
+export const fetchLedger = async (fetcher: Fetch, id: number): Promise<Ledger> =>
+  Ledger.parse(await (await ask(fetcher, `/api/ledgers/${id}`)).json());
+
 export async function createLedger(fetcher: Fetch, ledger: NewLedger): Promise<Ledger> {
   return Ledger.parse(await (await ask(fetcher, '/api/ledgers', send('POST', ledger))).json());
 }

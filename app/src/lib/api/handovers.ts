@@ -1,7 +1,8 @@
-import { PRECISIONS, type LineRole, type Unit } from '@jaunty-ledger/core';
+import { PRECISIONS, type LineRole } from '@jaunty-ledger/core';
 import { z } from 'zod';
 import { Ledger } from './ledgers';
 import { BarRuleText, CsvKind, instantText, TapeName } from './tapes';
+import { UnitOfFigures } from './units';
 
 /* A page to hand over: blocks in one column. Each block holds the figures that it shows, so that the page is the same in a year. */
 
@@ -28,17 +29,6 @@ export const Setting = z.strictObject({
 });
 export type Setting = z.infer<typeof Setting>;
 
-/** The units of the core. */
-const UNITS = [
-  'price',
-  'move',
-  'units',
-  'value',
-  'trades',
-  'fraction',
-  'number',
-  'truth',
-] as const satisfies readonly Unit[];
 const ROLES = [
   'average',
   'upper',
@@ -52,7 +42,7 @@ const ROLES = [
 /** What is known of a column without its values, as `POST /api/columns` tells it. */
 export const LineFacts = z.object({
   name: z.string(),
-  unit: z.enum(UNITS),
+  unit: UnitOfFigures,
   phrase: z.string(),
   looksAhead: z.boolean(),
   role: z.enum(ROLES),
@@ -101,9 +91,9 @@ export type Kept = z.infer<typeof Kept>;
 export const ToldTable = z.strictObject({
   origin: Origin,
   head: z.array(z.string()),
-  units: z.array(z.enum(UNITS).nullable()),
+  units: z.array(UnitOfFigures.nullable()),
   /** Units of columns that stand in rows, by their names. */
-  facts: z.record(z.string(), z.enum(UNITS)),
+  facts: z.record(z.string(), UnitOfFigures),
   /** What they are in words, where they are entries. */
   phrases: z.record(z.string(), z.string()).default({}),
   rows: z.array(z.array(Cell)),
@@ -114,7 +104,7 @@ export type ToldTable = z.infer<typeof ToldTable>;
 export const ToldCheck = z.strictObject({
   origin: Origin,
   phrase: z.string(),
-  unit: z.enum(UNITS),
+  unit: UnitOfFigures,
   value: z.number().nullable(),
   /** The column that the rows are of. */
   of: z.string(),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { BarRuleText, TapeName } from './tapes';
+import { UnitOfFigures } from './units';
 
 export const MOST_ROLLED = 5000;
 export const MOST_ROLLED_ENTRIES = 20;
@@ -33,7 +34,7 @@ export const RollRow = z.object({
   values: z.array(
     z.object({
       name: z.string(),
-      unit: z.string(),
+      unit: UnitOfFigures,
       /** The last value, the one so many rows before, and some on the way. */
       last: figure,
       before: figure,

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ToldStretch } from '@jaunty-ledger/core';
+  import { figureText, seriesFigures, type ToldStretch } from '@jaunty-ledger/core';
   import { tick, untrack } from 'svelte';
   import { memberText, type ToldComparison } from '$lib/api/comparisons';
   import type { Tape } from '$lib/api/tapes';
@@ -48,6 +48,8 @@
   /** As high as its margin. */
   const heightPx = $derived(Math.max(LEAST_PX, marginPx - 28));
   const FOOT_PX = 18;
+  /** Values of a line that say how many decimals it has. */
+  const MOST_LOOKED_AT = 500;
   /** Lines are named at their ends where there are so many at most; the margin names all. */
   const MOST_NAMED = 14;
   const ink = (at: number) => `var(--ink-${at % INK_COUNT})`;
@@ -104,14 +106,10 @@
 
   /** The row whose figures are told. */
   const row = $derived(view.pointer ?? inView[1] - 1);
-  const decimals = $derived(scale === 'raw' ? 4 : 2);
-  const figure = (value: number) =>
-    Number.isNaN(value)
-      ? '–'
-      : `${Number(value.toFixed(decimals)).toLocaleString('en', { minimumFractionDigits: scale === 'raw' ? 0 : 2 })}`.replace(
-          '-',
-          '−',
-        );
+  const seen = (line: Float64Array) => seriesFigures(Array.from(line.subarray(0, inView[1]).slice(-MOST_LOOKED_AT)));
+  /** How levels of each line are written as they stand, the average behind the others. */
+  const ofLines = $derived(scale === 'raw' ? [...lines, average].map(seen) : []);
+  const figure = (value: number, at: number) => ofLines[at]?.level(value) ?? figureText(value, 'price', 2);
   const standings = $derived(
     average.length === 0 || names.length > 60
       ? []
@@ -125,11 +123,16 @@
     const last = inView[1] - 1;
     const all = [
       ...lines.map((line, at) => ({
-        ...{ name: names[at], ink: ink(at), isAverage: false },
+        ...{ name: names[at], ink: ink(at), line: at, isAverage: false },
         value: shown(line, factors[at], last),
       })),
       ...(average.length > 0
-        ? [{ name: 'average', ink: 'var(--ink)', isAverage: true, value: shown(average, ofAverage, last) }]
+        ? [
+            {
+              ...{ name: 'average', ink: 'var(--ink)', line: lines.length, isAverage: true },
+              value: shown(average, ofAverage, last),
+            },
+          ]
         : []),
     ];
     return all.filter(({ value }) => !Number.isNaN(value));
@@ -143,7 +146,7 @@
   );
   const CHARACTER_PX = 6.8;
   $effect(() => {
-    const most = Math.max(0, ...ends.map(({ value }, at) => `${short[at]} ${figure(value)}`.length));
+    const most = Math.max(0, ...ends.map(({ value, line }, at) => `${short[at]} ${figure(value, line)}`.length));
     // with room to spare, so that plots do not change their width for each figure
     view.endPx = most === 0 ? 0 : 24 * Math.ceil((12 + CHARACTER_PX * most) / 24);
   });
@@ -219,7 +222,7 @@
               title="Make its line stand out"
               onclick={() => change({ strong: strong === at ? -1 : at })}>{names[at]}</button
             >
-            <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row))}</span>
+            <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row), at)}</span>
             <span class="acts"
               ><a href="/ledger?tape={tape}" class="aside">ledger</a>
               <button type="button" class="aside" aria-label="Leave {names[at]} out" onclick={() => leaveOut(at)}
@@ -237,7 +240,7 @@
           <li class="strong">
             <svg width="20" height="8" aria-hidden="true"><line class="own" x2="20" y1="4" y2="4" /></svg>
             <span class="name">average of all {lines.filter((line) => line.length > 0).length}</span>
-            <span class="figure">{figure(shown(average, ofAverage, row))}</span>
+            <span class="figure">{figure(shown(average, ofAverage, row), lines.length)}</span>
           </li>
         {/if}
       </ul>
@@ -297,9 +300,9 @@
         14,
         drawnPx - FOOT_PX - 4,
       )}
-      {#each ends as { ink: colour, value, isAverage }, at (at)}
+      {#each ends as { ink: colour, value, line, isAverage }, at (at)}
         <text class="end" class:strong={isAverage} x={widthPx + 6} y={places[at]} fill={colour}
-          >{short[at]} {figure(value)}</text
+          >{short[at]} {figure(value, line)}</text
         >
       {/each}
     {/snippet}

@@ -1,6 +1,5 @@
 <script lang="ts">
-  import { movePercent } from '$lib/chart/figures';
-  import { normalQuantile, type ToldStretch } from '@jaunty-ledger/core';
+  import { movePercent, normalQuantile, type ToldStretch } from '@jaunty-ledger/core';
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { ToldComparison } from '$lib/api/comparisons';
   import type { Surface } from '$lib/chart/layers';

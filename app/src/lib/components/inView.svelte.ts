@@ -17,7 +17,7 @@ const InView = z.object({
   /** The ledger of the tape that was open last. */
   ledger: z.number().optional(),
 });
-type InView = z.infer<typeof InView>;
+export type InView = z.infer<typeof InView>;
 
 const KEY = 'jaunty-in-view';
 
@@ -43,6 +43,9 @@ export function forgetInView(): void {
   shown = undefined;
   sessionStorage.removeItem(KEY);
 }
+
+/** What is looked at; nothing before anything was. */
+export const whatIsInView = (): InView | undefined => shown;
 
 /** What of it each page takes. */
 const TAKES: Record<string, readonly (keyof InView)[]> = {

@@ -1,6 +1,5 @@
 <script lang="ts">
-  import { seriesFigures } from '$lib/chart/figures';
-  import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
+  import { instantOf, isTimed, makeCalendar, parseBarRule, seriesFigures } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postExamination } from '$lib/api/client';
   import type { ExaminationBody, ToldExamination } from '$lib/api/examinations';

@@ -1,10 +1,9 @@
 <script lang="ts">
-  import { PROFILES } from '@jaunty-ledger/core';
+  import { PROFILES, type SeriesFigures } from '@jaunty-ledger/core';
   import type { ToldExamination } from '$lib/api/examinations';
   import type { Tape } from '$lib/api/tapes';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
-  import type { SeriesFigures } from '$lib/chart/figures';
   import ProfilePlot from './ProfilePlot.svelte';
   import SectionHead from './SectionHead.svelte';
 

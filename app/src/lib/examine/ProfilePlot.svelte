@@ -2,7 +2,7 @@
   import type { ToldExamination } from '$lib/api/examinations';
   import type { Surface } from '$lib/chart/layers';
   import { drawArea, drawDots, drawLine } from '$lib/chart/lineLayer';
-  import type { SeriesFigures } from '$lib/chart/figures';
+  import { type SeriesFigures } from '@jaunty-ledger/core';
   import { columnOf, extentOfFigures } from '$lib/pictures/lines';
   import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { instantOf, rfc3339, type Calendar } from '@jaunty-ledger/core';
+  import { type Calendar, instantOf, rfc3339, seriesFigures, type SeriesFigures } from '@jaunty-ledger/core';
   import type { ToldExamination } from '$lib/api/examinations';
   import type { Tape } from '$lib/api/tapes';
   import { momentText } from '$lib/chart/calendarTicks';
@@ -8,7 +8,6 @@
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
-  import { seriesFigures, type SeriesFigures } from '$lib/chart/figures';
   import SectionHead from './SectionHead.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';

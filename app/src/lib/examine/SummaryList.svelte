@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { ToldExamination } from '$lib/api/examinations';
-  import type { SeriesFigures } from '$lib/chart/figures';
+  import { type SeriesFigures } from '@jaunty-ledger/core';
   import { brief } from '$lib/pictures/lines';
 
   /** @property figures  how values of the series are written */

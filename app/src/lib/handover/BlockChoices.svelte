@@ -148,7 +148,17 @@
           value={panel.scale}
           onchange={(event) => setPanel(chart, at, { scale: event.currentTarget.value as (typeof SCALES)[number] })}
           >{#each SCALES as scale (scale)}<option value={scale}>{SCALE_NAMES[scale]}</option>{/each}</select
-        >, in
+        >,
+        <input
+          class="line short"
+          aria-label="Currency of panel {at + 1}"
+          placeholder="currency"
+          title="Stands before each figure of its scale"
+          value={panel.prefix}
+          maxlength="8"
+          onchange={(event) => setPanel(chart, at, { prefix: event.currentTarget.value })}
+        />
+        in
         <input
           class="line short"
           aria-label="Unit of panel {at + 1}"

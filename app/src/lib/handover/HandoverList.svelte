@@ -1,12 +1,24 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
-  import { createHandover, deleteHandover, fetchHandover, fetchHandovers } from '$lib/api/client';
+  import {
+    createHandover,
+    deleteHandover,
+    fetchHandover,
+    fetchHandovers,
+    fetchLedger,
+    fetchTape,
+  } from '$lib/api/client';
   import type { Handover, HandoverSummary } from '$lib/api/handovers';
   import type { ListStretch } from '$lib/api/lists';
   import { reasonOf } from '$lib/api/problems';
   import { StretchedList } from '$lib/api/stretchedList.svelte';
   import MoreLines from '$lib/components/MoreLines.svelte';
-  import { emptyPage } from './blocks';
+  import { whatIsInView, type InView } from '$lib/components/inView.svelte';
+  import { firstLedger } from '$lib/api/ledgers';
+  import { naturalBars } from '$lib/api/naturalBars';
+  import { blocksInView, emptyPage } from './blocks';
+  import { askedOnce } from './issue';
+  import { SERVER } from './sources';
 
   let { pages }: { pages: ListStretch<HandoverSummary> } = $props();
 
@@ -15,6 +27,7 @@
 
   let words = $state('');
   let told = $state('');
+  let isBusy = $state(false);
   let removed = $state.raw<Handover>();
 
   const found = $derived(
@@ -40,6 +53,22 @@
       const today = new Date().toISOString().slice(0, 10);
       const { id } = await createHandover(fetch, { title: 'A new page', body: emptyPage(today) });
       await goto(`/handover/${id}`);
+    });
+  const view = $derived(whatIsInView());
+  /** A page about the tape that is in view: by its ledger, or by the bars that it is looked at in. */
+  const beginInView = ({ tape: name, ledger: id, bars, from, to }: InView) =>
+    attempt(async () => {
+      isBusy = true;
+      try {
+        const tape = await fetchTape(fetch, name);
+        const { title, body } =
+          id === undefined ? firstLedger(name, bars ?? naturalBars(tape)) : await fetchLedger(fetch, id);
+        const blocks = await blocksInView(title, body, { from, to }, askedOnce(SERVER));
+        const page = { ...emptyPage(new Date().toISOString().slice(0, 10)), blocks };
+        await goto(`/handover/${(await createHandover(fetch, { title, body: page })).id}`);
+      } finally {
+        isBusy = false;
+      }
     });
   const duplicate = ({ id }: HandoverSummary) =>
     attempt(async () => {
@@ -68,9 +97,15 @@
   <header class="page-head">
     <div class="book">
       <strong>Jaunty Ledger</strong> <em>Hand over</em>
-      <span class="acts"><button type="button" class="aside" onclick={begin}>begin a page</button></span>
+      <span class="acts"><button type="button" class="aside" onclick={begin}>new empty page</button></span>
     </div>
     <h1>Pages to hand over</h1>
+    {#if view}<p class="told">
+        <button type="button" class="word" disabled={isBusy} onclick={() => beginInView(view)}
+          >Hand over {view.tape} as it is in view</button
+        >
+        {#if isBusy}<span role="status">Taking the figures…</span>{/if}
+      </p>{/if}
   </header>
   {#if list.total > 0}<input
       type="search"

@@ -166,7 +166,7 @@
       <article class="handed" aria-label="The page">
         <h1>{title}</h1>
         {#if bylineText(body)}<p class="byline">{bylineText(body)}</p>{/if}
-        {#each body.blocks as one (one.id)}
+        {#each body.blocks as one, at (one.id)}
           <section id="block-{one.id}" class="block {one.kind}" class:chosen={chosen === one.id}>
             {#if chosen === one.id && one.kind === 'paragraph'}
               <!-- svelte-ignore a11y_autofocus -->
@@ -187,7 +187,7 @@
             <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
             <div class="shown" onclick={() => (chosen = one.id)}>
               <!-- eslint-disable-next-line svelte/no-at-html-tags -- blocks are written with all words escaped -->
-              {@html blockHtml(one) || '<p class="none">An empty paragraph.</p>'}
+              {@html blockHtml(one, body.blocks[at - 1]) || '<p class="none">An empty paragraph.</p>'}
             </div>
           </section>
         {:else}

@@ -2,6 +2,7 @@
   import { splitEntry } from '@jaunty-ledger/core';
   import type { Block } from '$lib/api/handovers';
   import type { Ledger } from '$lib/api/ledgers';
+  import { whatIsInView } from '$lib/components/inView.svelte';
   import {
     chartOfLedger,
     checkedOf,
@@ -21,10 +22,13 @@
   }
   let { ledgers, blocks, disabled, put }: Props = $props();
 
-  /** The ledger of the tape that the page is about already, else the one saved last. */
+  /** The ledger of the tape that the page is about already, or that is in view; else the one saved last. */
   const usual = $derived.by(() => {
     const tape = blocks.flatMap((block) => ('setting' in block && block.setting ? [block.setting.tape] : []))[0];
-    return (ledgers.find(({ body }) => body.tape === tape) ?? ledgers[0])?.id;
+    const inView = whatIsInView();
+    const about = tape ?? inView?.tape;
+    const ofTape = ledgers.filter(({ body }) => body.tape === about);
+    return (ofTape.find(({ id }) => id === inView?.ledger) ?? ofTape[0] ?? ledgers[0])?.id;
   });
   let picked = $state<number>();
   const ledger = $derived(ledgers.find(({ id }) => id === (picked ?? usual)));

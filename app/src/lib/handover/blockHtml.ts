@@ -1,10 +1,9 @@
-import { decimalsOf, instantOf, makeCalendar } from '@jaunty-ledger/core';
+import { decimalsOf, figureText, instantOf, makeCalendar } from '@jaunty-ledger/core';
 import type { Block, BlockOf, Cell, ChartLine, Kept, LineFacts, Origin } from '$lib/api/handovers';
 import { escaped } from '$lib/components/markup';
 import { csvText } from '$lib/pages/figureFiles';
 import { momentFigures } from '$lib/plots/stretchText';
 import { chartSvg, drawnLines, lineStyle } from './chartSvg';
-import { figureText } from '$lib/chart/figures';
 import { withFigures, WRITTEN } from './figures';
 import { own } from './own';
 
@@ -31,20 +30,47 @@ export function originText(origin: Origin): string {
   return `${tape}, ${of}, bars of ${bars}${span}, ${rows.toLocaleString('en')} in all; taken ${at.slice(0, 16).replace('T', ' ')} UTC`;
 }
 
-/** A source with what its entries are in words. */
-const sourceOf = (origin: string, phrases: Readonly<Record<string, string>>): string =>
-  [
-    origin,
-    Object.entries(phrases)
-      .map(([name, phrase]) => `${name}: ${phrase}`)
-      .join('; '),
-  ]
-    .filter(Boolean)
-    .join('. ');
+/** Where the figures of a block come from, and what they are in words. */
+function sourceOf(block: Block): { origin: string; words: string[] } {
+  const inWords = (phrases: Readonly<Record<string, string>>) =>
+    Object.entries(phrases).map(([name, phrase]) => `${name}: ${phrase}`);
+  switch (block.kind) {
+    case 'chart':
+      if (!block.kept) break;
+      return { origin: originText(block.kept.origin), words: inWords(phrasesOf(block, block.kept)) };
+    case 'table':
+      if (!block.told) break;
+      return { origin: originText(block.told.origin), words: inWords(block.told.phrases) };
+    case 'checked':
+      if (!block.told?.values.some((one) => one !== null)) break;
+      return { origin: originText(block.told.origin), words: [] };
+    case 'paragraph': {
+      const by = block.figures.filter(({ problem }) => problem === '').map(({ says }) => says);
+      if (!block.origin || by.length === 0) break;
+      return { origin: originText(block.origin), words: [`Figures by ${by.join('; ')}`] };
+    }
+    case 'given':
+    case 'picture':
+    case 'verdict':
+      return { origin: block.source, words: [] };
+    case 'divider':
+  }
+  return { origin: '', words: [] };
+}
 
-const sourceHtml = (text: string): string => (text ? `<p class="source">${escaped(text)}</p>` : '');
+/** The source of a block as far as the block before has not said it. */
+function sourceHtml(block: Block, before: Block | undefined): string {
+  const { origin, words } = sourceOf(block);
+  const said = before ? sourceOf(before) : { origin: '', words: [] };
+  const fresh = words.filter((one) => !said.words.includes(one)).join('; ');
+  const text = [origin === said.origin ? '' : origin, fresh].filter(Boolean).join('. ');
+  return text ? `<p class="source">${escaped(text)}</p>` : '';
+}
 
-export function blockHtml(block: Block): string {
+/** @param before  the block above it, whose source is not said again */
+export const blockHtml = (block: Block, before?: Block): string => contentHtml(block) + sourceHtml(block, before);
+
+function contentHtml(block: Block): string {
   switch (block.kind) {
     case 'paragraph':
       return paragraphHtml(block);
@@ -53,11 +79,11 @@ export function blockHtml(block: Block): string {
     case 'table':
       return block.told ? toldTableHtml(block) : '<p class="none">This table has no figures yet.</p>';
     case 'given':
-      return `${titleHtml(block.title)}${tableHtml(block.head, givenRows(block))}${sourceHtml(block.source)}`;
+      return `${titleHtml(block.title)}${tableHtml(block.head, givenRows(block))}`;
     case 'picture':
-      return `<figure>${captionHtml(block.title)}<img alt="${escaped(block.title)}" src="data:image/svg+xml,${encodeURIComponent(block.svg)}"></figure>${sourceHtml(block.source)}`;
+      return `<figure>${captionHtml(block.title)}<img alt="${escaped(block.title)}" src="data:image/svg+xml,${encodeURIComponent(block.svg)}"></figure>`;
     case 'verdict':
-      return `${titleHtml(block.question)}<p>${escaped(block.text)}${block.figures ? ` <small>${escaped(block.figures)}</small>` : ''}</p>${sourceHtml(block.source)}`;
+      return `${titleHtml(block.question)}<p>${escaped(block.text)}${block.figures ? ` <small>${escaped(block.figures)}</small>` : ''}</p>`;
     case 'checked':
       return checkedHtml(block);
     case 'divider':
@@ -68,7 +94,7 @@ export function blockHtml(block: Block): string {
 const titleHtml = (title: string): string => (title ? `<h3>${escaped(title)}</h3>` : '');
 const captionHtml = (title: string): string => (title ? `<figcaption>${escaped(title)}</figcaption>` : '');
 
-function paragraphHtml({ text, figures, origin }: BlockOf<'paragraph'>): string {
+function paragraphHtml({ text, figures }: BlockOf<'paragraph'>): string {
   const written = (part: string) =>
     withFigures(part, figures, escaped, (says, figure) => {
       if (!figure) return `<s title="Not worked out yet">${escaped(says)}</s>`;
@@ -79,10 +105,7 @@ function paragraphHtml({ text, figures, origin }: BlockOf<'paragraph'>): string 
   const html = parts.map((part) =>
     part.startsWith('# ') ? `<h2>${written(part.slice(2))}</h2>` : `<p>${written(part)}</p>`,
   );
-  const by = figures.filter(({ problem }) => problem === '').map(({ says }) => says);
-  return (
-    html.join('') + (origin && by.length > 0 ? sourceHtml(`${originText(origin)}. Figures by ${by.join('; ')}`) : '')
-  );
+  return html.join('');
 }
 
 const factsOf = ({ facts }: Kept, column: string): LineFacts | undefined => facts.find(({ name }) => name === column);
@@ -143,7 +166,7 @@ function chartHtml(block: BlockOf<'chart'>): string {
   const { kept, title } = block;
   if (!kept) return `${titleHtml(title)}<p class="none">This chart has no figures yet.</p>`;
   const notes = footnotesOf(block, kept).map((note) => `<p class="note">${escaped(note)}</p>`);
-  return `<figure>${captionHtml(title)}${legendHtml(block, kept)}${chartSvg(block)}</figure>${notes.join('')}${sourceHtml(sourceOf(originText(kept.origin), phrasesOf(block, kept)))}`;
+  return `<figure>${captionHtml(title)}${legendHtml(block, kept)}${chartSvg(block)}</figure>${notes.join('')}`;
 }
 
 /** The entries of a chart in words, by their names. */
@@ -251,7 +274,7 @@ export function toldTableRows({ told, shows }: BlockOf<'table'>): { head: string
 
 function toldTableHtml(block: BlockOf<'table'>): string {
   const { head, rows } = toldTableRows(block);
-  return `${titleHtml(block.title)}${tableHtml(head, rows)}${sourceHtml(sourceOf(originText(block.told!.origin), block.told!.phrases))}`;
+  return `${titleHtml(block.title)}${tableHtml(head, rows)}`;
 }
 
 /** The last value, the rows that make it or that it stands among, and their mean, to be checked with a calculator. */
@@ -263,5 +286,5 @@ function checkedHtml({ told, column }: BlockOf<'checked'>): string {
   const text = (one: number | null, places = origin.decimals) => figureText(one, unit, places, WRITTEN);
   if (there.length === 0) return `<p><b>Checked</b>: ${escaped(of)} has no value in these rows.</p>`;
   const listed = values.map((one, at) => `${text(one)} (${timeText(time[at], origin)})`).join(', ');
-  return `<p><b>Checked</b>: the last value of ${escaped(column)}, ${escaped(phrase)}, is ${text(value)}. ${of === column ? `Its last ${values.length} rows are` : `The last ${values.length} rows of ${escaped(of)} are`} ${escaped(listed)}; their sum is ${text(sum)}, over ${there.length} that is ${text(sum / there.length, origin.decimals + 2)}.</p>${sourceHtml(originText(origin))}`;
+  return `<p><b>Checked</b>: the last value of ${escaped(column)}, ${escaped(phrase)}, is ${text(value)}. ${of === column ? `Its last ${values.length} rows are` : `The last ${values.length} rows of ${escaped(of)} are`} ${escaped(listed)}; their sum is ${text(sum)}, over ${there.length} that is ${text(sum / there.length, origin.decimals + 2)}.</p>`;
 }

@@ -35,8 +35,11 @@ const isOf = (name: string, entry: string): boolean =>
 /** Parts that say something beside a line are there to be chosen, and are left out to begin with. */
 const isShown = ({ name, role }: LineFacts): boolean => !name.includes('.') || role === 'upper' || role === 'lower';
 
-/** Panels of a chart, by the lanes of a ledger: what was smoothed is strong, the price behind it pale. */
-function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Panel[] {
+/**
+ * Panels of a chart, by the lanes of a ledger: what was smoothed is strong, the price behind it pale.
+ * @param value  what the tape calls its values
+ */
+function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[], value: string): Panel[] {
   const used = new Map<number, number>();
   const use = (ink: number) => used.set(ink, (used.get(ink) ?? 0) + 1);
   for (const { entries } of lanes) for (const { ink, hidden } of entries) if (!hidden) use(ink);
@@ -67,7 +70,7 @@ function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Pan
     return {
       lines: [
         ...(price
-          ? [{ column: 'close', label: 'close', as: isSmoothed ? ('pale' as const) : ('plain' as const), ink: 0 }]
+          ? [{ column: 'close', label: value, as: isSmoothed ? ('pale' as const) : ('plain' as const), ink: 0 }]
           : []),
         ...(volume ? [{ column: 'volume', label: 'volume', as: 'columns' as const, ink: 7 }] : []),
         ...lines,
@@ -80,7 +83,7 @@ function panelsOfLedger({ lanes }: LedgerBody, facts: readonly LineFacts[]): Pan
   const some = panels.filter(({ lines }) => lines.length > 0).slice(0, 8);
   return some.length > 0
     ? some
-    : [{ lines: [{ column: 'close', label: 'close', as: 'plain', ink: 0 }], scale: 'fit', unit: '', prefix: '' }];
+    : [{ lines: [{ column: 'close', label: value, as: 'plain', ink: 0 }], scale: 'fit', unit: '', prefix: '' }];
 }
 
 /** Something of a page that can be handed over; it is made where it is chosen. */
@@ -98,8 +101,25 @@ export async function chartOfLedger(
   sources: Sources,
   setting = settingOfLedger(body),
 ): Promise<Block> {
-  const answer = await sources.columns(columnsBodyOf(setting));
-  return chartOf(title, setting, panelsOfLedger(body, factsOf(answer)), sources);
+  const [answer, tape] = await Promise.all([sources.columns(columnsBodyOf(setting)), sources.tape(setting.tape)]);
+  const value = tape.kind === 'series' ? (tape.valueName ?? 'value') : 'close';
+  return chartOf(title, setting, panelsOfLedger(body, factsOf(answer), value), sources);
+}
+
+/** What a page begins with that is about what was looked at: how it went in words, a chart, and where it stands. */
+export async function blocksInView(
+  title: string,
+  body: LedgerBody,
+  stretch: { from?: string; to?: string },
+  sources: Sources,
+): Promise<Block[]> {
+  const { from, to, ...whole } = settingOfLedger(body);
+  const setting = { ...whole, from: stretch.from ?? from, to: stretch.to ?? to };
+  return [
+    await draftOf(setting, sources),
+    await chartOfLedger(title, body, sources, setting),
+    await tableOf(setting, 'standing', sources),
+  ];
 }
 
 export async function chartOf(title: string, setting: Setting, panels: Panel[], sources: Sources): Promise<Block> {

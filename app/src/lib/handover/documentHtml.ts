@@ -53,8 +53,8 @@ export function appendixHtml(body: HandoverBody): string {
   return `<section class="appendix"><h2>Definitions and assumptions</h2>${list([...definitions, ...assumptions])}</section>`;
 }
 
-const blockOf = (block: Block): string =>
-  `<section class="block ${block.kind}">${blockHtml(block)}${figuresHtml(block)}</section>`;
+const blockOf = (block: Block, at: number, blocks: readonly Block[]): string =>
+  `<section class="block ${block.kind}">${blockHtml(block, blocks[at - 1])}${figuresHtml(block)}</section>`;
 
 /** A text as a string of a style sheet. */
 const cssText = (text: string): string =>

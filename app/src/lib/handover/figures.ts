@@ -1,5 +1,5 @@
 import type { Figure, LineFacts, Origin } from '$lib/api/handovers';
-import { figureText } from '$lib/chart/figures';
+import { figureText } from '@jaunty-ledger/core';
 import { lastRowOf, numbersOf, type ToldColumns } from './take';
 
 /* Figures within words: `{last close}`, `{change 5 bars}`, or any formula within braces. */

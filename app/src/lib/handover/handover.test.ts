@@ -6,7 +6,7 @@ import { blockHtml } from './blockHtml';
 import { chartOf, chartOfLedger, checkedOf, emptyPage, tableOf } from './blocks';
 import { chartSvg } from './chartSvg';
 import { documentHtml } from './documentHtml';
-import { figureText } from '$lib/chart/figures';
+import { figureText } from '@jaunty-ledger/core';
 import { askedBy, entriesFor, figuresIn, WRITTEN } from './figures';
 import { filesOfPage } from './filesOfPage';
 import { askedOnce, nextIssue, withFiguresOf, withToday, type Sources } from './issue';
@@ -158,6 +158,30 @@ describe('what is kept', () => {
     expect(html).toContain('smooth begins on 2020-01-03, 2 rows short.');
     expect(html).toContain('KELP, kelp.csv (ab12…ab12), bars of 1 day, 2020-01-01 to 2020-01-04, 4 in all');
     expect(html).toContain('smooth: mean of close over 3 bars');
+  });
+
+  it('says the same source once, under the first of the blocks that have it', async () => {
+    const sources = sourcesOf(() => [1, 2, 3, 4]);
+    const chart = await chartOf('Kelp', SETTING, PANELS, sources);
+    const table = await tableOf(SETTING, 'standing', sources);
+    const page = { ...emptyPage(''), blocks: [chart, table] };
+    const count = (html: string) => html.split('class="source"').length - 1;
+    expect([blockHtml(table), blockHtml(table, chart)].map(count)).toEqual([1, 0]);
+    expect(count(documentHtml('Kelp', page))).toBe(1);
+    const other = await tableOf({ ...SETTING, tape: 'SALT' }, 'standing', {
+      ...sources,
+      tape: () => Promise.resolve({ ...TAPE, name: 'SALT' }),
+    });
+    expect(blockHtml(other, chart)).toContain('SALT, kelp.csv');
+  });
+
+  it('calls single values as their file does', async () => {
+    const { body } = firstLedger('RAIN', '1 day');
+    const { panels } = (await chartOfLedger('Rain', body, {
+      ...sourcesOf(() => [1, 2, 3]),
+      tape: () => Promise.resolve({ ...TAPE, kind: 'series', valueName: 'rainfall_mm' }),
+    })) as BlockOf<'chart'>;
+    expect(panels[0].lines.map(({ column, label }) => [column, label])).toContainEqual(['close', 'rainfall_mm']);
   });
 
   it('a checked box can be followed with a calculator', async () => {

@@ -3,7 +3,7 @@ import { Refusal } from '$lib/api/problems';
 import type { ColumnsBody } from '$lib/api/tapes';
 import { draftText } from './draftText';
 import { own } from './own';
-import { figureText } from '$lib/chart/figures';
+import { figureText } from '@jaunty-ledger/core';
 import { entriesFor, figuresIn, toldFigures, WRITTEN } from './figures';
 import {
   columnsBodyOf,

@@ -17,10 +17,11 @@ import { own } from './own';
 /* What blocks keep of an answer of `POST /api/columns`. */
 
 /** What is told of a tape beside its figures. */
-export type TapeTold = Pick<Tape, 'name' | 'zone' | 'precision' | 'unit' | 'priceDecimals'> & {
-  report: Pick<TapeDetails['report'], 'file' | 'sha256'>;
-  appended?: readonly Pick<TapeDetails['report'], 'file' | 'sha256'>[];
-};
+export type TapeTold = Pick<Tape, 'name' | 'zone' | 'precision' | 'unit' | 'priceDecimals'> &
+  Partial<Pick<Tape, 'kind' | 'valueName'>> & {
+    report: Pick<TapeDetails['report'], 'file' | 'sha256'>;
+    appended?: readonly Pick<TapeDetails['report'], 'file' | 'sha256'>[];
+  };
 
 export const ToldColumns = z.object({
   version: z.number().int(),

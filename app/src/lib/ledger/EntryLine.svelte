@@ -1,9 +1,8 @@
 <script lang="ts">
-  import { splitEntry } from '@jaunty-ledger/core';
+  import { figureText, splitEntry } from '@jaunty-ledger/core';
   import { tick } from 'svelte';
   import type { Unit } from '@jaunty-ledger/core';
   import { dashOf, INK_NAMES, memberStrength } from '$lib/chart/inks';
-  import { figureText } from '$lib/chart/figures';
   import FormulaText from '$lib/components/FormulaText.svelte';
   import ComplaintText from './Complaint.svelte';
   import { definitionOf, type EntryModel } from '$lib/plots/laneModel';

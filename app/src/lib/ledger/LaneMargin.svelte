@@ -6,7 +6,7 @@
   import { barWords } from '$lib/plots/barWords';
   import EntryInput from './EntryInput.svelte';
   import EntryLine from './EntryLine.svelte';
-  import { figureText } from '$lib/chart/figures';
+  import { figureText } from '@jaunty-ledger/core';
   import { isFlat, type LaneScale } from '$lib/plots/laneScale';
   import LaneTools from './LaneTools.svelte';
   import { rowsInView } from '$lib/chart/viewWindow';

@@ -3,13 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { firstLedger, newEntry } from '$lib/api/ledgers';
 import type { SharedTimes } from '$lib/api/tapes';
 import { Evaluation } from '$lib/compute/evaluation';
-import { figureText } from '$lib/chart/figures';
 import { ledgerFor } from './firstLedger';
 import { freeInk, placeFor, placeIn } from '$lib/plots/laneModel';
 import { foundLedgers } from './ledgerOrder';
 import { withKind, withParts } from './rulePhrase';
 import { formulaParts, scrubbed } from '$lib/components/scrub';
-import { kindPhrase, parseBarRule, splitEntry } from '@jaunty-ledger/core';
+import { figureText, kindPhrase, parseBarRule, splitEntry } from '@jaunty-ledger/core';
 
 describe('turning a number of a formula', () => {
   it.each([

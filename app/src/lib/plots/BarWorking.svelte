@@ -1,10 +1,9 @@
 <script lang="ts">
-  import { instantOf, parseBarRule } from '@jaunty-ledger/core';
+  import { figureText, instantOf, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
   import { reasonOf } from '$lib/api/problems';
   import { barRecords, reckoned, type BarRecords } from './barReckoning';
-  import { figureText } from '$lib/chart/figures';
   import type { BarView } from './barView.svelte';
 
   let { view, row }: { view: BarView; row: number } = $props();

@@ -1,10 +1,9 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { BAR_FIELDS, firstRowFrom, instantOf, periodInstant } from '@jaunty-ledger/core';
+  import { BAR_FIELDS, figureText, firstRowFrom, instantOf, periodInstant } from '@jaunty-ledger/core';
   import type { LedgerLane } from '$lib/api/ledgers';
   import { momentText } from '$lib/chart/calendarTicks';
   import { rowsInView } from '$lib/chart/viewWindow';
-  import { figureText } from '$lib/chart/figures';
   import type { BarView } from './barView.svelte';
   import type { EntryResults } from './entryResults.svelte';
   import ColumnChoice from './ColumnChoice.svelte';

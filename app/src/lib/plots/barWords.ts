@@ -1,5 +1,5 @@
 import type { Bars } from '@jaunty-ledger/core';
-import { figureText } from '$lib/chart/figures';
+import { figureText } from '@jaunty-ledger/core';
 
 /** A bar in words, in two short lines: where it opened and how it went, and between which prices. */
 export function barWords(

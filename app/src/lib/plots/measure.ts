@@ -1,6 +1,6 @@
 import { datesApartText, stretchText } from './stretchText';
 import type { BarView } from './barView.svelte';
-import { figureText } from '$lib/chart/figures';
+import { figureText } from '@jaunty-ledger/core';
 
 /** Periods that are only numbered lie no time apart; days and longer bars lie dates apart. */
 function apart({ precision, calendar }: BarView, from: number, to: number): string[] {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { movePercent } from '$lib/chart/figures';
+  import { movePercent } from '@jaunty-ledger/core';
   import type { ToldModel } from '$lib/api/projections';
   import Correlogram from '$lib/pictures/Correlogram.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';

@@ -1,7 +1,6 @@
 <script lang="ts">
   import { onDestroy, untrack } from 'svelte';
-  import { seriesFigures } from '$lib/chart/figures';
-  import { instantOf, isTimed, makeCalendar, parseBarRule } from '@jaunty-ledger/core';
+  import { instantOf, isTimed, makeCalendar, parseBarRule, seriesFigures } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postProjections } from '$lib/api/client';
   import type { KeptPage } from '$lib/api/pages';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { TapeSummary } from '$lib/api/summary';
-  import { figureText } from '$lib/chart/figures';
+  import { figureText } from '@jaunty-ledger/core';
 
   let { summary, decimals }: { summary: TapeSummary; decimals: number } = $props();
 

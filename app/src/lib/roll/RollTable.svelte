@@ -1,6 +1,5 @@
 <script lang="ts">
-  import { movePercent } from '$lib/chart/figures';
-  import { instantOf, makeCalendar, type Calendar } from '@jaunty-ledger/core';
+  import { type Calendar, figureText, instantOf, makeCalendar, movePercent } from '@jaunty-ledger/core';
   import type { RollRow } from '$lib/api/rolls';
   import type { Tape } from '$lib/api/tapes';
   import { momentFigures } from '$lib/plots/stretchText';
@@ -31,24 +30,15 @@
   const sortBy = (sort: string) =>
     change({ sort, falling: rolled.sort === sort ? !rolled.falling : sort !== '' }, 'sort');
   const ordered = (name: string) => (rolled.sort !== name ? 'none' : rolled.falling ? 'descending' : 'ascending');
-  /** Decimal places of a column: four digits of its greatest value, so that figures stand under each other. */
-  const places = $derived(
-    new Map(
-      names.map((name) => {
-        const most = rows.reduce((size, row) => Math.max(size, Math.abs(valueOf(row, name)?.last ?? 0)), 0);
-        return [name, most > 0 ? Math.min(8, Math.max(0, 3 - Math.floor(Math.log10(most)))) : 0];
-      }),
-    ),
-  );
-  const figure = (name: string, value: number | null | undefined) =>
-    value === null || value === undefined ? '' : value.toFixed(places.get(name)).replace('-', '−');
-  function moveText({ name, unit, last: now, before }: RollRow['values'][number]): string {
+  const figure = ({ unit, last: value }: RollRow['values'][number], tape: string) =>
+    figureText(value, unit, tapesByName.get(tape)?.priceDecimals ?? 0, { missing: '' });
+  function moveText({ unit, last: now, before }: RollRow['values'][number], tape: string): string {
     if (now === null || before === null) return '';
     const isRelative = unit === 'price' && before > 0;
     const move = isRelative ? now / before - 1 : now - before;
     if (isRelative) return movePercent(move);
-    const text = figure(name, Math.abs(move));
-    return /[1-9]/.test(text) ? `${move < 0 ? '−' : '+'}${text}` : text;
+    const ofMove = unit === 'price' ? 'move' : unit;
+    return figureText(move, ofMove, tapesByName.get(tape)?.priceDecimals ?? 0, { isSigned: true });
   }
   /** By time zone: that of a tape is all that its dates need. */
   const calendars = new Map<string, Calendar>();
@@ -103,8 +93,8 @@
           <td class="quiet">{dayText(row.tape, row.at)}</td>
           {#each names as name (name)}
             {@const value = valueOf(row, name)}
-            <td class="figure">{figure(name, value?.last)}</td>
-            <td class="figure quiet">{value ? moveText(value) : ''}</td>
+            <td class="figure">{value ? figure(value, row.tape) : ''}</td>
+            <td class="figure quiet">{value ? moveText(value, row.tape) : ''}</td>
             <td
               >{#if value}<svg width="64" height="20" aria-hidden="true"
                   ><path d={sparkPath(value.spark, 64, 20)} /></svg

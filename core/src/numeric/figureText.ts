@@ -1,5 +1,5 @@
 import { format } from 'd3-format';
-import type { Unit } from '@jaunty-ledger/core';
+import type { Unit } from '../catalogue/units.js';
 
 /* How figures are written, everywhere: at least the decimals of the data, one more for averages of whole numbers, as many as
    show three digits of a small move, and − for minus. The figure in full is always at hand beside a shortened one. */

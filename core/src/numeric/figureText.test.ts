@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { figureText, movePercent, seriesFigures } from './figures';
+import { figureText, movePercent, seriesFigures } from './figureText.js';
 
 describe('a figure', () => {
   it.each([
