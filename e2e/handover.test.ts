@@ -266,12 +266,12 @@ it.each([
 });
 
 it('is begun from the tab on what is in view, as it is looked at', async () => {
-  await reader.open('/ledger?tape=HANDED&bars=1%20week');
-  await reader.find('::-p-aria(Price lane)');
+  await fetch(`${reader.origin}/api/tapes?name=HANDED_TAB`, { method: 'POST', body: csvOf(CLOSES) });
+  await reader.openLedger('HANDED_TAB');
   await reader.click('link', 'Hand over');
-  await reader.click('button', 'Hand over HANDED as it is in view');
+  await reader.click('button', 'Hand over HANDED_TAB as it is in view');
   await at(() => /^\/handover\/\d+$/.test(location.pathname));
-  await reader.sees('HANDED stood at');
+  await reader.sees('HANDED_TAB stood at');
   const { body } = await kept((page) => page.body.blocks.length === 3);
   expect(body.blocks.map(({ kind }) => kind)).toEqual(['paragraph', 'chart', 'table']);
 });

@@ -158,7 +158,7 @@ export function footnotesOf(block: BlockOf<'chart'>, kept: Kept): string[] {
       : []),
     ...(rebased.length > 0 ? ['Lines are 100 at their first row.'] : []),
     ...(block.panels.some(({ scale }) => scale === 'log') ? ['Equal shares take equal heights.'] : []),
-    ...(kept.each > 1 ? [`Of each ${kept.each} rows the least and the greatest value are drawn.`] : []),
+    ...(kept.each > 1 ? [`Of each ${kept.each} rows the min and the max are drawn.`] : []),
   ];
 }
 

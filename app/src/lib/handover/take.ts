@@ -102,7 +102,9 @@ export function keptOf(
 ): Kept {
   const facts = factsOf(answer).filter(({ name }) => wanted.includes(name));
   const time = timesOf(answer);
-  const each = time.length <= MOST_KEPT_ROWS ? 1 : Math.ceil((2 * time.length) / MOST_KEPT_ROWS);
+  const each = time.length <= MOST_KEPT_ROWS ? 1 : Math.ceil((2 * time.length) / (MOST_KEPT_ROWS - 6));
+  // the last bar, and the last one to come
+  const alone = [lastRowOf(answer), time.length - 1];
   const columns = facts.map(({ name }) => [name, numbersOf(answer, name)] as const);
   const formulas = setting.entries.map((text) => splitEntry(text));
   return {
@@ -111,8 +113,10 @@ export function keptOf(
       ? { each, time, columns: Object.fromEntries(columns) }
       : {
           each,
-          time: pairsOf(time, each, (group) => [group[0], group[group.length >> 1]]),
-          columns: Object.fromEntries(columns.map(([name, values]) => [name, pairsOf(values, each, extremesOf)])),
+          time: pairsOf(time, each, alone, (group) => [group[0], group[group.length >> 1]]),
+          columns: Object.fromEntries(
+            columns.map(([name, values]) => [name, pairsOf(values, each, alone, extremesOf)]),
+          ),
         }),
     facts,
     formulas: Object.fromEntries(formulas.map(({ name, formula }) => [name, formula])),
@@ -126,10 +130,18 @@ export function keptOf(
   };
 }
 
-function pairsOf<T>(rows: readonly T[], each: number, pair: (group: readonly T[]) => [T, T]): T[] {
+/** Two of each few rows; those whose figures are told stand by themselves. */
+function pairsOf<T>(
+  rows: readonly T[],
+  each: number,
+  alone: readonly number[],
+  pair: (group: readonly T[]) => [T, T],
+): T[] {
   const out: T[] = [];
-  for (let from = 0; from < rows.length; from += each) {
-    const group = rows.slice(from, from + each);
+  for (let from = 0, to = 0; from < rows.length; from = to) {
+    const end = alone.includes(from) ? from + 1 : (alone.find((row) => row > from) ?? rows.length);
+    to = Math.min(from + each, end);
+    const group = rows.slice(from, to);
     if (group.length === 1) out.push(group[0]);
     else out.push(...pair(group));
   }
@@ -179,7 +191,7 @@ export function toldTableOf(table: Table, answer: ToldColumns, tape: TapeTold, a
         .map((when, row): Cell[] => [when, ...columns.map((values) => values[from + row])]),
     };
   }
-  const head = ['where it stands', 'now', `${table.count} rows before`, 'least', 'greatest'];
+  const head = ['where it stands', 'now', `${table.count} rows before`, 'min', 'max'];
   return {
     ...{ origin, facts, phrases },
     head,
