@@ -10,7 +10,7 @@ const forbid = (group, says) => ({ group, message: says });
 const boundary = (files, ...patterns) => ({ files, rules: { 'no-restricted-imports': ['error', { patterns }] } });
 
 const OUTSIDE_CORE = {
-  regex: '^(?!\\.{1,2}/|temporal-polyfill$|chevrotain$|@noble/hashes/|@stdlib/|fft\\.js$)',
+  regex: '^(?!\\.{1,2}/|temporal-polyfill$|chevrotain$|@noble/hashes/|@stdlib/|d3-format$|fft\\.js$)',
   message: 'The core stands on itself and a few packages for numbers, parsing and hashes.',
 };
 const OUTSIDE_FILES = {

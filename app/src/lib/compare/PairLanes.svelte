@@ -127,9 +127,13 @@
       /> bars
     </p>
     <p class="quiet">
-      {Number.isNaN(halfLife) ? 'it does not come back' : `half-life ${brief(halfLife)} bars`}{p === null
-        ? ''
-        : `; ${p < 0.05 ? 'cointegrated' : 'not shown to be cointegrated'} (p ${chanceText(p)})`}
+      {#if pair.isWithoutSpread}
+        {compared.by === 'ratio' ? 'Ratios' : 'Logarithms'} need values above 0.
+      {:else}
+        {Number.isNaN(halfLife) ? 'it does not come back' : `half-life ${brief(halfLife)} bars`}{p === null
+          ? ''
+          : `; ${p < 0.05 ? 'cointegrated' : 'not shown to be cointegrated'} (p ${chanceText(p)})`}
+      {/if}
     </p>
     {#if problem}<p class="wrong" role="alert"><Said text={problem} /></p>{/if}
     {#if compared.beta === 'all'}<p class="quiet">One beta over all rows looks ahead.</p>{/if}

@@ -199,7 +199,7 @@
   </Enlargeable>
 {/if}
 
-{#if test}<details>
+{#if test && !pair.isWithoutSpread}<details>
     <summary>Cointegrated? {test.p === null ? 'Too few values' : test.p < 0.05 ? 'Yes' : 'Not shown'}.</summary>
     <p class="quiet">
       ln {names[0]} = {brief(test.constant)} + {brief(test.beta)} ln {names[1]}, and what that leaves is tested for

@@ -5,13 +5,14 @@ import type { Tape } from '$lib/api/tapes';
 import { addressOf, betaOf, comparedOf, readMember, splitMembers } from './compareAddress';
 import { spreadOut, standingOf } from './standing';
 
-const tape = (name: string, kind: string, year = 2026) =>
+const tape = (name: string, kind: string, year = 2026, spark = [1, 2]) =>
   ({
-    ...{ name, kind, interval: null, rows: 9000, precision: 'moment', calendar: null },
+    ...{ name, kind, spark, interval: null, rows: 9000, precision: 'moment', calendar: null },
     ...{ from: `${year}-02-02T08:30:00Z`, to: `${year}-04-02T16:30:00Z` },
   }) as unknown as Tape;
 const TAPES = [
   ...[tape('KELP', 'ticks'), tape('KELP_days', 'series'), tape('LAMP', 'ticks'), tape('WOOL', 'ticks')],
+  tape('CALLS', 'series', 2026, [0, 3, 1]),
   tape('OLD_LAMP', 'ticks', 1990), // which has no time in common with the others
 ];
 const usual = { tape: 'LAMP', bars: '1 hour' };
@@ -71,6 +72,14 @@ describe('the address of a comparison', () => {
       'held',
       'equal',
     ]);
+    // values at or below 0 have neither returns nor a hundredth of the first
+    const waysOf = (query: string) => {
+      const { scale, of } = comparedOf(new URLSearchParams(query), usual, TAPES);
+      return [scale, of];
+    };
+    expect(waysOf('member=KELP_days')).toEqual(['rebased', 'returns']);
+    expect(waysOf('member=KELP_days&member=CALLS')).toEqual(['raw', 'levels']);
+    expect(waysOf('member=CALLS&scale=percent&of=returns')).toEqual(['percent', 'returns']);
   });
 
   it.each([

@@ -36,9 +36,21 @@ const usualMembers = (tape: string, tapes: readonly Tape[]): Member[] => {
   return [first, ...alike].slice(0, FIRST_MEMBERS).map(({ name }) => ({ tape: name, entry: 'close' }));
 };
 
-/** Returns are averaged of prices only: those of counts say little, and add up to a line far from its members. */
-const usualAverage = (tape: string, tapes: readonly Tape[]): Compared['average'] =>
-  tapes.find(({ name }) => name === tape)?.kind === 'series' ? 'held' : 'equal';
+/**
+ * What depends on the tapes where nothing is chosen: returns are averaged of prices only, since those of counts say little and
+ * add up to a line far from its members; and values at or below 0 have none, and cannot be rebased.
+ */
+function usualFor(members: readonly Member[], tapes: readonly Tape[]): Pick<Compared, (typeof BY_TAPES)[number]> {
+  const own = members.flatMap(({ tape }) => tapes.find(({ name }) => name === tape) ?? []);
+  const isOfPrices = own[0]?.kind !== 'series';
+  const hasRatios = own.every(({ kind, spark }) => kind !== 'series' || spark.every((value) => value > 0));
+  return {
+    average: isOfPrices ? 'equal' : 'held',
+    scale: hasRatios ? 'rebased' : 'raw',
+    of: hasRatios ? 'returns' : 'levels',
+  };
+}
+const BY_TAPES = ['average', 'scale', 'of'] as const;
 
 type Field = keyof Compared;
 const LISTED: readonly Field[] = ['page', 'members', 'notes'];
@@ -51,11 +63,10 @@ export function comparedOf(
   tapes: readonly Tape[],
 ): Compared {
   const members = address.getAll('member').flatMap((text) => readMember(text) ?? []);
+  const chosen = members.length > 0 ? members : usualMembers(usual.tape, tapes);
   const compared = CompareBody.parse({
-    page: 'compare',
-    members: members.length > 0 ? members : usualMembers(usual.tape, tapes),
-    bars: usual.bars,
-    average: usualAverage(members[0]?.tape ?? usual.tape, tapes),
+    ...{ page: 'compare', members: chosen, bars: usual.bars },
+    ...usualFor(chosen, tapes),
   });
   const shape = CompareBody.shape;
   const given = Object.keys(shape).flatMap((name) => {
@@ -83,8 +94,8 @@ export function addressOf(compared: Compared, kept?: number): string {
   for (const member of compared.members) address.append('member', memberText(member));
   for (const [name, value] of Object.entries(compared)) {
     if (LISTED.includes(name as Field) || value === null || value === '') continue;
-    // what is usual of these depends on the tape
-    if (name !== 'bars' && name !== 'average' && value === USUAL[name as Field]) continue;
+    const dependsOnTapes = name === 'bars' || BY_TAPES.some((one) => one === name);
+    if (!dependsOnTapes && value === USUAL[name as Field]) continue;
     address.set(name, String(value));
   }
   for (const { at, text } of compared.notes) address.append('note', `${at} ${text}`);

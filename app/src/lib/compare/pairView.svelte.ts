@@ -67,6 +67,11 @@ export class PairView {
     }
   });
 
+  /** Whether the pair has no spread: one of its values, at least, is at or below 0 on every window. */
+  get isWithoutSpread(): boolean {
+    return this.z.length > 0 && this.z.every((value) => Number.isNaN(value));
+  }
+
   /** Whether there are two columns, of rows enough. */
   get isThere(): boolean {
     return (this.a?.length ?? 0) > 2 && this.b !== undefined;

@@ -166,10 +166,10 @@
       </Label>
     {/if}
     <Label class={LABEL}
-      >Prices are in <Input
+      >{preview?.reading.kind === 'series' ? 'Values' : 'Prices'} are in <Input
         class={FIELD}
         bind:value={session.unit}
-        placeholder="crowns a bale"
+        placeholder={preview?.reading.kind === 'series' ? 'tonnes' : 'crowns a bale'}
         autocomplete="off"
       /></Label
     >

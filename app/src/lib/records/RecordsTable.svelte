@@ -38,6 +38,9 @@
   const firstRow = $derived(Math.min(Math.max(0, tape.rows - VIEW_ROWS), Math.floor(scrollPx * perPx)));
   const rows = $derived(Array.from({ length: Math.min(VIEW_ROWS, tape.rows) }, (_, index) => firstRow + index));
   const names = $derived(tape.columns.filter((name) => name !== 'flags'));
+  /** Single values are called as their file calls them. */
+  const valueText = $derived(tape.kind === 'series' ? (tape.valueName ?? 'value') : 'price');
+  const titleOf = (name: string) => (name === 'time' ? heading : name === 'price' ? valueText : name);
 
   $effect.pre(() => {
     void tape.name;
@@ -197,9 +200,7 @@
       <table style:top="{0}px">
         <thead>
           <tr>
-            {#each names as name (name)}<th scope="col" class:left={name === 'time'}
-                >{name === 'time' ? heading : name}</th
-              >{/each}
+            {#each names as name (name)}<th scope="col" class:left={name === 'time'}>{titleOf(name)}</th>{/each}
             <th scope="col" class="left">flags</th>
           </tr>
         </thead>

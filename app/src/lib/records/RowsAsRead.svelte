@@ -24,6 +24,10 @@
     return new Map(rows.map((row, index) => [row, columns.map((column) => column[index])]));
   });
   const timeTitle = $derived({ moment: 'time, UTC', period: 'period' }[preview.precision as string] ?? 'time');
+  /** Single values are called as the file calls them. */
+  const valueTitle = $derived(reading.columns.find(({ role }) => role === 'value')?.name || 'value');
+  const titleOf = (name: string, index: number) =>
+    index === 0 ? timeTitle : reading.kind === 'series' && name === 'price' ? valueTitle : name;
   const isNumber = (index: number) => preview.columns[index] !== 'time' && !isText(index);
   const isText = (index: number) =>
     [...read.values()].some((row) => row[index] !== '' && Number.isNaN(Number(row[index])));
@@ -62,7 +66,7 @@
       scope="col"
       class="read"
       class:first={index === 0}
-      class:figure={isNumber(index)}>{index === 0 ? timeTitle : name}</th
+      class:figure={isNumber(index)}>{titleOf(name, index)}</th
     >{/each}
 {/snippet}
 

@@ -2,7 +2,13 @@
   import type { TapeSummary } from '$lib/api/summary';
   import { figureText } from '@jaunty-ledger/core';
 
-  let { summary, decimals }: { summary: TapeSummary; decimals: number } = $props();
+  interface Props {
+    summary: TapeSummary;
+    decimals: number;
+    /** What the values of the records are called. */
+    valueName: string;
+  }
+  let { summary, decimals, valueName }: Props = $props();
 
   const PRICES = new Set(['price', 'open', 'high', 'low', 'close', 'bid', 'ask']);
   const text = (name: string, value: number | null, more = 0) =>
@@ -22,7 +28,7 @@
     <tbody>
       {#each summary.columns as { name, mean, stdev, min, q1, median, q3, max, missing } (name)}
         <tr>
-          <th scope="row">{name}</th>
+          <th scope="row">{name === 'price' ? valueName : name}</th>
           <td>{text(name, mean, 2)}</td>
           <td>{text(name, stdev, 2)}</td>
           <td>{text(name, min)}</td>

@@ -21,6 +21,8 @@
 
   let { tape, calendars }: { tape: TapeDetails; calendars: readonly MarketCalendar[] } = $props();
 
+  /** Single values are called as their file calls them. */
+  const valueText = $derived(tape.kind === 'series' ? (tape.valueName ?? 'Values') : 'Price');
   /** Numbered periods have no hours. */
   const isNumbered = $derived(tape.precision === 'period');
 
@@ -105,12 +107,16 @@
       <!-- as high as it will be, so that nothing below moves when the figures come -->
       <div style:min-height="{LINE_PX * figureLines}px">
         {#if summary}
-          <SummaryTable {summary} decimals={tape.priceDecimals} />
+          <SummaryTable
+            {summary}
+            decimals={tape.priceDecimals}
+            valueName={tape.kind === 'series' ? (tape.valueName ?? 'value') : 'price'}
+          />
           {#if gapText}<p class="gap">{gapText}</p>{/if}
         {:else}<p class="wait" role="status">Reading the records…</p>{/if}
       </div>
-      <h2>Price</h2>
-      <svg viewBox="0 0 420 60" role="img" aria-label="Price over the span"
+      <h2>{valueText}</h2>
+      <svg viewBox="0 0 420 60" role="img" aria-label="{valueText} over the span"
         ><path d={sparkPath(tape.spark, 420, 60)} /></svg
       >
       {#if !summary || summary.hours.length > 0}<h2>By the hour</h2>{/if}
@@ -187,7 +193,7 @@
             change={(text) => change({ tags: listed(text) ?? [] })}
           />
         </dd>
-        <dt>prices in</dt>
+        <dt>{tape.kind === 'series' ? 'values' : 'prices'} in</dt>
         <dd>
           <TextField
             value={tape.unit}
