@@ -26,6 +26,12 @@ describe('a comparison', () => {
     await reader.sees('steadily below, falling');
     const lines = await reader.page.$$eval('[aria-label="Lines"] .drawn path', (paths) => paths.length);
     expect(lines).toBe(4);
+    // their names stand behind their ends, not on them
+    const edges = await reader.page.$eval('[aria-label="Lines"] svg[role="img"]', (svg) => ({
+      lines: Math.max(...[...svg.querySelectorAll('.drawn path')].map((path) => path.getBoundingClientRect().right)),
+      names: Math.min(...[...svg.querySelectorAll('text.end')].map((text) => text.getBoundingClientRect().left)),
+    }));
+    expect(edges.names).toBeGreaterThan(edges.lines);
   });
 
   it('finds the three weeks in which LAMP and WOOL parted, with start and end', async () => {

@@ -52,6 +52,24 @@ describe('a page', () => {
     await reader.sees('No: it wanders.');
   });
 
+  it('shows any of its pictures over the whole page, by a press or a key, and comes back', async () => {
+    await reader.open('/examine?tape=WOOL_days&bars=1+day');
+    const plot = '[role="application"][aria-label^="autocorrelation"]';
+    const sizeOf = async () => (await (await reader.find(plot)).boundingBox())!;
+    const own = await sizeOf();
+    await reader.page.focus(plot);
+    await reader.page.keyboard.press('Enter');
+    await reader.page.waitForFunction((at) => document.querySelector(at)!.clientHeight > 500, {}, plot);
+    expect((await sizeOf()).width).toBeGreaterThan(1100);
+    await reader.page.keyboard.press('Escape');
+    await reader.page.waitForFunction((at) => document.querySelector(at)!.clientHeight < 200, {}, plot);
+    expect(await sizeOf()).toEqual(own);
+    await reader.click('button', 'Enlarge the shape');
+    await reader.page.waitForFunction(() => document.querySelector('.enlargeable.whole .rows-plot') !== null);
+    await reader.click('button', 'Enlarge the shape');
+    await reader.page.waitForFunction(() => document.querySelector('.enlargeable.whole') === null);
+  });
+
   it('is written into a ledger as an entry, once; a link from elsewhere only prefills the line', async () => {
     await reader.click('button', 'first difference');
     const link = await reader.page.$eval('[aria-label="Verdicts"] a', (anchor) => (anchor as HTMLAnchorElement).href);
@@ -92,7 +110,7 @@ describe('a page', () => {
 
   it('reads a lag out at the pointer, on both pictures of its memory', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day');
-    const plot = await reader.find('[aria-label="Memory"] .correlogram:first-child .rows-plot');
+    const plot = await reader.find('.rows-plot[aria-label^="autocorrelation"]');
     const { x, y, width, height } = (await plot.boundingBox())!;
     await reader.page.mouse.move(x + width * 0.01, y + height / 2);
     await reader.page.waitForFunction(() =>

@@ -122,7 +122,7 @@ describe('a page that is kept', () => {
 
 describe('numbers are turned, and everything follows', () => {
   const step = story();
-  const bars = () => reader.page.$$eval('.correlogram:first-child svg .drawn path', (all) => all.length);
+  const bars = () => reader.page.$$eval('.rows-plot[aria-label^="autocorrelation"] .drawn path', (all) => all.length);
   const turn = async (name: string, key: 'ArrowUp' | 'ArrowDown') => {
     await (await reader.control('spinbutton', name)).focus();
     await press(key);
@@ -135,7 +135,7 @@ describe('numbers are turned, and everything follows', () => {
     await turn('Most lags', 'ArrowUp');
     await press('ArrowUp', 'ArrowUp');
     await reader.page.waitForFunction(
-      () => document.querySelectorAll('.correlogram:first-child svg .drawn path').length === 15,
+      () => document.querySelectorAll('.rows-plot[aria-label^="autocorrelation"] .drawn path').length === 15,
     );
     await reader.click('button', 'undo');
     await at(() => location.search.includes('lags=12'));

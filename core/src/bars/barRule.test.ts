@@ -55,6 +55,8 @@ describe('a bar rule', () => {
     ['1 Day', '1 day'],
     ['15 minutes ,empty:carry,all hours', '15 minutes, empty: carry, all hours'],
     ['500 trades, restart: day', '500 trades, restart: day'],
+    ['1 record', '1 trade'],
+    ['4 records', '4 trades'],
     ['range 0.25', 'range 0.25'],
     ['1.5 hours', '90 minutes'],
     ['1 month, take: sum', '1 month, take: sum'],

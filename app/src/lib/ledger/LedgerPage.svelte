@@ -277,7 +277,7 @@
           <div class="measured" role="status">{measureText(view)}</div>
         {/if}
         {#if moment !== undefined}
-          <div class="moment" style:left="calc(var(--margin-width) + 4px + {momentX}px)">{moment}</div>
+          <div class="moment" style:--at="calc(var(--margin-width) + 4px + {momentX}px)">{moment}</div>
         {/if}
       </div>
       {#if view.working}<WorkingSlip {view} {results} entries={ledgerDocument.entryTexts} lines={session.lines} />{/if}
@@ -365,8 +365,11 @@
     padding: 3px 12px 3px 42px;
   }
   .moment {
+    /* half of what the longest takes stays free on both sides */
+    --half: 84px;
     position: absolute;
     bottom: 0;
+    left: clamp(var(--margin-width) + var(--half), var(--at), 100% - var(--half));
     transform: translateX(-50%);
     background: var(--ink);
     color: var(--paper);
