@@ -85,6 +85,22 @@ it('an order list is read without a setting: amounts of either sign, by the day,
   expect(daily.a[0]).toBe([0, 1, 2].reduce((sum, row) => sum + value(row) - 70, 0));
 });
 
+it('dates with several values add up, whichever file brings them, unless something else is chosen', async () => {
+  const send = async (path: string, lines: string[]) => {
+    const sent = await fetch(`${reader.origin}/api/tapes${path}`, { method: 'POST', body: lines.join('\n') });
+    expect(sent.ok).toBe(true);
+    return ((await sent.json()) as { sharedTimes: string | null }).sharedTimes;
+  };
+  const [head, once, again] = ['date,calls', days(0), days(1)];
+  const twice = [head, `${again},1`, `${again},2`];
+  expect(await send('?name=E2E_CALLS', [head, `${once},3`, `${days(2)},4`])).toBeNull();
+  expect(await send('/E2E_CALLS/append', twice)).toBe('sum');
+  expect(await send('?name=E2E_MEANS&sharedTimes=mean', twice)).toBe('mean');
+  // a repeat of a row is no second value, and trades share times as a matter of course
+  expect(await send('?name=E2E_TWICE', [head, `${once},3`, `${once},3`, `${again},4`])).toBeNull();
+  expect(await send('?name=E2E_LOTS&sharedTimes=sum', ['time,price,size', `${once}T09:00:00Z,3,1`])).toBeNull();
+});
+
 it('an import asks what a bar is where rows share a time, and rows are filtered by a word', async () => {
   const lines = Array.from(
     { length: 120 },

@@ -145,10 +145,13 @@
     ),
   );
   const CHARACTER_PX = 6.8;
+  /** Narrower plots have no room for names behind the ends of their lines: these stand on them. */
+  const LEAST_PLOT_PX = 380;
+  const isNarrow = $derived(view.widthPx + view.endPx < LEAST_PLOT_PX);
   $effect(() => {
     const most = Math.max(0, ...ends.map(({ value, line }, at) => `${short[at]} ${figure(value, line)}`.length));
     // with room to spare, so that plots do not change their width for each figure
-    view.endPx = most === 0 ? 0 : 24 * Math.ceil((12 + CHARACTER_PX * most) / 24);
+    view.endPx = most === 0 || isNarrow ? 0 : 24 * Math.ceil((12 + CHARACTER_PX * most) / 24);
   });
 
   /** Rows that a member does not share with the others, or had carried on. */

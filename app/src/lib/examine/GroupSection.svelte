@@ -29,6 +29,12 @@
     ['50 %', 'median'],
     ['75 %', 'upper quartile'],
   ];
+  // columns that say nothing take the room of the others
+  const hasMissing = $derived(groups?.list.some(({ missing }) => missing > 0) ?? false);
+  const hasZeros = $derived(groups?.list.some(({ zeros }) => zeros > 0) ?? false);
+  const heads = $derived(
+    HEADS.filter(([head]) => (head !== 'missing' || hasMissing) && (head !== 'zeros' || hasZeros)),
+  );
   /** So many groups can be drawn side by side. */
   const MOST_DRAWN = 80;
   /** So many are listed before one looks for words. */
@@ -87,7 +93,7 @@
         <table>
           <thead
             ><tr
-              >{#each HEADS as [head, meaning] (head)}<th scope="col" title={meaning}>{head}</th>{/each}</tr
+              >{#each heads as [head, meaning] (head)}<th scope="col" title={meaning}>{head}</th>{/each}</tr
             ></thead
           >
           <tbody>
@@ -95,8 +101,8 @@
               <tr>
                 <th scope="row">{name}</th>
                 <td>{count.toLocaleString('en')}</td>
-                <td>{missing.toLocaleString('en')}</td>
-                <td class:most={zeros > count / 2}>{share(zeros, count)}</td>
+                {#if hasMissing}<td>{missing.toLocaleString('en')}</td>{/if}
+                {#if hasZeros}<td class:most={zeros > count / 2}>{share(zeros, count)}</td>{/if}
                 <td>{mean === null ? '' : figures.level(mean)}</td>
                 <td>{stdev === null ? '' : figures.distance(stdev)}</td>
                 {#each quartiles as value, at (at)}<td>{value === null ? '' : figures.level(value)}</td>{/each}

@@ -57,6 +57,7 @@ export async function preparedAppend(
     );
     for (const part of parts.filter(isAfter)) await generation.keep(part);
     await generation.finish();
+    const report = withDoubled(file.report(facts, incoming), merged.doubled);
     const grown = {
       rows: tape.rows + merged.added,
       flagged: tape.flagged + merged.flagged,
@@ -66,7 +67,8 @@ export async function preparedAppend(
       sizeDecimals: Math.max(tape.sizeDecimals, found.sizeDecimals),
       spark: sparkOf(tape, rowsOf(parts.filter(isBefore)), merged, prices),
       texts,
-      report: withDoubled(file.report(facts, incoming), merged.doubled),
+      report,
+      sharedTimes: tape.sharedTimes ?? file.sharedTimesOf(report),
     };
     return {
       name: tape.name,

@@ -12,7 +12,7 @@ import {
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
 import type { CheckId } from '@jaunty-ledger/files/checks/checks';
-import type { Reading, ReadingChoices, TapeKind } from '@jaunty-ledger/files/reading/reading';
+import type { Reading, ReadingChoices } from '@jaunty-ledger/files/reading/reading';
 import { calendarOptions, type Hours, type ImportQuery, type IntakeReport, type SharedTimes } from '$lib/api/tapes';
 import { Findings, LeftOutRoom, type LeftOutLine } from '@jaunty-ledger/files/checks/findings';
 import { LinePicker } from '@jaunty-ledger/files/formats/linePicker';
@@ -180,11 +180,22 @@ export class FileImport {
       numbers: this.numbers,
       valueName: valueNameOf(this.reading!, [...this.texts, ...this.numbers]),
       precision: this.records!.precision,
-      sharedTimes: this.query.sharedTimes ?? sharedTimesOf(report, this.reading!.kind, this.precision),
+      sharedTimes: this.sharedTimesOf(report),
       report,
       ...found,
       weekdays: weekdays ?? found.weekdays,
     };
+  }
+
+  /**
+   * What a bar is where rows of a tape share a time, as it was chosen; dates with several values that differ are counts or amounts
+   * more often than not, so they add up, and none is dropped in silence. Null where none do.
+   */
+  sharedTimesOf({ findings }: IntakeReport): SharedTimes | null {
+    if (this.reading!.kind !== 'series') return null;
+    const count = (id: CheckId) => findings.find((finding) => finding.id === id)?.count ?? 0;
+    const isDated = this.precision !== 'moment' && this.precision !== 'period';
+    return this.query.sharedTimes ?? (isDated && count('same-instant') > count('repeat') ? 'sum' : null);
   }
 
   /** Whether nothing says on which weekdays there is trading, so that the records do. */
@@ -261,13 +272,6 @@ export class FileImport {
     this.picked = new LinePicker(wanted);
     await readAgain(this.picked);
   }
-}
-
-/** Dates with several values that differ are counts or amounts more often than not, so they add up; nothing is dropped in silence. */
-function sharedTimesOf({ findings }: IntakeReport, kind: TapeKind, precision: Precision): SharedTimes | null {
-  const count = (id: CheckId) => findings.find((finding) => finding.id === id)?.count ?? 0;
-  const isDated = kind === 'series' && precision !== 'moment' && precision !== 'period';
-  return isDated && count('same-instant') > count('repeat') ? 'sum' : null;
 }
 
 /** The weekdays beside those with trading. */

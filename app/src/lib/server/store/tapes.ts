@@ -204,7 +204,16 @@ export async function extendTape(
   tape: StoredTape,
   grown: Pick<
     StoredTape,
-    'rows' | 'flagged' | 'firstAt' | 'lastAt' | 'priceDecimals' | 'sizeDecimals' | 'spark' | 'texts' | 'report'
+    | 'rows'
+    | 'flagged'
+    | 'firstAt'
+    | 'lastAt'
+    | 'priceDecimals'
+    | 'sizeDecimals'
+    | 'spark'
+    | 'texts'
+    | 'report'
+    | 'sharedTimes'
   >,
 ): Promise<void> {
   await rows<TapeRow>('tape')
@@ -219,6 +228,7 @@ export async function extendTape(
       spark: toJson(grown.spark),
       ...inShort(grown.spark, [tape.report, ...tape.appended, grown.report], tape.calendarCheck),
       texts: toJson(grown.texts),
+      shared_times: grown.sharedTimes,
       appended: toJson([...tape.appended, grown.report]),
       version: tape.version + 1,
     });

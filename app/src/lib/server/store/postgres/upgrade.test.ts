@@ -21,7 +21,8 @@ describe.skipIf(inject('databasePort') === 0)('an upgrade of the tables', () => 
   });
 
   it('gives up waiting for a long read, so that nobody waits behind it, and is tried again', async () => {
-    const before = (await migrations.getMigrations([])).filter((name) => name < '015');
+    const all = await migrations.getMigrations([]);
+    const before = all.filter((name) => name < '015');
     await migrateTables(other, {}, { ...migrations, getMigrations: () => Promise.resolve(before) });
     const reading = await reader.transaction();
     await reading.raw('select count(*) from tape');
@@ -42,7 +43,7 @@ describe.skipIf(inject('databasePort') === 0)('an upgrade of the tables', () => 
     await reading.commit();
     const store = await upgrade;
     const [{ steps }] = await store.read((rows) => rows('knex_migrations').count({ steps: '*' }));
-    expect(Number(steps)).toBe(before.length + 1);
+    expect(Number(steps)).toBe(all.length);
     await store.close();
   });
 });
