@@ -50,6 +50,7 @@ it('the core imports nothing but itself and a few packages', () => {
     '@stdlib/math-base-special-erfcinv',
     '@stdlib/math-base-special-gammainc',
     'chevrotain',
+    'd3-format',
     'fft.js',
     'temporal-polyfill',
   ]);
