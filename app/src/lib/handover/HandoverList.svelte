@@ -65,7 +65,7 @@
           id === undefined ? firstLedger(name, bars ?? naturalBars(tape)) : await fetchLedger(fetch, id);
         const blocks = await blocksInView(title, body, { from, to }, askedOnce(SERVER));
         const page = { ...emptyPage(new Date().toISOString().slice(0, 10)), blocks };
-        await goto(`/handover/${(await createHandover(fetch, { title, body: page })).id}`);
+        await goto(`/handover/${(await createHandover(fetch, { title: title.slice(0, 120), body: page })).id}`);
       } finally {
         isBusy = false;
       }

@@ -5,18 +5,16 @@
   interface Props {
     /** What is enlarged, as its button says it. */
     label: string;
-    /** Pictures above each other that share the page. */
-    count?: number;
     children: Snippet;
   }
-  let { label, count = 1, children }: Props = $props();
+  let { label, children }: Props = $props();
 
   /** Of the page, for headings, legends and what is said of the row at the pointer. */
   const OTHER_PX = 120;
   let isWhole = $state(false);
   let pagePx = $state(0);
   let node: HTMLElement;
-  giveRoom((ownPx) => (isWhole ? Math.max(ownPx, (pagePx - OTHER_PX) / count) : ownPx));
+  giveRoom((ownPx) => (isWhole ? Math.max(ownPx, pagePx - OTHER_PX) : ownPx));
 
   function key(event: KeyboardEvent): void {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
