@@ -65,6 +65,10 @@ describe('the address of a comparison', () => {
     const { members, window } = comparedOf(new URLSearchParams('window=x&strong=1.5&member=%20'), usual, TAPES);
     expect(members.map((member) => member.tape)).toEqual(['LAMP', 'KELP', 'WOOL']);
     expect(window).toBe(CompareBody.shape.window.parse(undefined));
+    // those of the same file before all others that could be compared
+    const ofFile = [...TAPES, tape('PORT_north', 'ticks'), tape('PORT_south', 'ticks')];
+    const { members: columns } = comparedOf(new URLSearchParams(), { ...usual, tape: 'PORT_north' }, ofFile);
+    expect(columns.map((member) => member.tape)).toEqual(['PORT_north', 'PORT_south']);
     // of counts and the like the levels are averaged, unless the returns are wanted
     const averageOf = (query: string) => comparedOf(new URLSearchParams(query), usual, TAPES).average;
     expect([averageOf(''), averageOf('member=KELP_days'), averageOf('member=KELP_days&average=equal')]).toEqual([

@@ -33,7 +33,12 @@ const isComparable = (one: Tape, other: Tape): boolean =>
 const usualMembers = (tape: string, tapes: readonly Tape[]): Member[] => {
   const first = tapes.find(({ name }) => name === tape) ?? tapes[0];
   const alike = tapes.filter((one) => one.name !== first.name && isComparable(one, first));
-  return [first, ...alike].slice(0, FIRST_MEMBERS).map(({ name }) => ({ tape: name, entry: 'close' }));
+  // tapes of one file with several columns are called after it, with the column behind
+  const stem = first.name.slice(0, first.name.lastIndexOf('_') + 1);
+  const ofFile = stem ? alike.filter(({ name }) => name.startsWith(stem)) : [];
+  return [first, ...(ofFile.length > 0 ? ofFile : alike)]
+    .slice(0, FIRST_MEMBERS)
+    .map(({ name }) => ({ tape: name, entry: 'close' }));
 };
 
 /**
