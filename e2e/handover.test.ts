@@ -265,7 +265,7 @@ it.each([
   expect([answer.status, answer.body]).toMatchObject([400, { code: 'invalid-body' }]);
 });
 
-it('is begun from the tab on what is in view, as it is looked at', async () => {
+it('starts from the tab with what is in view', async () => {
   await fetch(`${reader.origin}/api/tapes?name=HANDED_TAB`, { method: 'POST', body: csvOf(CLOSES) });
   await reader.openLedger('HANDED_TAB');
   await reader.click('link', 'Hand over');

@@ -96,9 +96,18 @@ it('dates with several values add up, whichever file brings them, unless somethi
   expect(await send('?name=E2E_CALLS', [head, `${once},3`, `${days(2)},4`])).toBeNull();
   expect(await send('/E2E_CALLS/append', twice)).toBe('sum');
   expect(await send('?name=E2E_MEANS&sharedTimes=mean', twice)).toBe('mean');
+  // so they do where others are repeated exactly, more often
+  expect(await send('?name=E2E_MIXED', [...twice, `${again},1`, `${again},1`, `${again},2`])).toBe('sum');
   // a repeat of a row is no second value, and trades share times as a matter of course
   expect(await send('?name=E2E_TWICE', [head, `${once},3`, `${once},3`, `${again},4`])).toBeNull();
   expect(await send('?name=E2E_LOTS&sharedTimes=sum', ['time,price,size', `${once}T09:00:00Z,3,1`])).toBeNull();
+  const patched = await fetch(`${reader.origin}/api/tapes/E2E_LOTS`, {
+    ...{ method: 'PATCH', headers: { 'content-type': 'application/json' }, body: '{"sharedTimes":"sum"}' },
+  });
+  expect([patched.status, ((await patched.json()) as { detail: string }).detail]).toEqual([
+    400,
+    expect.stringContaining('E2E_LOTS holds trades'),
+  ]);
 });
 
 it('an import asks what a bar is where rows share a time, and rows are filtered by a word', async () => {
@@ -109,8 +118,8 @@ it('an import asks what a bar is where rows share a time, and rows are filtered 
   );
   await reader.open('/records');
   await reader.drop('gauges.csv', `when,level,pier\n${lines.join('\n')}\n`);
-  await reader.sees('60 times have more than one row');
-  const choice = await reader.find('::-p-aria(A bar where rows share a time)');
+  await reader.sees('60 of the 120 rows in the sample share their time with an earlier row');
+  const choice = await reader.find('::-p-aria(What bars show where rows share a time)');
   expect(await choice.evaluate((node) => (node as HTMLSelectElement).value)).toBe('last');
   await choice.select('record');
   await reader.click('button', 'Import');

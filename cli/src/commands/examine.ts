@@ -1,4 +1,4 @@
-import { examine, figureText, parseTreatment, seriesFigures, treatmentText } from '@jaunty-ledger/core';
+import { examine, figureText, parseTreatment, seriesFigures, treated, treatmentText } from '@jaunty-ledger/core';
 import { putText } from '../output';
 import type { Progress } from '../progress';
 import { oneColumn, type BarOptions } from './columnsOfFile';
@@ -46,7 +46,7 @@ export async function examineFile(
       options.out,
     );
   }
-  const { level, distance } = seriesFigures(Array.from(values));
+  const { level, distance } = seriesFigures(Array.from(treated(values, treatments)));
   const lines = [
     `${told.tape}, ${phrase} on ${options.bars}${told.treatments.length > 0 ? `, ${told.treatments.join(', ')}` : ''}: ${figures.count} values, ${figures.missing} missing`,
     `  mean ${level(figures.mean)}, standard deviation ${distance(figures.stdev)}, min ${level(figures.least)}, max ${level(figures.greatest)}`,

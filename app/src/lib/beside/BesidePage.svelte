@@ -26,7 +26,7 @@
 </script>
 
 <div class="page">
-  <header class="page-head" title="Where one looks on the one, and points to, the other shows too.">
+  <header class="page-head" title="Both pages show the same stretch and the same pointer.">
     <p class="book"><strong>Jaunty Ledger</strong></p>
     <h1>
       {#each [['left', left], ['right', right]] as const as [side, address] (side)}

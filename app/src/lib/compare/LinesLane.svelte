@@ -15,11 +15,11 @@
   import type { RowsView } from '$lib/pictures/rowsView.svelte';
   import { sharedExtent } from '$lib/beside/sharedScale.svelte';
   import Notes from '$lib/plots/Notes.svelte';
+  import LineEnds from './LineEnds.svelte';
   import LaneRow from './LaneRow.svelte';
   import { readMember, type Compared } from './compareAddress';
   import StretchShades from './StretchShades.svelte';
-  import { shortNames } from './shortNames';
-  import { spreadOut, standingOf } from './standing';
+  import { standingOf } from './standing';
 
   interface Props {
     compared: Compared;
@@ -106,9 +106,9 @@
 
   /** The row whose figures are told. */
   const row = $derived(view.pointer ?? inView[1] - 1);
-  const seen = (line: Float64Array) => seriesFigures(Array.from(line.subarray(0, inView[1]).slice(-MOST_LOOKED_AT)));
+  const figuresOf = (line: Float64Array) => seriesFigures(Array.from(line.slice(-MOST_LOOKED_AT)));
   /** How levels of each line are written as they stand, the average behind the others. */
-  const ofLines = $derived(scale === 'raw' ? [...lines, average].map(seen) : []);
+  const ofLines = $derived(scale === 'raw' ? [...lines, average].map(figuresOf) : []);
   const figure = (value: number, at: number) => ofLines[at]?.level(value) ?? figureText(value, 'price', 2);
   const standings = $derived(
     average.length === 0 || names.length > 60
@@ -137,23 +137,6 @@
     ];
     return all.filter(({ value }) => !Number.isNaN(value));
   });
-  /** Names at the ends of lines are short: the margin has them in full. */
-  const short = $derived(
-    shortNames(
-      ends.map(({ name }) => name),
-      11,
-    ),
-  );
-  const CHARACTER_PX = 6.8;
-  /** Narrower plots have no room for names behind the ends of their lines: these stand on them. */
-  const LEAST_PLOT_PX = 380;
-  const isNarrow = $derived(view.widthPx + view.endPx < LEAST_PLOT_PX);
-  $effect(() => {
-    const most = Math.max(0, ...ends.map(({ value, line }, at) => `${short[at]} ${figure(value, line)}`.length));
-    // with room to spare, so that plots do not change their width for each figure
-    view.endPx = most === 0 || isNarrow ? 0 : 24 * Math.ceil((12 + CHARACTER_PX * most) / 24);
-  });
-
   /** Rows that a member does not share with the others, or had carried on. */
   function missingText(own: number, carried: number): string {
     if (carried > 0) return `${carried.toLocaleString('en')} carried on`;
@@ -298,16 +281,12 @@
       <Notes {time} view={view.window} notes={compared.notes} write={writeNote} {widthPx} />
     {/snippet}
     {#snippet over(_x, y, widthPx, drawnPx)}
-      {@const places = spreadOut(
-        ends.map(({ value }) => y(value) + 4),
-        14,
-        drawnPx - FOOT_PX - 4,
-      )}
-      {#each ends as { ink: colour, value, line, isAverage }, at (at)}
-        <text class="end" class:strong={isAverage} x={widthPx + 6} y={places[at]} fill={colour}
-          >{short[at]} {figure(value, line)}</text
-        >
-      {/each}
+      <LineEnds
+        ends={ends.map(({ value, line, ...end }) => ({ ...end, y: y(value), figure: figure(value, line) }))}
+        {view}
+        {widthPx}
+        bottomPx={drawnPx - FOOT_PX - 4}
+      />
     {/snippet}
   </RowsPlot>
   <button type="button" class="aside pin" title="Pin a note to the bar at the pointer (n)" onclick={pin}>note</button>
@@ -399,15 +378,6 @@
     font-size: 12px;
     font-style: italic;
     fill: var(--quiet);
-  }
-  .end {
-    font-size: 12.5px;
-    paint-order: stroke;
-    stroke: var(--paper);
-    stroke-width: 4px;
-  }
-  .end.strong {
-    font-weight: 600;
   }
   .pointed {
     margin: 0;

@@ -1,16 +1,18 @@
 /**
- * Names in at most so many characters that are still told apart: what all begin or end with is left out where the rest says
- * enough, and long ones lose their middle, not their ends.
+ * Short forms of names, all different: a beginning or end that all have in common is left out, and long names lose their middle.
+ * @param most  characters of a name, where so few tell them apart
  */
 export function shortNames(names: readonly string[], most: number): string[] {
   if (names.every((name) => name.length <= most)) return [...names];
   const start = shared(names);
   const end = shared(names.map(reversed));
   const cut = names.map((name) => name.slice(start, name.length - end));
-  return (cut.every((name) => name !== '') ? cut : names).map((name) => withoutMiddle(name, most));
+  const distinct = cut.every((name) => name !== '') ? cut : names;
+  const short = distinct.map((name) => withoutMiddle(name, most));
+  return new Set(short).size === new Set(names).size ? short : [...distinct];
 }
 
-/** Characters that all begin with, up to the end of a word. */
+/** Length of the common prefix, up to the end of a word. */
 function shared(names: readonly string[]): number {
   const [first, ...others] = names;
   if (others.length === 0) return 0;

@@ -130,7 +130,7 @@ export function keptOf(
   };
 }
 
-/** Two of each few rows; those whose figures are told stand by themselves. */
+/** Two rows of each group of `each`; the rows in `alone` are kept as they are. */
 function pairsOf<T>(
   rows: readonly T[],
   each: number,

@@ -28,7 +28,7 @@
   }
   $effect(() => {
     if (!isWhole) return;
-    // in the top layer, in its own place of the document: nothing is drawn anew
+    // in the top layer, where it stands in the document: nothing is mounted again
     node.popover = 'manual';
     node.showPopover();
     return () => node.removeAttribute('popover');

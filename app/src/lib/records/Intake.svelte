@@ -186,12 +186,12 @@
         >
       {/if}
     </p>
-    {#if session.sharedInstants > 0 && !session.appendTo}
+    {#if session.sharedRows > 0 && !session.appendTo}
       <p class="several shared">
-        {session.sharedInstants.toLocaleString('en')}
-        {session.sharedInstants === 1 ? 'time has' : 'times have'} more than one row among the {preview!.sampleRows.toLocaleString(
-          'en',
-        )} looked at. A bar is <SharedTimesChoice bind:value={session.sharedTimes} />; every row is kept.
+        {session.sharedRows.toLocaleString('en')} of the {preview!.sampleRows.toLocaleString('en')} rows in the sample
+        {session.sharedRows === 1 ? 'shares its' : 'share their'} time with an earlier row. Bars show <SharedTimesChoice
+          bind:value={session.sharedTimes}
+        />; every row is kept.
       </p>
     {/if}
     {#if preview}<CheckChoices {session} {preview} />{/if}

@@ -8,14 +8,14 @@
   let { value = $bindable(), onchange }: Props = $props();
 
   const TEXTS: Record<SharedTimes, string> = {
-    record: 'a single row',
-    last: 'the last of its rows',
-    first: 'the first of its rows',
-    sum: 'the sum of its rows',
-    mean: 'the mean of its rows',
+    record: 'each row separately',
+    last: 'the last value',
+    first: 'the first value',
+    sum: 'the sum',
+    mean: 'the mean',
   };
 </script>
 
-<select class="word" aria-label="A bar where rows share a time" bind:value onchange={() => onchange?.(value)}>
+<select class="word" aria-label="What bars show where rows share a time" bind:value onchange={() => onchange?.(value)}>
   {#each Object.entries(TEXTS) as [choice, text] (choice)}<option value={choice}>{text}</option>{/each}
 </select>

@@ -66,12 +66,11 @@ export class IntakeSession {
     void this.load();
   }
 
-  /** Instants with several values that differ, of the rows that were looked at. */
-  get sharedInstants(): number {
+  /** Rows of the sample that share their time with an earlier one and differ from it. */
+  get sharedRows(): number {
     const { preview } = this;
     if (preview?.reading.kind !== 'series') return 0;
-    const count = (id: string) => preview.findings.find((finding) => finding.id === id)?.count ?? 0;
-    return Math.max(0, count('same-instant') - count('repeat'));
+    return preview.findings.find(({ id }) => id === 'same-instant')?.count ?? 0;
   }
 
   /** What a bar is where rows share a time: amounts of a date add up. */
@@ -273,7 +272,7 @@ export class IntakeSession {
       name,
       ...(calendar ? { calendar } : { zone: zone.trim(), ...withoutEmpty({ session, weekdays, closed }) }),
       ...withoutEmpty({ unit }),
-      ...(this.sharedInstants > 0 && { sharedTimes: this.sharedTimes }),
+      ...(this.sharedRows > 0 && { sharedTimes: this.sharedTimes }),
     };
   }
 }

@@ -33,7 +33,7 @@
   const figure = ({ unit, last: value }: RollRow['values'][number], tape: string) =>
     figureText(value, unit, tapesByName.get(tape)?.priceDecimals ?? 0, { missing: '' });
   function moveText({ unit, last: now, before }: RollRow['values'][number], tape: string): string {
-    if (now === null || before === null) return '';
+    if (now === null || before === null || unit === 'truth') return '';
     const isRelative = unit === 'price' && before > 0;
     const move = isRelative ? now / before - 1 : now - before;
     if (isRelative) return movePercent(move);

@@ -193,9 +193,10 @@ export class FileImport {
    */
   sharedTimesOf({ findings }: IntakeReport): SharedTimes | null {
     if (this.reading!.kind !== 'series') return null;
-    const count = (id: CheckId) => findings.find((finding) => finding.id === id)?.count ?? 0;
+    // exact repeats are a finding of their own
+    const isShared = findings.some(({ id, count }) => id === ('same-instant' satisfies CheckId) && count > 0);
     const isDated = this.precision !== 'moment' && this.precision !== 'period';
-    return this.query.sharedTimes ?? (isDated && count('same-instant') > count('repeat') ? 'sum' : null);
+    return this.query.sharedTimes ?? (isDated && isShared ? 'sum' : null);
   }
 
   /** Whether nothing says on which weekdays there is trading, so that the records do. */

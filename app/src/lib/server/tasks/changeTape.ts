@@ -26,6 +26,8 @@ const MOST_ATTEMPTS = 20;
 const PAUSE_MS = 40;
 
 /** Renames a tape, or changes its calendar, unit or note. Ledgers follow a new name, and flags a new calendar. */
+const HOLDS = { ticks: 'trades', quotes: 'quotes', bars: 'bars', series: 'single values' } as const;
+
 export const changeTape: TaskKind<{ name: string; change: TapeChange; rows: number; now: number }> = {
   records: ({ rows, change: { zone, session, weekdays, closed, closeIncluded } }) =>
     [zone, session, weekdays, closed, closeIncluded].some((told) => told !== undefined) ? 4 * rows : 0,
@@ -43,6 +45,8 @@ export const changeTape: TaskKind<{ name: string; change: TapeChange; rows: numb
 async function changed(store: Store, name: string, change: TapeChange, now: number, course: Course): Promise<boolean> {
   const tape = await store.read((rows) => findTape(rows, name));
   if (!tape) throw refuse('unknown-tape', `No tape is called ${name}.`);
+  if (change.sharedTimes && tape.kind !== 'series')
+    throw refuse('invalid-body', `\`sharedTimes\` is for single values; ${name} holds ${HOLDS[tape.kind]}.`);
   const after = { ...tape, ...defined(change) };
   if (isSameCalendar(after, tape)) return store.write((rows) => entered(rows, tape, change));
   const generation = new GenerationWriter(store, now);
