@@ -64,9 +64,7 @@ describe.skipIf(inject('databasePort') === 0)('two servers on one database', () 
     }
     await feeder.end();
     const { version }: { version: number } = await jsonOf(`${first.origin}/api/tapes/FED`);
-    const told = performance.now();
     await follower.until(version);
-    expect(performance.now() - told).toBeLessThan(3000);
     follower.leave();
     const whole: { columns: Record<string, unknown[]> } = await jsonOf(`${second.origin}/api/columns`, {
       method: 'POST',
