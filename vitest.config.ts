@@ -16,7 +16,8 @@ const endToEnd = {
   // what takes a second alone takes many on a machine that others use too; a failure is not found sooner by less patience
   testTimeout: 180_000,
   hookTimeout: 180_000,
-  fileParallelism: false,
+  // files that run beside each other have a server each
+  fileParallelism: Number(process.env.E2E_WORKERS ?? 1) > 1,
 };
 
 export default defineConfig({

@@ -3,10 +3,11 @@ import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { BrowserContext, Page } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, inject, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { freshBrowser, pageSays, type FreshBrowser } from './browser.js';
 import { Feeder } from './feeder.js';
 import { isInFolder, serve, type Served } from './servedApp.js';
+import { origin as ownOrigin } from './ownServer';
 
 /* Who gets in, what he may, and what pages of other sites may not. */
 
@@ -237,7 +238,7 @@ describe('a browser', () => {
 });
 
 /** The head of an answer to a request that is written by hand: `fetch` sets headers of its own. */
-function headOf(path: string, headers: Record<string, string>, origin = inject('origin')): Promise<string> {
+function headOf(path: string, headers: Record<string, string>, origin = ownOrigin): Promise<string> {
   const { port } = new URL(origin);
   return new Promise((resolve) => {
     const socket = connect(Number(port), '127.0.0.1');

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
-import { beforeAll, describe, expect, inject, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { origin } from './ownServer';
 
 /* Whatever is asked, the answer is what was asked for, or a problem that says what is wrong: never a failure of ours. */
 
 const RUNS = Number(process.env.FUZZ_RUNS ?? 60);
-const origin = inject('origin');
 
 beforeAll(async () => {
   const lines = Array.from(

@@ -1,11 +1,11 @@
 import { tableFromIPC } from 'apache-arrow';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { beforeAll, describe, expect, inject, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { folders, origin } from './ownServer';
 
 /* What a program sees of the book. */
 
-const origin = inject('origin');
 const trades =
   'time,price,size\n2026-02-02T08:30:00.5Z,84.20,15\n2026-02-02T08:31:00Z,84.3,5\n2026-02-02T08:30:30Z,84.1,\n';
 const post = (query: string, body: BodyInit, init: RequestInit = {}) =>
@@ -255,7 +255,7 @@ describe('a format', () => {
 });
 
 describe('formulas kept for every ledger', () => {
-  const entries = `${inject('origin')}/api/entries`;
+  const entries = `${origin}/api/entries`;
   const keep = (body: object) => fetch(entries, { method: 'POST', body: JSON.stringify(body) });
 
   it('come back the newest first, one for each name, until they are kept no longer', async () => {
@@ -338,7 +338,7 @@ describe('a refusal is problem+json, says what would be right, and leaves nothin
     expect(answer.headers.get('content-type')).toBe('application/problem+json');
     expect(await answer.json()).toMatchObject({ code, status, detail: expect.stringMatching(/[.?]$/) });
     expect(await names()).toEqual(before);
-    for (const folder of inject('folders')) expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
+    for (const folder of folders) expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
   });
 
   it('says where in a rule or a formula', async () => {

@@ -1,5 +1,6 @@
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Reader } from './reader.js';
+import { origin } from './ownServer';
 
 /* The axis that all lanes share, lines beyond the last bar, and work that takes long. */
 
@@ -100,7 +101,7 @@ describe('work that takes long', () => {
       (_, i) =>
         `${new Date(start + i * 1000).toISOString()},${(100 + Math.sin(i / 50) + ((i * 7919) % 13) / 50).toFixed(2)},1`,
     );
-    const posted = await fetch(`${inject('origin')}/api/tapes?name=SECONDS`, {
+    const posted = await fetch(`${origin}/api/tapes?name=SECONDS`, {
       method: 'POST',
       body: `time,price,size\n${lines.join('\n')}\n`,
     });

@@ -9,15 +9,15 @@ import {
   type Quotes,
   type Ticks,
 } from '@jaunty-ledger/core';
-import { beforeAll, describe, expect, inject, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { barRecords, reckoned } from '../app/src/lib/plots/barReckoning';
+import { origin } from './ownServer';
 
 /*
  * Bars of every kind from records of every kind, as the server cuts them from its store a chunk after the other, are those
  * that the core cuts from all records at once.
  */
 
-const origin = inject('origin');
 const OPTIONS = { zone: 'Atlantic/Faroe', session: '08:30-16:30' };
 const calendar = makeCalendar(OPTIONS);
 /** More than one chunk of the store. */

@@ -3,12 +3,12 @@ import { tableFromArrays, tableToIPC } from 'apache-arrow';
 import fc from 'fast-check';
 import { zipSync } from 'fflate';
 import { parquetWriteBuffer } from 'hyparquet-writer';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { day, workbook } from '../files/test/workbook';
+import { origin } from './ownServer';
 
 /* A file that is damaged, wherever and however, is read, read in part, or refused: never a failure of ours. */
 
-const origin = inject('origin');
 const ROWS = 300;
 const time = Array.from({ length: ROWS }, (_, row) => 1_770_021_000 + row * 7);
 const price = time.map((_, row) => (8000 + ((row * 7919) % 400)) / 100);

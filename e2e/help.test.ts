@@ -1,10 +1,10 @@
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { tableFromIPC } from 'apache-arrow';
 import { Reader } from './reader.js';
+import { origin } from './ownServer';
 
 /* What the catalogue knows, on the page and by HTTP; and tables in every format that is offered. */
 
-const origin = inject('origin');
 let reader: Reader;
 beforeAll(async () => {
   reader = await Reader.arrive();

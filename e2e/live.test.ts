@@ -1,12 +1,12 @@
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
 import { Feeder } from './feeder';
 import { csvOf, Follower, START, trades, type Trade } from './follower';
 import { Reader } from './reader';
+import { origin } from './ownServer';
 
 /* A tape that is fed while it is looked at: what followers were told is what the tape holds, to the last bit. */
 
-const origin = inject('origin');
 const HOURS = 'zone=Atlantic/Faroe&session=08:30-16:30';
 
 async function enter(name: string, records: readonly Trade[]): Promise<void> {

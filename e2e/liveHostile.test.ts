@@ -1,10 +1,10 @@
 import { connect } from 'node:net';
-import { describe, expect, inject, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { Feeder } from './feeder';
+import { origin } from './ownServer';
 
 /* Feeds and followers that mean no good, or do not know better: each is told, and nobody else notices. */
 
-const origin = inject('origin');
 const { port } = new URL(origin);
 const isUp = async () => (await fetch(`${origin}/api/tapes`)).status === 200;
 const at = (seconds: number) => new Date(Date.UTC(2026, 1, 2, 9) + 1000 * seconds).toISOString();

@@ -2,13 +2,14 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
-import { inject } from 'vitest';
+
 import { freshBrowser, pageSays, type FreshBrowser } from './browser.js';
 import { holdToDescription } from './description.js';
+import { origin as ownOrigin } from './ownServer';
 
 /** Someone who reads and works the book in a browser. What is awaited here appears within seconds or the test fails. */
 export class Reader {
-  readonly origin = inject('origin');
+  readonly origin = ownOrigin;
   /** Errors that the page has thrown; whoever leaves has met with none. */
   readonly errors: string[] = [];
 

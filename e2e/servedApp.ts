@@ -12,9 +12,8 @@ import { SERVER_ARGUMENTS } from '../scripts/serverArguments.mjs';
 
 declare module 'vitest' {
   export interface ProvidedContext {
-    origin: string;
-    /** Of each server, for its own files. */
-    folders: string[];
+    /** What the tests run on, one for each worker of the run: files that run beside each other share no tapes. */
+    served: { origin: string; folders: string[] }[];
   }
 }
 
@@ -104,23 +103,33 @@ export async function serve(
 }
 
 export default async function setup({ provide }: TestProject) {
+  const workers = Number(process.env.E2E_WORKERS ?? 1);
+  const all = await Promise.all(Array.from({ length: workers }, served));
+  provide(
+    'served',
+    all.map(({ origin, folders }) => ({ origin, folders })),
+  );
+  return () => all.forEach(({ end }) => end());
+}
+
+/** Starts what the tests of one worker run on. */
+async function served() {
   const folder = mkdtempSync(join(tmpdir(), 'jaunty-e2e-'));
   const cluster = TOPOLOGY === 'cluster' ? await serveCluster(folder) : undefined;
   const servers = cluster?.servers ?? [await serve(folder)];
-  provide('origin', cluster?.origin ?? servers[0].origin);
-  provide('folders', cluster?.folders ?? [folder]);
   let isOver = false;
   for (const { process, printed } of servers)
     process.once('exit', (code, signal) => {
       if (!isOver) console.error(`The server that the tests run on has ended (${code ?? signal}):\n${printed()}`);
     });
-  return () => {
+  const end = () => {
     isOver = true;
     for (const one of servers) one.process.kill();
     cluster?.proxy.close();
     cluster?.proxy.closeAllConnections();
     rmSync(folder, { recursive: true, force: true });
   };
+  return { origin: cluster?.origin ?? servers[0].origin, folders: cluster?.folders ?? [folder], end };
 }
 
 /** Two servers on one database, behind a proxy that hands each request to the next of them. */

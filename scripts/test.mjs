@@ -88,7 +88,10 @@ try {
   rmSync(reports, { recursive: true, force: true });
   console.log('Tests…');
   // servers and browsers leave processors free now and then: unit tests have what they leave, and do not slow them down
-  const running = [test(['e2e'], 1), test(['servers'], 1, { env: { NETWORK_TESTS: 'later' } })];
+  const running = [
+    test(['e2e'], 2, { env: { E2E_WORKERS: '2' } }),
+    test(['servers'], 1, { env: { NETWORK_TESTS: 'later' } }),
+  ];
   setPriority(0, constants.priority.PRIORITY_LOW);
   running.push(test(['core', 'files', 'app', 'cli'], 2));
   const [results] = await Promise.all([Promise.all(running), lint, types]);

@@ -65,9 +65,7 @@ export type {
   RowsOrder,
   Step,
 } from './catalogue/functionEntry.js';
-export { rollingHurst, type Hurst, type HurstMethod } from './memory/hurst.js';
 export { workingOf, type Working } from './working/working.js';
-export { autocorrelation, type Autocorrelation } from './memory/autocorrelation.js';
 export { scaleOf, type Scale, type Unit } from './catalogue/units.js';
 export { commonWordsFor } from './catalogue/commonWords.js';
 export {
@@ -82,9 +80,11 @@ export { parseTreatment, treated, treatmentText, type Treatment } from './examin
 export { QUESTIONS, type Question, type Verdict } from './examine/verdicts.js';
 export { calendarGroups, PROFILES, type ProfileBy } from './examine/profile.js';
 export type { GroupSummary } from './examine/groups.js';
-export { HURST_METHODS } from './memory/hurst.js';
-export { fitArima, type FittedArima } from './project/arima/arima.js';
-export { chooseArima, type Candidate, type ChosenArima } from './project/arima/chooseArima.js';
+export * from './entry/examine.js';
+export * from './entry/project.js';
+export * from './entry/compare.js';
+export { fitArima as fitArimaModel, type FittedArima } from './project/arima/arima.js';
+export { chooseArima as chooseArimaModel, type Candidate, type ChosenArima } from './project/arima/chooseArima.js';
 export {
   accuracy,
   type Accuracy,
@@ -102,14 +102,9 @@ export {
   type ArimaModel,
   type Model,
 } from './project/model.js';
-export { ModelRefusal, type Coefficients } from './project/outlook.js';
-export { fitModel, project, projectionOf, type Projection } from './project/project.js';
+export { fitModel, projectionOf } from './project/project.js';
 export { quantileOf } from './examine/summary.js';
-export { cointegration, type Cointegration } from './compare/cointegration.js';
-export { groupAverage, rebasedAt } from './compare/group.js';
-export { joinColumns, type Joined, type TimedColumn } from './compare/join.js';
 export {
-  correlationMatrix,
   correlationsOf,
   likenessOrder,
   orderedMatrix,
@@ -131,7 +126,7 @@ export {
   type ToldStretch,
 } from './compare/pair.js';
 export { lowCorrelations, partedStretches, type PartedStretch } from './compare/partedStretches.js';
-export { halfLife, spreadOf, type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';
+export { type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';
 export { sharesAhead, type ShareAhead, type Shares } from './project/shares.js';
 export { residualCheck, type ResidualCheck } from './project/residualCheck.js';
 export { normalBelow, normalQuantile } from './numeric/tails.js';

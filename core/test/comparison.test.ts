@@ -1,13 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cointegration } from '../src/compare/cointegration.js';
-import { groupAverage, rebasedAt } from '../src/compare/group.js';
-import { joinColumns } from '../src/compare/join.js';
-import { correlationMatrix, correlationsOf, likenessOrder } from '../src/compare/matrix.js';
+import { correlationsOf } from '../src/compare/matrix.js';
 import { comparePair, type PairChoices } from '../src/compare/pair.js';
-import { partedStretches } from '../src/compare/partedStretches.js';
-import { evaluate } from '../src/formula/evaluate.js';
-import { halfLife, spreadOf, type SpreadBeta } from '../src/compare/spread.js';
+import {
+  cointegration,
+  correlationMatrix,
+  divergences,
+  evaluate,
+  groupAverage,
+  joinColumns,
+  rebased,
+  spread as spreadBetween,
+  type SpreadOptions,
+} from '../src/index.js';
 import { column, expectColumn, readReference, type Listed, type ReferenceCase } from './referenceCases.js';
 
 /* Several columns beside each other, held against the reference files. */
@@ -66,7 +71,7 @@ describe('members are rebased, and averaged', () =>
     for (const [name, values] of Object.entries(input.members))
       expectColumn(
         `${label} ${name}`,
-        rebasedAt(column(values), request.row),
+        rebased(column(values), request.row),
         expected.members![name],
         tolerance('index'),
       );
@@ -75,17 +80,21 @@ describe('members are rebased, and averaged', () =>
 describe('a spread, and how fast it comes back', () =>
   cases<
     { a: Listed; b: Listed },
-    { beta?: number | 'all' | 'window'; window?: number },
+    SpreadOptions,
     { ratio: Listed; beta: Figure | Listed; spread: Listed; count: number; slope: Figure; halflife: Figure }
   >('compare_spread', ({ input, request, expected, label }, tolerance) => {
-    const [a, b] = [column(input.a), column(input.b)];
-    const beta: SpreadBeta = request.beta === 'window' ? { rows: request.window! } : (request.beta ?? 1);
-    const spread = spreadOf(a, b, beta);
-    expectColumn(label, spread.values, expected.spread, tolerance('spread'));
-    const got = typeof spread.beta === 'number' ? [spread.beta] : spread.beta;
+    const found = spreadBetween(column(input.a), column(input.b), request);
+    expectColumn(label, found.ratio, expected.ratio, tolerance('ratio'));
+    expectColumn(label, found.spread, expected.spread, tolerance('spread'));
+    const got = typeof found.beta === 'number' ? [found.beta] : found.beta;
     expectColumn(label, got, Array.isArray(expected.beta) ? expected.beta : [expected.beta], tolerance('beta'));
-    const { count, slope, rows } = halfLife(spread.values);
-    expectColumn(label, [count, slope, rows], [expected.count, expected.slope, expected.halflife], tolerance('slope'));
+    const { count, slope, halflife } = found;
+    expectColumn(
+      label,
+      [count, slope, halflife],
+      [expected.count, expected.slope, expected.halflife],
+      tolerance('slope'),
+    );
   }));
 
 describe('stretches in which a pair has parted', () =>
@@ -94,18 +103,16 @@ describe('stretches in which a pair has parted', () =>
     { bars: number; begin?: number; end?: number; beta?: 'all' },
     {
       z: Listed;
-      stretches: { start: number; end: Figure; rows: number; side: string; greatest: number; after: Figure }[];
+      stretches: { start: number; end: Figure; rows: number; side: string; peak: number; after: Figure }[];
     }
   >('compare_stretches', ({ input, request, expected, label }, tolerance) => {
-    const { bars: rows, beta, ...ends } = request;
-    const spread = spreadOf(column(input.a), column(input.b), beta);
-    const { z, stretches } = partedStretches(spread.values, { rows, ...ends });
+    const { z, stretches } = divergences(column(input.a), column(input.b), request);
     expectColumn(label, z, expected.z, tolerance('z'));
     expect(
       stretches.map(({ start, end, rows: own, side }) => [start, end ?? null, own, side]),
       label,
     ).toEqual(expected.stretches.map(({ start, end, rows: own, side }) => [start, end, own, side]));
-    for (const field of ['greatest', 'after'] as const)
+    for (const field of ['peak', 'after'] as const)
       expectColumn(
         `${label} ${field}`,
         stretches.map((one) => one[field]),
@@ -120,9 +127,8 @@ describe('correlations of all pairs, and an order by likeness', () =>
     { rows?: number },
     { correlations: Listed[]; order: number[]; joins: { left: number[]; right: number[]; distance: number }[] }
   >('compare_matrix', ({ input, request, expected, label }, tolerance) => {
-    const matrix = correlationMatrix(columnsOf(input.members), request.rows);
-    expectColumn(label, matrix.values, expected.correlations.flat(), tolerance('correlations'));
-    const { order, joins } = likenessOrder(matrix);
+    const { correlations, order, joins } = correlationMatrix(columnsOf(input.members), request);
+    expectColumn(label, correlations.flat(), expected.correlations.flat(), tolerance('correlations'));
     expect(order, label).toEqual(expected.order);
     expect(joins.map(({ left, right }) => [left, right])).toEqual(
       expected.joins.map(({ left, right }) => [left, right]),
@@ -257,7 +263,7 @@ it('an average of equal members is each of them, rebased; as a function it is th
   fc.assert(
     fc.property(walks, ([a, b]) => {
       const index = groupAverage([a, a, a], 'equal');
-      rebasedAt(a).forEach((value, row) => expect(index[row]).toBeCloseTo(value, 9));
+      rebased(a).forEach((value, row) => expect(index[row]).toBeCloseTo(value, 9));
       const frame = { time: a.map((_, row) => row), columns: { a, b } };
       const [average, held] = evaluate(['g = group(a, b, a)'], frame);
       expect(average.values).toEqual(groupAverage([a, b, a], 'equal'));

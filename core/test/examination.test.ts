@@ -1,20 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { changingVariance } from '../src/examine/changingVariance.js';
-import { crossCorrelation } from '../src/examine/crossCorrelation.js';
-import { cycles } from '../src/examine/cycles.js';
 import { powersOf } from '../src/examine/periodogram.js';
 import { regressLong } from '../src/examine/longRegression.js';
 import { regress } from '../src/examine/regression.js';
 import { shuffled } from '../src/examine/shuffled.js';
-import { groupSummaries } from '../src/examine/groups.js';
-import { calendarGroups, type ProfileBy } from '../src/examine/profile.js';
-import { seasonalShape } from '../src/examine/seasonalShape.js';
-import { stationarity } from '../src/examine/stationarity.js';
-import { normalPlot, summary } from '../src/examine/summary.js';
-import { unitRoot, type Terms } from '../src/examine/unitRoot.js';
-import { varianceRatio } from '../src/examine/varianceRatio.js';
-import { makeCalendar, WEEKDAYS } from '../src/time/calendar.js';
+import type { ProfileBy } from '../src/examine/profile.js';
+import * as core from '../src/index.js';
 import { column, expectColumn, readReference, type Listed, type ReferenceCase } from './referenceCases.js';
 
 /* Definitions, section 10, against numbers worked out independently. */
@@ -66,48 +57,26 @@ function heldAgainst(file: string, answer: (input: Input, request: Request) => o
   });
 }
 
-heldAgainst('examine_summary', ({ x }, { plot }) => {
-  const { jarqueBera, histogram, ...figures } = summary(column(x));
-  const { edges, counts } = histogram;
-  return {
-    ...figures,
-    jarquebera: jarqueBera,
-    histogram: { bins: counts.length, edges, counts },
-    ...(plot && { normal: normalPlot(column(x)) }),
-  };
-});
-heldAgainst('examine_adf', ({ x }, { terms, lags }) => unitRoot(column(x), terms as Terms, lags as number));
-heldAgainst('examine_kpss', ({ x }, { terms, lags }) =>
-  stationarity(column(x), terms as 'constant' | 'trend', lags as number),
-);
-heldAgainst('examine_variance_ratio', ({ x }, { q }) => {
-  const { robustZ, robustP, ...figures } = varianceRatio(column(x), q as number);
-  return { ...figures, robust_z: robustZ, robust_p: robustP };
-});
-heldAgainst('examine_arch', ({ x }, { q }) => changingVariance(column(x), q as number));
-heldAgainst('examine_ccf', ({ x, y }, { K }) => {
-  const most = K as number;
-  const lags = Array.from({ length: 2 * most + 1 }, (_, at) => at - most);
-  return { ...crossCorrelation(column(x), column(y!), most), lags };
-});
-heldAgainst('examine_cycles', ({ x }) => {
-  const { count, filled, power, peaks } = cycles(column(x));
-  return { count, rows_filled: filled, frequencies: power.length, peaks };
-});
+type Options<Of extends (...args: never[]) => unknown> = Parameters<Of>[1];
+heldAgainst('examine_summary', ({ x }) => core.summary(column(x)));
+heldAgainst('examine_adf', ({ x }, options) => core.adf(column(x), options as Options<typeof core.adf>));
+heldAgainst('examine_kpss', ({ x }, options) => core.kpss(column(x), options as Options<typeof core.kpss>));
+heldAgainst('examine_variance_ratio', ({ x }, { q }) => core.varianceRatio(column(x), q as number));
+heldAgainst('examine_arch', ({ x }, { q }) => core.archTest(column(x), q as number));
+heldAgainst('examine_ccf', ({ x, y }, { K }) => core.crossCorrelation(column(x), column(y!), K as number));
+heldAgainst('examine_cycles', ({ x }) => core.cycles(column(x)));
 heldAgainst('examine_seasonal', ({ x }, { s, by }) => {
-  const { filled, shape, ...figures } = seasonalShape(column(x), s as number, by as 'difference' | 'ratio');
-  return { ...figures, rows_filled: filled, shape: figures.count < 2 * (s as number) ? NaN : shape };
+  const { shape, ...figures } = core.seasonalShape(column(x), s as number, { by: by as 'difference' | 'ratio' });
+  return { ...figures, shape: figures.count < 2 * (s as number) ? NaN : shape };
 });
 heldAgainst('examine_profile', ({ time, x, tape }, { by, interval }) => {
   const { zone, session } = tape!;
-  const calendar = makeCalendar({
+  const calendar = core.makeCalendar({
     zone,
     ...(session && { session: `${session.open}-${session.close}`, weekdays: session.days, closed: session.closed }),
   });
-  const seconds = interval as number | undefined;
-  const groups = calendarGroups(Float64Array.from(time!), calendar, by as ProfileBy, seconds && seconds * 1e6);
-  const found = groupSummaries(column(x), groups);
-  return { groups: found.map((one) => ({ ...one, group: by === 'weekday' ? WEEKDAYS[one.group] : one.group })) };
+  const options = { by: by as ProfileBy, interval: interval as number | undefined };
+  return core.profile(Float64Array.from(time!), column(x), calendar, options);
 });
 
 it('a regression by sums of products is that by reflections', () => {

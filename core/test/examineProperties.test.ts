@@ -112,7 +112,7 @@ describe('a summary', () => {
         expectClose(found.stdev, lastOf('stdev(x, all)'));
         expectClose(found.skewness, lastOf('skewness(x, all)'), 6);
         expectClose(found.kurtosis, lastOf('kurtosis(x, all)'), 6);
-        expectClose(found.least, lastOf('min(x, all)'));
+        expectClose(found.min, lastOf('min(x, all)'));
         expectClose(found.quartiles[0], lastOf('quantile(x, all, p: 0.25)'));
         expectClose(found.quartiles[1], lastOf('median(x, all)'));
       }),
@@ -122,11 +122,11 @@ describe('a summary', () => {
   it('has every value in one bin of its histogram, and in its place of the normal plot', () =>
     fc.assert(
       fc.property(column(1), (x) => {
-        const { count, histogram, least, greatest } = summary(x);
+        const { count, histogram, min, max } = summary(x);
         const { edges, counts } = histogram;
         expect(counts.reduce((sum, one) => sum + one, 0)).toBe(count);
         if (count === 0) return;
-        expect([edges[0], edges.at(-1)]).toEqual([least, greatest]);
+        expect([edges[0], edges.at(-1)]).toEqual([min, max]);
         expect(counts.length).toBeLessThanOrEqual(200);
         const { quantiles, values: sorted } = normalPlot(x);
         expect(sorted.length).toBe(count);
@@ -172,8 +172,8 @@ describe('parts of a column', () => {
           there.reduce((sum, value) => sum + value, 0),
         );
         expect(groups.map(({ group }) => group)).toEqual(groups.map(({ group }) => group).sort((a, b) => a - b));
-        for (const { least, quartiles, greatest, count } of groups) {
-          const inOrder = [least, ...quartiles, greatest];
+        for (const { min, quartiles, max, count } of groups) {
+          const inOrder = [min, ...quartiles, max];
           if (count > 0) expect(inOrder).toEqual([...inOrder].sort((a, b) => a - b));
         }
         const sumOf = (what: 'missing' | 'zeros') => groups.reduce((sum, group) => sum + group[what], 0);

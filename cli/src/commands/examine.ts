@@ -49,7 +49,7 @@ export async function examineFile(
   const { level, distance } = seriesFigures(Array.from(treated(values, treatments)));
   const lines = [
     `${told.tape}, ${phrase} on ${options.bars}${told.treatments.length > 0 ? `, ${told.treatments.join(', ')}` : ''}: ${figures.count} values, ${figures.missing} missing`,
-    `  mean ${level(figures.mean)}, standard deviation ${distance(figures.stdev)}, min ${level(figures.least)}, max ${level(figures.greatest)}`,
+    `  mean ${level(figures.mean)}, standard deviation ${distance(figures.stdev)}, min ${level(figures.min)}, max ${level(figures.max)}`,
     `  quartiles ${figures.quartiles.map(level).join(', ')}; skewness ${figure(figures.skewness)}, kurtosis ${figure(figures.kurtosis)}`,
     ...verdicts.flatMap(({ asks, says, figures: line }) => ['', asks, `  ${says}`, `  ${line}`]),
   ];

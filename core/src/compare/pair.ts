@@ -131,9 +131,9 @@ export function toldStretches(
 ): ToldStretch[] {
   const search = new ReachedSearch(signal);
   return stretches.map((stretch) => {
-    const { start, greatestAt, side, after, end } = stretch;
+    const { start, peakAt, side, after, end } = stretch;
     const from = Math.max(0, start - rows);
-    const [movedA, movedB] = [a, b].map((x) => x[greatestAt] / x[from] - 1);
+    const [movedA, movedB] = [a, b].map((x) => x[peakAt] / x[from] - 1);
     const before = validOf(signal.subarray(from, start));
     const isUp = isLow || side === 'below';
     const back = before.length < rows ? undefined : search.from(start, sumOf(before) / rows, isUp);

@@ -11,9 +11,9 @@ export interface PartedStretch {
   /** Which side of its usual level the spread was on. */
   side: 'above' | 'below';
   /** The greatest distance, in deviations; of correlations the lowest, its sign turned round. */
-  greatest: number;
+  peak: number;
   /** The row of that. */
-  greatestAt: number;
+  peakAt: number;
   /** Change of the spread over as many rows as z looks back on, from the end; NaN where those are not there. */
   after: number;
 }
@@ -90,10 +90,10 @@ function stretchesOf(signal: Float64Array, moved: Float64Array, rows: number, ma
       open = undefined;
     }
     const distance = marks.distance(value);
-    if (open && distance > open.greatest) [open.greatest, open.greatestAt] = [distance, row];
+    if (open && distance > open.peak) [open.peak, open.peakAt] = [distance, row];
     if (!open && marks.begins(value)) {
       const side = sideOf(value);
-      open = { start: row, end: undefined, rows: 0, side, greatest: distance, greatestAt: row, after: NaN };
+      open = { start: row, end: undefined, rows: 0, side, peak: distance, peakAt: row, after: NaN };
       stretches.push(open);
     }
   }

@@ -4,7 +4,7 @@ import { regress } from './regression.js';
 import { deviationsOf, isConstant, NOTHING, squaresOf, validOf } from '../numeric/deviations.js';
 
 /** Whether large moves come together (null: the variance is steady), after Engle 1982. */
-interface ChangingVariance {
+export interface ChangingVariance {
   count: number;
   missing: number;
   /** NaN where it cannot be told. */

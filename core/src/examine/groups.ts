@@ -11,9 +11,9 @@ export interface GroupSummary {
   zeros: number;
   mean: number;
   stdev: number;
-  least: number;
+  min: number;
   quartiles: [number, number, number];
-  greatest: number;
+  max: number;
 }
 
 /**
@@ -42,8 +42,8 @@ function figuresOf(sorted: Float64Array): Omit<GroupSummary, 'group' | 'missing'
     zeros: sorted.filter((value) => value === 0).length,
     mean: sumOf(sorted) / count,
     stdev: count > 1 ? Math.sqrt(squaresOf(deviationsOf(sorted)) / (count - 1)) : NaN,
-    least: sorted[0] ?? NaN,
+    min: sorted[0] ?? NaN,
     quartiles: [0.25, 0.5, 0.75].map((p) => quantileOf(sorted, p)) as [number, number, number],
-    greatest: sorted[count - 1] ?? NaN,
+    max: sorted[count - 1] ?? NaN,
   };
 }

@@ -9,8 +9,8 @@ export interface Summary {
   stdev: number;
   skewness: number;
   kurtosis: number;
-  least: number;
-  greatest: number;
+  min: number;
+  max: number;
   quartiles: [number, number, number];
   /** Whether the values could be normal (Jarque and Bera 1980). */
   jarqueBera: { statistic: number; p: number };
@@ -40,8 +40,8 @@ export function summary(x: Float64Array): Summary {
     // without bias: from the moments with divisor n
     skewness: n > 2 ? (g1 * Math.sqrt(n * (n - 1))) / (n - 2) : NaN,
     kurtosis: n > 3 ? ((n - 1) / ((n - 2) * (n - 3))) * ((n + 1) * g2 + 6) : NaN,
-    least: n > 0 ? values[0] : NaN,
-    greatest: n > 0 ? values[n - 1] : NaN,
+    min: n > 0 ? values[0] : NaN,
+    max: n > 0 ? values[n - 1] : NaN,
     quartiles,
     jarqueBera: { statistic, p: chiSquareTail(statistic, 2) },
     histogram: histogramOf(values, quartiles),

@@ -300,7 +300,7 @@ function pastVerdict(x: Float64Array, { count, stdev }: Summary): Verdict {
 }
 
 function normalVerdict(summary: Summary): Verdict {
-  const { jarqueBera, skewness, kurtosis, stdev, mean, least, greatest, count } = summary;
+  const { jarqueBera, skewness, kurtosis, stdev, mean, min: least, max: greatest, count } = summary;
   const farthest = Math.max(Math.abs(least - mean), Math.abs(greatest - mean)) / stdev;
   const told = {
     question: 'normal' as const,

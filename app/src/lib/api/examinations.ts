@@ -44,6 +44,8 @@ const Correlations = z.object({
   bartlett: figures,
   count: z.number().int(),
 });
+/** What `min` and `max` were called before. */
+const formerName = figure.meta({ deprecated: true });
 const count = z.number().int();
 const Group = z.object({
   name: z.string(),
@@ -52,9 +54,11 @@ const Group = z.object({
   zeros: count,
   mean: figure,
   stdev: figure,
-  least: figure,
+  min: figure,
   quartiles: figures,
-  greatest: figure,
+  max: figure,
+  least: formerName,
+  greatest: formerName,
 });
 /** Turning points of one kind: how many, the first thousand, and the least, middle and greatest of the rows between. */
 const Turns = z.object({ count, rows: z.array(count), apart: z.array(count) });
@@ -105,8 +109,10 @@ export const ToldExamination = z.object({
     stdev: figure,
     skewness: figure,
     kurtosis: figure,
-    least: figure,
-    greatest: figure,
+    min: figure,
+    max: figure,
+    least: formerName,
+    greatest: formerName,
     quartiles: figures,
     zeros: z.number().int(),
   }),

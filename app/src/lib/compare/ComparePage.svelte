@@ -1,6 +1,13 @@
 <script lang="ts">
   import { onDestroy, untrack } from 'svelte';
-  import { instantOf, lastBars, makeCalendar, orderedMatrix, rebasedAt, rollingMean } from '@jaunty-ledger/core';
+  import {
+    instantOf,
+    lastBars,
+    makeCalendar,
+    orderedMatrix,
+    rebased as rebasedAt,
+    rollingMean,
+  } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postComparison } from '$lib/api/client';
   import { memberText, toldMatrix, type ToldComparison, type ToldMatrix } from '$lib/api/comparisons';

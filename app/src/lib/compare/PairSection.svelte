@@ -33,8 +33,8 @@
   const back = $derived(known.filter(({ cameBack }) => cameBack).length);
   const ledBy = $derived(names.map((_, at) => all.filter(({ led }) => led === 'ab'[at]).length));
   const after = $derived(isLow ? pair.window : pair.behind);
-  const farthest = ({ greatest, side }: ToldStretch) =>
-    (isLow ? -greatest : side === 'below' ? -greatest : greatest).toFixed(isLow ? 2 : 1).replace('-', '−');
+  const farthest = ({ peak, side }: ToldStretch) =>
+    (isLow || side === 'below' ? -peak : peak).toFixed(isLow ? 2 : 1).replace('-', '−');
   const cameText = ({ cameBack, end }: ToldStretch) =>
     end === undefined ? 'still apart' : cameBack === undefined ? 'not known yet' : cameBack ? 'came back' : 'went on';
   /** When it was at the mean that it had before, in bars from where the stretch began. */

@@ -13,11 +13,11 @@
   ] as const);
   const levels = $derived([
     ['mean', summary.mean],
-    ['min', summary.least],
+    ['min', summary.min],
     ['lower quartile', summary.quartiles[0]],
     ['median', summary.quartiles[1]],
     ['upper quartile', summary.quartiles[2]],
-    ['max', summary.greatest],
+    ['max', summary.max],
   ] as const);
   const shape = $derived([
     ['skewness', summary.skewness],

@@ -71,11 +71,11 @@ export function filesOf(told: ToldExamination): FiguresFile[] {
       name: 'groups',
       head: [
         ...[groups.by, 'count', 'missing', 'zeros', 'mean', 'stdev'],
-        ...['least', 'lower_quartile', 'median', 'upper_quartile', 'greatest'],
+        ...['min', 'lower_quartile', 'median', 'upper_quartile', 'max'],
       ],
-      rows: groups.list.map(({ name, count, missing, zeros, mean, stdev, least, quartiles, greatest }) => [
+      rows: groups.list.map(({ name, count, missing, zeros, mean, stdev, min, quartiles, max }) => [
         ...[name, count, missing, zeros, mean, stdev],
-        ...[least, ...quartiles, greatest],
+        ...[min, ...quartiles, max],
       ]),
     },
     season && {

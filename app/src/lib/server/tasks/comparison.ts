@@ -146,7 +146,7 @@ function pairOf(
       stretches: stretches.map((one) => ({
         start: rfc3339(time[one.start]),
         end: one.end === undefined ? null : rfc3339(time[one.end]),
-        ...{ rows: one.rows, side: one.side, farthest: figure(isLow ? -one.greatest : one.greatest) },
+        ...{ rows: one.rows, side: one.side, farthest: figure(isLow ? -one.peak : one.peak) },
         ...{ after: figure(one.after), movedA: figure(one.movedA), movedB: figure(one.movedB), led: one.led },
         ...{ cameBack: one.cameBack ?? null, backAfter: one.backAfter ?? null },
       })),

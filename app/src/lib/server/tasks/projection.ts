@@ -1,8 +1,8 @@
 import {
   ArgumentError,
   barsToCome,
-  chooseArima,
-  fitArima,
+  chooseArimaModel,
+  fitArimaModel,
   fitModel,
   ModelRefusal,
   modelPhrase,
@@ -178,8 +178,8 @@ interface FoundArima {
 function fittedArima(x: Float64Array, model: Model & { kind: 'arima' | 'chosen' }, goOn: () => void): FoundArima {
   if (model.isOfLogs && x.some((value) => !(value > 0))) throw new ModelRefusal('logarithm of a value not above 0');
   const own = model.isOfLogs ? x.map(Math.log) : x;
-  if (model.kind === 'chosen') return chooseArima(own, { ...model, goOn });
-  return { model, fitted: fitArima(own, model, undefined, { goOn, wantsErrors: true }) };
+  if (model.kind === 'chosen') return chooseArimaModel(own, { ...model, goOn });
+  return { model, fitted: fitArimaModel(own, model, undefined, { goOn, wantsErrors: true }) };
 }
 
 function toldArima({ model, fitted, candidates }: FoundArima): ToldArima {
