@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { catalogue, evaluate, makeCalendar, type Frame } from '@jaunty-ledger/core';
+import { runs } from './simulations.js';
 
 /* Every aggregate against its definition, worked out from the window's values in the plainest way. */
 
@@ -98,7 +99,7 @@ describe.each(Object.entries(PLAIN))('%s', (name, [needed, plain]) => {
           expect(Math.abs(value - wanted), `row ${t}: ${value}, ${wanted}`).toBeLessThan(1e-9 * (1 + Math.abs(wanted)));
         });
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     ));
 });
 

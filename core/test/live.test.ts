@@ -12,6 +12,7 @@ import { frameRows, namesOf, type Frame } from '../src/formula/frame.js';
 import { LiveBars } from '../src/live/liveBars.js';
 import { LiveColumns } from '../src/live/liveColumns.js';
 import { makeCalendar } from '../src/time/calendar.js';
+import { runs } from './simulations.js';
 
 /* Rows that arrive: whatever is advanced is, to the last bit, what all rows give at once. */
 
@@ -99,7 +100,7 @@ describe('bars of records that arrive', () => {
         whole.add(all);
         for (const [name, column] of columnsOf(whole.finish())) expect(same(found[name], column), name).toBe(true);
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 
@@ -215,7 +216,7 @@ describe('columns of rows that arrive', () => {
           from = open === 'none' ? rows : rows - 1;
         });
       }),
-      { numRuns: withOptions.includes(formula) ? 6 : 25 },
+      { numRuns: runs(withOptions.includes(formula) ? 6 : 25) },
     );
   });
 

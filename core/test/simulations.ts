@@ -4,6 +4,9 @@ const isDeep = process.env.TEST_DEEP !== undefined;
 /** The number of simulated paths: all in deep tests, otherwise a fifth. */
 export const pathCount = (all: number): number => (isDeep ? all : Math.ceil(all / 5));
 
+/** Cases that a property is tried with: all in deep tests, otherwise a third. */
+export const runs = (all: number): number => (isDeep ? all : Math.ceil(all / 3));
+
 /**
  * The bound on the error of a mean over fewer paths.
  * @param within     the bound over `all` paths
