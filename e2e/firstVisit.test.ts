@@ -105,6 +105,28 @@ describe.each([
   });
 });
 
+it('a count with a season is offered models of that season, the kind chosen first', async () => {
+  await reader.open('/project?tape=VISITORS_SEEN');
+  await reader.sees('A cycle of 12 bars stands out');
+  await reader.click('button', 'smooth season 12');
+  await reader.sees('exponential smoothing, its kind chosen by AICc');
+  await reader.sees('autocorrelation of the residuals');
+  const errors = () =>
+    reader.page.$$eval('main tbody tr', (rows) =>
+      Object.fromEntries(
+        rows.map((row) => [row.querySelector('code')?.textContent ?? '', Number(row.lastElementChild!.textContent)]),
+      ),
+    );
+  await reader.page.waitForFunction(() =>
+    [...document.querySelectorAll('main tbody tr')].some(
+      (row) =>
+        row.querySelector('code')?.textContent === 'smooth season 12' &&
+        Number.parseFloat(row.lastElementChild!.textContent!) > 0,
+    ),
+  );
+  expect((await errors())['smooth season 12']).toBeLessThan(0.5);
+});
+
 describe('a table of regions', () => {
   it('makes a tape of each, which Compare puts side by side', async () => {
     await entered('regions_seen.csv', regions(), '3 tapes were imported');

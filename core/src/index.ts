@@ -102,7 +102,7 @@ export {
   type ArimaModel,
   type Model,
 } from './project/model.js';
-export { fitModel, projectionOf } from './project/project.js';
+export { fitModel, keepsRows, projectionAtValues, projectionOf, seenBy } from './project/project.js';
 export { quantileOf } from './examine/summary.js';
 export {
   correlationsOf,
@@ -128,7 +128,9 @@ export {
 export { lowCorrelations, partedStretches, type PartedStretch } from './compare/partedStretches.js';
 export { type HalfLife, type Spread, type SpreadBeta } from './compare/spread.js';
 export { sharesAhead, type ShareAhead, type Shares } from './project/shares.js';
-export { residualCheck, type ResidualCheck } from './project/residualCheck.js';
+export { explainedBy, residualCheck, type ResidualCheck } from './project/residualCheck.js';
+export { chooseSmoothing, seasonOf } from './project/smoothing/chooseSmoothing.js';
+export { fitSmoothing as fitSmoothingModel, type FittedSmoothing } from './project/smoothing/fitSmoothing.js';
 export { normalBelow, normalQuantile } from './numeric/tails.js';
 export { draftSentences, type DraftLine, type DraftSubject } from './handover/draft.js';
 export { entryFacts, type EntryFacts as LineFacts, type LineRole } from './handover/entryFacts.js';

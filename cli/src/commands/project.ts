@@ -29,7 +29,7 @@ export async function projectFile(file: string, options: ProjectOptions, progres
     ['ahead', 'value', 'low80', 'high80', 'low95', 'high95'].map((name) => [name, new Float64Array(rows)]),
   );
   models.forEach((model, at) => {
-    const said = project(x, model, options.ahead);
+    const said = project(values, model, options.ahead);
     for (let row = 0; row < options.ahead; row++) {
       columns.get('ahead')![at * options.ahead + row] = row + 1;
       for (const name of ['value', 'low80', 'high80', 'low95', 'high95'] as const)

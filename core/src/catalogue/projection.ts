@@ -1,8 +1,7 @@
 import { ArgumentError } from '../arguments.js';
-import { validOf } from '../numeric/deviations.js';
 import { modelPhrase, parseModel } from '../project/model.js';
 import { ModelRefusal } from '../project/outlook.js';
-import { fitModel, projectionOf } from '../project/project.js';
+import { fitModel, projectionOf, seenBy } from '../project/project.js';
 import { COLUMN_X, type FunctionEntry } from './functionEntry.js';
 
 /** Values of rows to come, as functions. */
@@ -11,7 +10,7 @@ export const projectionFunctions: readonly FunctionEntry[] = [
     name: 'projection',
     sentence: 'A model carried on over so many bars after the last value, and the ends that 95 of 100 lie between.',
     remark:
-      'It is drawn on bars to come, so it stands alone in its entry and goes into no other formula. Missing values are left out first.',
+      'It is drawn on bars to come, so it stands alone in its entry and goes into no other formula. Missing values are left out first; exponential smoothing keeps their rows.',
     formula: 'f[h], h = 1..bars, and f[h] -+ 1.96 s[h]',
     example: 'projection(close, "drift", 30)',
     definition: '11. Projections',
@@ -48,7 +47,10 @@ export const projectionFunctions: readonly FunctionEntry[] = [
       const last = x.findLastIndex(isFinite);
       return {
         steps: [
-          { says: `values that the model is given: ${modelPhrase(parseModel(words.model))}`, value: validOf(x).length },
+          {
+            says: `values that the model is given: ${modelPhrase(parseModel(words.model))}`,
+            value: seenBy(parseModel(words.model), x).length,
+          },
           { says: 'the last of them', value: x[last] },
           { says: 'bars after it', value: row + numbers.bars - last },
         ],
@@ -56,7 +58,7 @@ export const projectionFunctions: readonly FunctionEntry[] = [
     },
     compute: ([x], { words, numbers: { bars } }, { progress }) => {
       const model = parseModel(words.model);
-      const fitted = fitModel(validOf(x), model, {}, () => progress?.(0.5));
+      const fitted = fitModel(seenBy(model, x), model, {}, () => progress?.(0.5));
       const { value, low95, high95, low80, high80 } = projectionOf(fitted, model, bars);
       const last = x.findLastIndex(isFinite);
       if (last + 1 < bars)

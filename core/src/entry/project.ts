@@ -5,10 +5,14 @@ import { fitArima as fitArimaModel, type FittedArima } from '../project/arima/ar
 import { chooseArima as chooseArimaModel } from '../project/arima/chooseArima.js';
 import { modelText, parseModel, type ArimaModel, type Criterion, type Model } from '../project/model.js';
 import { ModelRefusal, type Coefficients } from '../project/outlook.js';
-import { project as projectModel, projectionOf, type Projection } from '../project/project.js';
-import { residualCheck } from '../project/residualCheck.js';
+import { project as projectModel, projectionOf, seenBy, type Projection } from '../project/project.js';
+import { chooseSmoothing } from '../project/smoothing/chooseSmoothing.js';
+import { fitCroston as fitCrostonModel, type FittedCroston } from '../project/smoothing/croston.js';
+import { fitSmoothing as fitSmoothingModel, searchedOf, type States } from '../project/smoothing/fitSmoothing.js';
+import type { Weights } from '../project/smoothing/recursion.js';
+import { explainedBy, residualCheck } from '../project/residualCheck.js';
 
-/* Where a column may go: models as text or as fields. Values have any unit; missing ones are left out first. */
+/* Where a column may go: models as text or as fields. Values have any unit; missing ones are NaN. */
 
 export { ModelRefusal, type Coefficients, type Projection };
 
@@ -115,7 +119,7 @@ export function fitArima(x: Float64Array, model: ModelLike): ArimaFit {
 }
 
 function logarithms(x: Float64Array): Float64Array {
-  if (x.some((value) => !(value > 0))) throw new ModelRefusal('logarithm of a value not above 0');
+  if (x.some((value) => value <= 0)) throw new ModelRefusal('logarithm of a value not above 0');
   return x.map(Math.log);
 }
 
@@ -148,12 +152,114 @@ export function chooseArima(
   };
 }
 
+/** Exponential smoothing that values were given to, in the symbols of the definitions. */
+export interface SmoothingFit {
+  model: string;
+  /** Values, and numbers that were fitted, the variance among them. */
+  n: number;
+  k: number;
+  /** NaN with the criteria where nothing is left to explain, as `exact` says. */
+  L: number;
+  sigma2: number;
+  AIC: number;
+  AICc: number;
+  BIC: number;
+  exact: boolean;
+  /** All weights of the model, given and fitted. */
+  found: Partial<Weights>;
+  /** States before the first row and behind the last; seasons in the order of the rows that they are for. */
+  start: States;
+  end: States;
+  /** One a row; NaN before the first value and behind the last. */
+  fitted: Float64Array;
+  /** One-step errors of the rows that have a value. */
+  residuals: Float64Array;
+  /** Of a chosen kind: all that were tried, and the season, null where no cycle stands out. */
+  candidates?: { model: string; k: number; L: number; AIC: number; AICc: number; BIC: number; refused: string }[];
+  season_found?: number | null;
+}
+
+/** What a model says of the rows from the first value to the last, on all rows. */
+function atRows(x: Float64Array, seen: Float64Array): Float64Array {
+  const column = new Float64Array(x.length).fill(NaN);
+  column.set(seen, x.findIndex(Number.isFinite));
+  return column;
+}
+
+/**
+ * Fits exponential smoothing by least squares of its one-step errors, or chooses its kind.
+ * @param x      n values; missing ones keep their rows
+ * @param model  of the kind `smooth trend season 12`, or `smooth` to have the kind chosen
+ * @throws {ModelRefusal} where the model cannot have these values
+ * @throws {ArgumentError} for another kind of model
+ * @see definitions, section 15
+ */
+export function fitSmoothing(x: Float64Array, model: string): SmoothingFit {
+  const { model: own } = understood(model);
+  if (own.kind !== 'smooth' && own.kind !== 'chosen smooth')
+    throw new ArgumentError('model', 'exponential smoothing', modelText(own));
+  const seen = seenBy(own, x);
+  const values = own.isOfLogs ? logarithms(seen) : seen;
+  const chosen = own.kind === 'chosen smooth' ? chooseSmoothing(values, own) : undefined;
+  const found = chosen?.fitted ?? fitSmoothingModel(values, own as Model & { kind: 'smooth' });
+  const figures = (one: typeof found) => ({
+    k: one.parameters,
+    L: one.logLikelihood,
+    AIC: one.aic,
+    AICc: one.aicc,
+    BIC: one.bic,
+  });
+  return {
+    ...figures(found),
+    model: modelText(found.model),
+    n: found.count,
+    sigma2: found.variance,
+    exact: found.isExact,
+    found: found.weights,
+    start: found.start,
+    end: found.end,
+    fitted: atRows(x, own.isOfLogs ? found.fittedValues.map(Math.exp) : found.fittedValues),
+    residuals: found.residuals,
+    ...(chosen && {
+      candidates: chosen.candidates.map(({ model: one, refused, fitted }) => ({
+        ...(fitted ? figures(fitted) : { k: NaN, L: NaN, AIC: NaN, AICc: NaN, BIC: NaN }),
+        model: modelText(one),
+        refused,
+      })),
+      season_found: chosen.season ?? null,
+    }),
+  };
+}
+
+/**
+ * Fits Croston's method to counts with zeros.
+ * @param x      n counts; missing ones are left out first
+ * @param model  of the kind `croston`, `croston 0.1` or `croston 0.1 uncorrected`
+ * @throws {ModelRefusal} where the model cannot have these values
+ * @throws {ArgumentError} for another kind of model
+ * @see definitions, section 15; Croston 1972, Syntetos and Boylan 2005
+ */
+export function fitCroston(
+  x: Float64Array,
+  model: string,
+): Pick<FittedCroston, 'size' | 'gap' | 'residuals'> & { model: string; found: number; fitted: Float64Array } {
+  const { model: own } = understood(model);
+  if (own.kind !== 'croston') throw new ArgumentError('model', 'croston', modelText(own));
+  const { factor, size, gap, fittedValues, residuals } = fitCrostonModel(validOf(x), own);
+  return { model: modelText(own), found: factor, size, gap, fitted: fittedValues, residuals };
+}
+
 /**
  * What a fit leaves unexplained: autocorrelation, Ljung-Box, Jarque-Bera and ARCH tests of its residuals.
  * @see definitions, section 11
  */
 export function residualChecks({ model, residuals }: Pick<ArimaFit, 'model' | 'residuals'>) {
-  const { acf, band, ljungBox, jarqueBera, arch } = residualCheck(residuals, parseModel(model) as ArimaModel);
+  const own = parseModel(model);
+  if (own.kind !== 'arima' && own.kind !== 'smooth')
+    throw new ArgumentError('fit', 'that of an arima or of smoothing', model);
+  const explained =
+    own.kind === 'arima' ? explainedBy(own) : { parameters: searchedOf(own).length, season: own.season };
+  const { acf, band, ljungBox, jarqueBera, arch } = residualCheck(residuals, explained);
   return { residuals, acf, band, ljungbox: ljungBox, jarquebera: jarqueBera, arch };
 }
 

@@ -5,7 +5,8 @@ import { studentBeyond } from '../numeric/tails.js';
 import { EmaSearch } from './emaSearch.js';
 import type { Model } from './model.js';
 import { ModelRefusal, type Coefficients, type Found } from './outlook.js';
-import { fitModel, projectionOf, type Projection } from './project.js';
+import { fitModel, keepsRows, projectionAtValues, seenBy, type Projection } from './project.js';
+import { isFinite } from '../windows/anchoredSums.js';
 
 /** How far projections were from what came, pooled over some of them. NaN of none. */
 export interface Measures {
@@ -97,6 +98,7 @@ export function accuracy(x: Float64Array, models: readonly Model[], choices: Acc
       `at most ${MOST_OUTCOMES.toLocaleString('en')}`,
       (count * horizon).toLocaleString('en'),
     );
+  const series: Series = { x, values, rows: Int32Array.from(x.keys()).filter((row) => isFinite(x[row])) };
   const origins: number[] = [];
   for (let origin = first; origin <= n - 2; origin += step) origins.push(origin);
   const scale = meanChange(values, first, season);
@@ -105,9 +107,16 @@ export function accuracy(x: Float64Array, models: readonly Model[], choices: Acc
     scale,
     models: models.map((model, at) => {
       const course = (share: number) => goOn((at + share) / models.length);
-      return triedModel(values, model, { origins, given: given[at], scale, horizon, step, refit, intervals, course });
+      return triedModel(series, model, { origins, given: given[at], scale, horizon, step, refit, intervals, course });
     }),
   };
+}
+
+/** A column, its values that are there, and their rows. */
+interface Series {
+  x: Float64Array;
+  values: Float64Array;
+  rows: Int32Array;
 }
 
 interface Trial {
@@ -143,11 +152,12 @@ interface Outcomes {
 }
 const ENDS = ['low80', 'high80', 'low95', 'high95'] as const;
 
-function triedModel(values: Float64Array, model: Model, trial: Trial): ModelAccuracy {
+function triedModel(series: Series, model: Model, trial: Trial): ModelAccuracy {
+  const { values } = series;
   const { origins, horizon, scale, step } = trial;
   const judged = (some: readonly Outcomes[]) => measuresOf(some, values, origins, scale);
   try {
-    const { outcomes, last } = projected(values, model, trial);
+    const { outcomes, last } = projected(series, model, trial);
     return {
       model,
       ahead: outcomes.map((some, at) => ({
@@ -165,7 +175,11 @@ function triedModel(values: Float64Array, model: Model, trial: Trial): ModelAccu
 }
 
 /** The outcomes of a model by rows ahead, and its last projection. */
-function projected(values: Float64Array, model: Model, { origins, given, horizon, refit, intervals, course }: Trial) {
+function projected(
+  { x, values, rows }: Series,
+  model: Model,
+  { origins, given, horizon, refit, intervals, course }: Trial,
+) {
   const column = () => new Float64Array(origins.length);
   const outcomes = Array.from({ length: horizon }, (_, at): Outcomes => ({
     ...{ ahead: at + 1, count: 0, value: column() },
@@ -178,7 +192,8 @@ function projected(values: Float64Array, model: Model, { origins, given, horizon
   origins.forEach((origin, at) => {
     const goOn = () => course(at / origins.length);
     goOn();
-    const seen = values.subarray(0, origin + 1);
+    // rows stay rows for some models: what came next is then so many rows ahead
+    const seen = keepsRows(model) ? seenBy(model, x.subarray(0, rows[origin] + 1)) : values.subarray(0, origin + 1);
     const isRefit = at % refit === 0;
     if (isRefit) kept = { coefficients: given };
     if (searchesFactor && isRefit && seen.length >= 3) {
@@ -187,7 +202,7 @@ function projected(values: Float64Array, model: Model, { origins, given, horizon
     }
     const fitted = fitModel(seen, model, kept, goOn);
     if (isRefit) kept = fitted.found;
-    last = projectionOf(fitted, model, horizon);
+    last = projectionAtValues(fitted, model, rows, origin, horizon);
     if (intervals === 'errors') takeEnds(last, origin, outcomes, values, origins);
     for (const some of outcomes) {
       if (origin + some.ahead >= values.length) break;

@@ -1,4 +1,4 @@
-import type { Model } from './model.js';
+import { MOST_SEASON, type Model } from './model.js';
 
 /** How a model is backtested within a few seconds. */
 export interface BacktestPlan {
@@ -36,6 +36,10 @@ function sizeOf(model: Model): { parameters: number; states: number } {
   if (model.kind === 'chosen') {
     const { search, season = 0 } = model;
     return { parameters: (search === 'all' ? 20 : 8) + 2.5 * season, states: 6 + 2 * season };
+  }
+  if (model.kind === 'smooth' || model.kind === 'chosen smooth') {
+    const season = model.season === 'cycles' ? MOST_SEASON : (model.season ?? 0);
+    return { parameters: (model.kind === 'smooth' ? 6 : 14) + 2 * season, states: 2 };
   }
   if (model.kind !== 'arima') return { parameters: 0, states: 0 };
   const { p, q, seasonal } = model;

@@ -35,6 +35,26 @@ export const MODEL_FORMS: readonly ModelForm[] = [
     words: ['exponential smoothing', 'simple exponential smoothing', 'alpha'],
   },
   {
+    text: 'smooth season 12',
+    says: 'Exponential smoothing with level, trend and season, the kind chosen by AICc; `smooth` without a season, `smooth season` with that of the strongest cycle.',
+    words: ['seasonal', 'holt winters', 'ets', 'triple exponential smoothing', 'automatic'],
+  },
+  {
+    text: 'smooth damped trend',
+    says: 'Exponential smoothing with a trend that flattens; `smooth trend` keeps it, `smooth level` has none.',
+    words: ['holt', 'double exponential smoothing', 'damped'],
+  },
+  {
+    text: 'smooth trend season 12 multiplied',
+    says: 'Exponential smoothing with a trend and a season that grows with the level.',
+    words: ['seasonal', 'holt winters', 'multiplicative'],
+  },
+  {
+    text: 'croston',
+    says: 'The mean rate of counts that are mostly 0; `at least 0` behind any model sets a floor.',
+    words: ['intermittent demand', 'counts', 'zeros', 'floor'],
+  },
+  {
     text: 'garch',
     says: 'The last value; the interval follows volatility by GARCH(1, 1).',
     words: ['volatility', 'variance'],

@@ -1,4 +1,5 @@
-import type { ArimaModel } from './model.js';
+import type { ArimaModel, SmoothModel } from './model.js';
+import type { Weights } from './smoothing/recursion.js';
 
 /** A model that values have been given to. */
 export interface Fitted {
@@ -28,6 +29,9 @@ export interface Found {
   coefficients?: Coefficients;
   /** How a variance moves. */
   variance?: { w: number; a: number; b: number };
+  /** Weights of exponential smoothing, and the kind that was chosen. */
+  smoothing?: Partial<Weights>;
+  chosenSmooth?: SmoothModel;
   /** The orders that were chosen. */
   chosen?: ArimaModel;
 }

@@ -3,7 +3,7 @@ import { summary } from '../examine/summary.js';
 import { autocorrelation } from '../memory/autocorrelation.js';
 import type { ArimaModel } from './model.js';
 
-/** What is left of a series once a model has said what it can. */
+/** Tests of the residuals of a model. */
 export interface ResidualCheck {
   acf: Float64Array;
   band: number;
@@ -17,13 +17,23 @@ export interface ResidualCheck {
 const ARCH_LAGS = 5;
 const LEVEL = 0.05;
 
+/** What a model had fitted, for the degrees of freedom, and the rows of its season. */
+export interface Explained {
+  parameters: number;
+  season?: number;
+}
+
+export const explainedBy = ({ p, q, seasonal }: ArimaModel): Explained => ({
+  parameters: p + q + (seasonal ? seasonal.p + seasonal.q : 0),
+  season: seasonal?.rows,
+});
+
 /** @param residuals  one-step errors over their deviations; @see definitions, section 11 */
-export function residualCheck(residuals: Float64Array, { p, q, seasonal }: ArimaModel): ResidualCheck {
+export function residualCheck(residuals: Float64Array, { parameters, season }: Explained): ResidualCheck {
   const n = residuals.length;
-  const wanted = seasonal ? 2 * seasonal.rows : 10;
+  const wanted = season ? 2 * season : 10;
   const lags = Math.max(1, Math.min(wanted, Math.floor(n / 5), n - 1));
-  const fitted = p + q + (seasonal ? seasonal.p + seasonal.q : 0);
-  const { acf, band, ljungBox } = autocorrelation(residuals, lags, fitted);
+  const { acf, band, ljungBox } = autocorrelation(residuals, lags, parameters);
   const { jarqueBera } = summary(residuals);
   const arch = changingVariance(residuals, ARCH_LAGS);
   const last = ljungBox[lags - 1];
@@ -40,13 +50,13 @@ export function residualCheck(residuals: Float64Array, { p, q, seasonal }: Arima
 function verdict(ljungBox: number, acf: Float64Array, band: number, jarqueBera: number, arch: number): string {
   const spikes = Array.from(acf.keys()).filter((lag) => lag > 0 && Math.abs(acf[lag]) > band);
   const memory = Number.isNaN(ljungBox)
-    ? 'Too few values are left to tell whether what is left remembers.'
+    ? 'Too few residuals for a test of their autocorrelation.'
     : ljungBox >= LEVEL
-      ? 'What is left looks like noise.'
-      : `What is left still remembers${spikes.length > 0 ? `, most at lag ${spikes.reduce((a, b) => (Math.abs(acf[a]) >= Math.abs(acf[b]) ? a : b))}: an order more may help` : ''}.`;
+      ? 'The residuals look like white noise.'
+      : `The residuals are autocorrelated${spikes.length > 0 ? `, most at lag ${spikes.reduce((a, b) => (Math.abs(acf[a]) >= Math.abs(acf[b]) ? a : b))}: a higher order may help` : ''}.`;
   const others = [
-    arch < LEVEL ? 'volatility clustering remains' : '',
-    jarqueBera < LEVEL ? 'far errors come more often than the ends suppose' : '',
+    arch < LEVEL ? 'their volatility clusters' : '',
+    jarqueBera < LEVEL ? 'large errors are more frequent than the intervals assume' : '',
   ].filter(Boolean);
   if (others.length === 0) return memory;
   const text = others.join(', and ');

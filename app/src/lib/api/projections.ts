@@ -47,7 +47,7 @@ const figure = z.number().nullable();
 const figures = z.array(figure);
 const count = z.number().int();
 
-const ToldArima = z.object({
+const ToldFit = z.object({
   /** The orders, as the model is written. */
   orders: z.string(),
   coefficients: z.array(z.object({ name: z.string(), value: figure, error: figure })),
@@ -71,7 +71,7 @@ const ToldArima = z.object({
     .array(z.object({ orders: z.string(), aic: figure, aicc: figure, bic: figure, passedOver: z.string() }))
     .optional(),
 });
-export type ToldArima = z.infer<typeof ToldArima>;
+export type ToldFit = z.infer<typeof ToldFit>;
 
 const ToldModel = z.object({
   /** As it is written, and in words. */
@@ -89,7 +89,9 @@ const ToldModel = z.object({
   high95: figures,
   /** Where it stands at a few horizons: level while the interval holds the last value. */
   ways: z.array(z.object({ ahead: count, value: figure, way: z.enum(['down', 'level', 'up', 'unknown']) })),
-  arima: ToldArima.optional(),
+  arima: ToldFit.optional(),
+  /** Of exponential smoothing likewise: `orders` is its kind, coefficients are weights. */
+  smoothing: ToldFit.optional(),
   /** Of `garch`: how its variance moves. */
   garch: z.object({ a: figure, b: figure, persistence: figure, halfLife: figure }).optional(),
 });
@@ -144,6 +146,8 @@ export const ToldProjections = z.object({
   /** Times of the rows ahead, where the calendar tells them. */
   ahead: z.array(z.string()),
   models: z.array(ToldModel),
+  /** Rows of the strongest cycle that is no chance, for models with a season; null where none stands out. */
+  season: count.nullable(),
   shares: ToldShares.optional(),
 });
 export type ToldProjections = z.infer<typeof ToldProjections>;

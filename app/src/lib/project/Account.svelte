@@ -5,7 +5,7 @@
   import BacktestCell from './BacktestCell.svelte';
   import type { Backtests } from './backtests.svelte';
   import ModelInput from './ModelInput.svelte';
-  import { dashes, inks, modelParts, readModel, turned } from './models';
+  import { dashes, inks, modelParts, readModel, seasonalModels, turned } from './models';
 
   interface Props {
     models: readonly string[];
@@ -24,6 +24,11 @@
   /** Those within the horizon, and it. */
   const steps = $derived([...wanted.filter((step) => step < horizon), horizon]);
   const toldOf = $derived(new Map(told?.models.map((one) => [one.model, one])));
+
+  /** Models of the season that stands out, where none of the models has one. */
+  const seasonal = $derived(
+    told?.season && !models.some((model) => / season\b/.test(model)) ? seasonalModels(told.season) : [],
+  );
 
   /** Among all that are wanted: those beyond the horizon are not shown. */
   const placeOf = (at: number) => [...wanted.keys()].filter((place) => wanted[place] < horizon)[at];
@@ -129,11 +134,25 @@
   </table>
 </div>
 <p>
-  <ModelInput {write} />
+  <ModelInput {write} season={told?.season ?? undefined} />
+  {#if seasonal.length > 0}
+    <p class="offer">
+      A cycle of {told?.season} bars stands out. Models with that season:
+      {#each seasonal as model (model)}<button type="button" class="word" onclick={() => write(model)}>{model}</button
+        >{/each}
+    </p>
+  {/if}
 </p>
 {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 
 <style>
+  .offer {
+    margin: 6px 0 0;
+    font-size: 14px;
+  }
+  .offer button {
+    margin-left: 0.6em;
+  }
   .scrolls {
     overflow-x: auto;
   }

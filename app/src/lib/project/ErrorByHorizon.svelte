@@ -46,8 +46,8 @@
       {view.pointer + 1} ahead: {models
         .flatMap((model, at) => (figures[at].length > 0 ? [`${model} ${brief(figures[at][view.pointer!])}`] : []))
         .join(', ')}
-    {:else}<span>1</span><span role="status"
-        >{computing > 0 ? `Backtesting ${computing} of ${models.length} models…` : ''}</span
+    {:else}<span>1</span><span class="working" role="status"
+        >{computing > 0 ? `Backtesting ${computing} of ${models.length}…` : ''}</span
       ><span class="end">{horizon} bars ahead</span>{/if}
   </p>
 </Enlargeable>
@@ -57,9 +57,13 @@
     stroke: var(--ink);
     stroke-dasharray: 3 3;
   }
+  span {
+    white-space: nowrap;
+  }
   p {
     display: flex;
     justify-content: space-between;
+    gap: 8px;
     min-height: 2.8em;
     margin: 0 58px 0 0;
     font-size: 12px;

@@ -23,9 +23,10 @@
   }
   let { told, backtest, seen, horizon, last, when, figureText, lagText, put }: Props = $props();
 
+  const fit = $derived(told.arima ?? told.smoothing);
   const tried = $derived(answerOf(backtest));
   const isSlow = $derived(
-    /^arima/.test(told.model) && tried !== undefined && tried.searches < Math.min(5, tried.origins),
+    /^(arima|smooth)/.test(told.model) && tried !== undefined && tried.searches < Math.min(5, tried.origins),
   );
   const farthest = $derived(told.value[horizon - 1] ?? null);
   const moved = $derived(
@@ -79,17 +80,18 @@
         told.garch.persistence,
       )} persists, and half of a shock is gone after {brief(told.garch.halfLife)} rows. Judge it by its ends.
     </p>{/if}
-  {#if told.arima}
-    {@const { residuals, candidates, coefficients, orders, count, aic, aicc, bic, logLikelihood } = told.arima}
+  {#if fit}
+    {@const { residuals, candidates, coefficients, orders, count, aic, aicc, bic, logLikelihood } = fit}
     <p class="says">{residuals.says}</p>
     <p class="quiet">
       Ljung-Box p {chanceText(residuals.ljungBox.p)} over {residuals.ljungBox.lags} lags; Jarque-Bera p {chanceText(
         residuals.jarqueBera.p,
-      )}; steady variance p {chanceText(residuals.arch.p)}. Coefficients are taken as known, so true ends are a little
-      wider.
+      )}; steady variance p {chanceText(residuals.arch.p)}. {told.smoothing
+        ? 'Weights and start values'
+        : 'Coefficients'} are taken as known, so true intervals are a little wider.
     </p>
     <Correlogram
-      title="autocorrelation of what is left"
+      title="autocorrelation of the residuals"
       values={residuals.acf}
       band={residuals.band}
       scale={Math.max(residuals.band ?? 0, ...residuals.acf.slice(1).map((one) => Math.abs(one ?? 0)), 0.1)}
@@ -101,9 +103,10 @@
       <table class="reckoning">
         <tbody>
           {#each coefficients as { name, value, error } (name)}<tr
-              ><th scope="row">{name}</th><td>{brief(value)}</td><td>± {brief(error)}</td></tr
+              ><th scope="row">{name}</th><td>{brief(value)}</td><td>{error === null ? '' : `± ${brief(error)}`}</td
+              ></tr
             >{/each}
-          {#each [['values after differencing', count], ['log likelihood', logLikelihood], ['AIC', aic], ['AICc', aicc], ['BIC', bic]] as const as [name, value] (name)}<tr
+          {#each [[told.smoothing ? 'values' : 'values after differencing', count], ['log likelihood', logLikelihood], ['AIC', aic], ['AICc', aicc], ['BIC', bic]] as const as [name, value] (name)}<tr
               ><th scope="row">{name}</th><td>{value === null ? 'missing' : Number(value.toPrecision(7))}</td><td
               ></td></tr
             >{/each}
@@ -118,15 +121,16 @@
         <table class="listing">
           <thead
             ><tr
-              ><th scope="col">orders</th>{#each ['AICc', 'AIC', 'BIC'] as name (name)}<th scope="col" class="figure"
-                  >{name}</th
+              ><th scope="col">{told.smoothing ? 'kind' : 'orders'}</th>{#each ['AICc', 'AIC', 'BIC'] as name (name)}<th
+                  scope="col"
+                  class="figure">{name}</th
                 >{/each}<th scope="col"></th></tr
             ></thead
           >
           <tbody>
             {#each candidates as { orders: name, aicc: own, aic: other, bic: third, passedOver } (name)}<tr
                 ><th scope="row"
-                  ><button type="button" class="aside" title="Put it beside the others" onclick={() => put(name)}
+                  ><button type="button" class="aside" title="Add it as a model" onclick={() => put(name)}
                     >{name}</button
                   ></th
                 >{#each [own, other, third] as value, at (at)}<td class="figure"
@@ -136,8 +140,10 @@
           </tbody>
         </table>
         <p class="quiet">
-          All have the same differences: criteria of other ones cannot be compared. A difference below 2 is none. A
-          press puts a candidate beside the others, with its coefficients and their errors.
+          {told.smoothing
+            ? 'Criteria of an ARIMA that takes differences cannot be compared with these.'
+            : 'All have the same differences: criteria of other ones cannot be compared.'} A difference below 2 is none. Press
+          a candidate to add it as a model.
         </p>
       </details>{/if}
   {/if}

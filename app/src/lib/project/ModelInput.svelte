@@ -1,13 +1,17 @@
 <script lang="ts">
   import { MODEL_FORMS } from '@jaunty-ledger/core';
   import SuggestionList from '$lib/components/SuggestionList.svelte';
+  import { seasonalModels } from './models';
   import { Suggestions, type Suggestion } from '$lib/components/suggestions.svelte';
 
   let {
     write,
+    season,
   }: {
     /** Takes a model. @returns whether it is one */
     write: (text: string) => boolean;
+    /** Rows of the cycle that stands out: models with it are suggested first. */
+    season: number | undefined;
   } = $props();
 
   const suggestions = new Suggestions<Suggestion>();
@@ -15,14 +19,25 @@
   let field: HTMLInputElement;
   let text = $state('');
 
+  const forms = $derived([
+    ...(season === undefined
+      ? []
+      : seasonalModels(season).map((text) => ({
+          text,
+          says: `With the season of ${season} bars that stands out.`,
+          words: ['seasonal'],
+        }))),
+    ...MODEL_FORMS,
+  ]);
+
   /** Lists the models that begin so, or that one of their words does. */
   function offer(): void {
     const prefix = text.trim().toLowerCase();
     suggestions.open(
       field,
-      MODEL_FORMS.filter(({ text, words }) => [text, ...words].some((word) => word.startsWith(prefix))).map(
-        ({ text, says }) => ({ text, says: says.replaceAll('`', '') }),
-      ),
+      forms
+        .filter(({ text, words }) => [text, ...words].some((word) => word.startsWith(prefix)))
+        .map(({ text, says }) => ({ text, says: says.replaceAll('`', '') })),
     );
   }
 

@@ -1,4 +1,4 @@
-import { fitModel, ModelRefusal, normalBelow, parseModel, projectionOf } from '@jaunty-ledger/core';
+import { fitModel, ModelRefusal, normalBelow, parseModel, projectionOf, type Model } from '@jaunty-ledger/core';
 import type { ToldModel } from '$lib/api/projections';
 import { INK_COUNT } from '$lib/chart/inks';
 
@@ -30,11 +30,18 @@ export function modelParts(text: string): ModelPart[] {
 export const turned = (text: string, { start, text: old }: ModelPart, number: number): string =>
   text.slice(0, start) + String(number) + text.slice(start + old.length);
 
+/** Models that repeat a season, the one that is chosen by itself first. */
+export const seasonalModels = (season: number): string[] =>
+  ['smooth', 'arima', 'last'].map((name) => `${name} season ${season}`);
+
+/** Models whose numbers are searched for, which the server does. */
+const SEARCHED: ReadonlySet<string> = new Set<Model['kind']>(['arima', 'chosen', 'smooth', 'chosen smooth']);
+
 /** What a model is written as, where it is one; why it is none otherwise. */
 export function readModel(text: string): { problem: string } | { isSimple: boolean } {
   try {
     const { kind } = parseModel(text);
-    return { isSimple: kind !== 'arima' && kind !== 'chosen' };
+    return { isSimple: !SEARCHED.has(kind) };
   } catch (error) {
     return { problem: error instanceof Error ? error.message : String(error) };
   }
@@ -43,7 +50,7 @@ export function readModel(text: string): { problem: string } | { isSimple: boole
 /** What a simple model says from another origin, worked out here while the origin is dragged; nothing where it cannot. */
 export function projectedHere(values: Float64Array, text: string, horizon: number): number[] | undefined {
   const model = parseModel(text);
-  if (model.kind === 'arima' || model.kind === 'chosen') return undefined;
+  if (SEARCHED.has(model.kind)) return undefined;
   try {
     return Array.from(projectionOf(fitModel(values, model), model, horizon).value);
   } catch (error) {

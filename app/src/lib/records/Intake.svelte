@@ -200,6 +200,7 @@
         type="submit"
         class="rounded-none px-4 py-2 text-base"
         disabled={isEntering ||
+          (!preview && !session.problem) ||
           !(batch?.isReady ?? true) ||
           (preview?.problem ?? null) !== null ||
           (preview?.open.length ?? 0) > 0}

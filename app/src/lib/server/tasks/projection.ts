@@ -3,14 +3,21 @@ import {
   barsToCome,
   chooseArimaModel,
   fitArimaModel,
+  explainedBy,
   fitModel,
+  fitSmoothingModel,
+  chooseSmoothing,
+  keepsRows,
+  projectionAtValues,
+  seasonOf,
+  seenBy,
   ModelRefusal,
   modelPhrase,
   modelText,
   parseBarRule,
   parseModel,
-  projectionOf,
   residualCheck,
+  type ResidualCheck,
   rfc3339,
   sharesAhead,
   type ArimaModel,
@@ -19,7 +26,7 @@ import {
   type Model,
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { ToldArima, ToldModel, ToldProjections, ToldShares } from '$lib/api/projections';
+import type { ToldFit, ToldModel, ToldProjections, ToldShares } from '$lib/api/projections';
 import { figure, figures } from './figures';
 import { oneColumn, type OneColumnInput } from './oneColumn';
 import type { TaskKind, Tools } from './taskKind';
@@ -41,7 +48,7 @@ const WAYS = [5, 20, 50, 100] as const;
 
 /** What models say of rows to come, as JSON. */
 export const projection: TaskKind<ProjectionInput> = {
-  records: ({ tape, models }) => tape.rows + 300_000 * models.filter((model) => /arima/i.test(model)).length,
+  records: ({ tape, models }) => tape.rows + 300_000 * models.filter((model) => /arima|smooth/i.test(model)).length,
   bars: (input) => input,
   run: async (input, tools) => {
     const { tape, horizon } = input;
@@ -51,11 +58,12 @@ export const projection: TaskKind<ProjectionInput> = {
     let origin = x.length - 1;
     while (origin >= 0 && time[origin] > input.origin) origin--;
     if (origin < 0) throw refuse('invalid-body', `${tape.name} has no value up to then; choose a later origin.`);
-    const seen = x.slice(0, origin + 1);
+    const rows = Int32Array.from(values.keys()).filter((row) => !Number.isNaN(values[row]));
+    const series: Series = { values, rows, x, origin };
     const told: ToldModel[] = [];
     for (const [at, model] of models.entries()) {
       tools.course.goOn(at / models.length);
-      told.push(toldModel(seen, model, horizon, () => tools.course.goOn()));
+      told.push(toldModel(series, model, horizon, () => tools.course.goOn()));
     }
     const from = Math.max(0, Math.min(x.length - MOST_SHOWN, origin - 100));
     const known = time.slice(origin + 1, origin + 1 + horizon);
@@ -67,6 +75,7 @@ export const projection: TaskKind<ProjectionInput> = {
       values: figures(x.subarray(from)),
       ahead: [...known, ...toCome].map(rfc3339),
       models: told,
+      season: seasonOf(values.subarray(0, rows[origin] + 1)) ?? null,
       ...(input.driver !== undefined && { shares: await toldShares(input, frame.time, values, models, tools) }),
     };
     return new TextEncoder().encode(JSON.stringify(answer));
@@ -89,17 +98,30 @@ export function validRows(values: Float64Array, time: Float64Array): { x: Float6
   return { x: values.filter(isThere), time: time.filter(isThere) };
 }
 
-function toldModel(x: Float64Array, model: Model, horizon: number, goOn: () => void): ToldModel {
+/** A column, the rows of its values, these alone, and the place among them of the last that is seen. */
+interface Series {
+  values: Float64Array;
+  rows: Int32Array;
+  x: Float64Array;
+  origin: number;
+}
+
+function toldModel({ values, rows, x, origin }: Series, model: Model, horizon: number, goOn: () => void): ToldModel {
   const about = { model: modelText(model), phrase: modelPhrase(model) };
   try {
-    const found = model.kind === 'arima' || model.kind === 'chosen' ? fittedArima(x, model, goOn) : undefined;
-    const fitted = found?.fitted ?? fitModel(x, model);
-    const { value, deviation, low80, high80, low95, high95 } = projectionOf(
-      fitted,
+    const seen = keepsRows(model) ? seenBy(model, values.subarray(0, rows[origin] + 1)) : x.slice(0, origin + 1);
+    const found = model.kind === 'arima' || model.kind === 'chosen' ? fittedArima(seen, model, goOn) : undefined;
+    const smooth =
+      model.kind === 'smooth' || model.kind === 'chosen smooth' ? fittedSmoothing(seen, model, goOn) : undefined;
+    const fitted = found?.fitted ?? smooth?.fitted ?? fitModel(seen, model);
+    const { value, deviation, low80, high80, low95, high95 } = projectionAtValues(
+      { ...fitted, isPositive: fitted.isPositive ?? (!smooth && seen.every((one) => one > 0)) },
       model,
+      rows,
+      origin,
       Math.max(horizon, WAYS[WAYS.length - 1]),
     );
-    const last = x[x.length - 1];
+    const last = x[origin];
     const part = (column: Float64Array) => figures(column.subarray(0, horizon));
     return {
       ...about,
@@ -112,6 +134,7 @@ function toldModel(x: Float64Array, model: Model, horizon: number, goOn: () => v
         way: wayOf(value[ahead - 1], low95[ahead - 1], high95[ahead - 1], last),
       })),
       ...(found && { arima: toldArima(found) }),
+      ...(smooth && { smoothing: toldSmoothing(smooth) }),
       ...(fitted.moving && {
         garch: {
           a: figure(fitted.moving.a),
@@ -182,9 +205,54 @@ function fittedArima(x: Float64Array, model: Model & { kind: 'arima' | 'chosen' 
   return { model, fitted: fitArimaModel(own, model, undefined, { goOn, wantsErrors: true }) };
 }
 
-function toldArima({ model, fitted, candidates }: FoundArima): ToldArima {
+const toldResiduals = ({ acf, band, ljungBox, jarqueBera, arch, says }: ResidualCheck): ToldFit['residuals'] => ({
+  acf: figures(acf),
+  band: figure(band),
+  ljungBox: { ...ljungBox, statistic: figure(ljungBox.statistic), p: figure(ljungBox.p) },
+  jarqueBera: { statistic: figure(jarqueBera.statistic), p: figure(jarqueBera.p) },
+  arch: { lags: arch.lags, statistic: figure(arch.statistic), p: figure(arch.p) },
+  says,
+});
+
+function fittedSmoothing(x: Float64Array, model: Model & { kind: 'smooth' | 'chosen smooth' }, goOn: () => void) {
+  if (model.isOfLogs && x.some((value) => value <= 0)) throw new ModelRefusal('logarithm of a value not above 0');
+  const own = model.isOfLogs ? x.map(Math.log) : x;
+  if (model.kind === 'chosen smooth') return chooseSmoothing(own, model, goOn);
+  return { fitted: fitSmoothingModel(own, model, {}, goOn), candidates: undefined };
+}
+
+function toldSmoothing({ fitted, candidates }: ReturnType<typeof fittedSmoothing>): ToldFit {
+  const { model, searched, weights, residuals, parameters } = fitted;
+  return {
+    orders: modelText(model),
+    coefficients: Object.entries(weights).map(([name, value]) => ({
+      name: `${name} ${(searched as string[]).includes(name) ? 'weight' : 'weight, given'}`,
+      value: figure(value),
+      error: null,
+    })),
+    ...{ count: fitted.count, parameters },
+    logLikelihood: figure(fitted.logLikelihood),
+    variance: figure(fitted.variance),
+    aic: figure(fitted.aic),
+    aicc: figure(fitted.aicc),
+    bic: figure(fitted.bic),
+    residuals: toldResiduals(residualCheck(residuals, { parameters: searched.length, season: model.season })),
+    ...(candidates && {
+      candidates: candidates
+        .map(({ model: one, refused, fitted: own }) => ({
+          orders: modelText(one),
+          aic: figure(own?.aic ?? NaN),
+          aicc: figure(own?.aicc ?? NaN),
+          bic: figure(own?.bic ?? NaN),
+          passedOver: refused,
+        }))
+        .sort((a, b) => (a.aicc ?? Infinity) - (b.aicc ?? Infinity)),
+    }),
+  };
+}
+
+function toldArima({ model, fitted, candidates }: FoundArima): ToldFit {
   const { coefficients: c, errors } = fitted;
-  const { acf, band, ljungBox, jarqueBera, arch, says } = residualCheck(fitted.residuals, model);
   const lagsOf = (some: readonly number[], name: string, lags = some.map((_, at) => at + 1)) =>
     lags.map((lag) => ({ name: `${name} ${lag}`, value: some[lag - 1] }));
   const named = [
@@ -206,14 +274,7 @@ function toldArima({ model, fitted, candidates }: FoundArima): ToldArima {
     aic: figure(fitted.aic),
     aicc: figure(fitted.aicc),
     bic: figure(fitted.bic),
-    residuals: {
-      acf: figures(acf),
-      band: figure(band),
-      ljungBox: { ...ljungBox, statistic: figure(ljungBox.statistic), p: figure(ljungBox.p) },
-      jarqueBera: { statistic: figure(jarqueBera.statistic), p: figure(jarqueBera.p) },
-      arch: { lags: arch.lags, statistic: figure(arch.statistic), p: figure(arch.p) },
-      says,
-    },
+    residuals: toldResiduals(residualCheck(fitted.residuals, explainedBy(model))),
     ...(candidates && {
       candidates: candidates.map(({ model: one, aic, aicc, bic, passedOver }) => ({
         orders: modelText(one),

@@ -38,7 +38,7 @@ export const projectionAccuracy: TaskKind<AccuracyInput> = {
       const tried = models.map((model, at) => {
         const goOn = (share: number) => tools.course.goOn((at + share) / models.length);
         const choices = choicesOf(input, x.length, model);
-        return { model, choices, found: accuracy(x, [LAST, model], { ...choices, goOn }) };
+        return { model, choices, found: accuracy(values, [LAST, model], { ...choices, goOn }) };
       });
       const origins = tried.flatMap(({ found }) => [found.origins[0], found.origins[found.origins.length - 1]]);
       const answer: ToldAccuracy = {

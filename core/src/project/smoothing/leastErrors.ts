@@ -1,0 +1,226 @@
+import { solveLeastSquares } from '../../numeric/householder.js';
+import { isFinite } from '../../windows/anchoredSums.js';
+import { run, stateCount, type Run, type Shape, type StartStates, type WeightName, type Weights } from './recursion.js';
+
+/* Weights and start states of the least sum of squared one-step errors. */
+
+/** Where a weight lies while it is searched for. */
+const RANGES: Record<WeightName, readonly [number, number]> = {
+  level: [0, 1],
+  trend: [0, 1],
+  season: [0, 1],
+  damping: [0.8, 0.98],
+};
+/** Where the search starts: low trend weights and a slow level beside a quick trend are both common. */
+const STARTS: Record<WeightName, readonly number[]> = {
+  level: [0.01, 0.1, 0.3, 0.6, 0.95],
+  trend: [0, 0.05, 0.3, 0.95],
+  season: [0, 0.1, 0.5, 0.95],
+  damping: [0.8, 0.98],
+};
+/** Of so many best starts the search goes on. */
+const BEST_STARTS = 6;
+const MOST_STEPS = 200;
+const MOST_HALVINGS = 20;
+/** Steps that start states take for each start of the search, and in the end. */
+const ROUGH_STEPS = 2;
+const LAST_STEPS = 60;
+/** A search ends where steps gain no more than this share. */
+const GAIN = 1e-13;
+/** Sums of squared errors below this share of the squares of the values are rounding. */
+export const EXACT = 1e-20;
+/** Sums of squares that differ by no more of themselves are the same. */
+const SAME = 1e-12;
+
+export interface LeastErrors {
+  weights: Weights;
+  start: StartStates;
+  run: Run;
+}
+
+/**
+ * @param x      values from the first to the last that is there, NaN between them
+ * @param given  weights that are not searched for
+ * @param goOn   called for each sum of squares; it may throw to stop
+ */
+export function leastErrors(
+  x: Float64Array,
+  shape: Shape,
+  given: Partial<Weights>,
+  free: readonly WeightName[],
+  goOn: () => void = () => undefined,
+): LeastErrors {
+  const fixed: Weights = { level: 0, trend: 0, season: 0, damping: 1, ...given };
+  const nothing = EXACT * x.reduce((sum, value) => (isFinite(value) ? sum + value * value : sum), 0);
+  const problem = { x, shape, nothing, goOn };
+  const first = roughStart(x, shape);
+  const starts = combinations(free).map((own) => statesFor(problem, { ...fixed, ...own }, first, ROUGH_STEPS));
+  const tried = starts.sort((a, b) => a.run.squares - b.run.squares).slice(0, BEST_STARTS);
+  const best = tried
+    .map((one) => (free.length === 0 ? one : descended(problem, one, free)))
+    .reduce((least, one) => (one.run.squares < least.run.squares ? one : least));
+  const found = statesFor(problem, best.weights, best.start, LAST_STEPS);
+  return free.length === 0 ? found : plainest(problem, found, free);
+}
+
+interface Problem {
+  x: Float64Array;
+  shape: Shape;
+  /** Sums of squares up to this are rounding: nothing is left to explain. */
+  nothing: number;
+  goOn: () => void;
+}
+
+function combinations(free: readonly WeightName[]): Partial<Weights>[] {
+  return free.reduce<Partial<Weights>[]>(
+    (all, name) => all.flatMap((one) => STARTS[name].map((value) => ({ ...one, [name]: value }))),
+    [{}],
+  );
+}
+
+/**
+ * The start states of the least squares for given weights. Errors of an added season are linear in them, so that one step finds
+ * them; where seasons multiply it takes several.
+ */
+function statesFor(
+  { x, shape, nothing, goOn }: Problem,
+  weights: Weights,
+  from: StartStates,
+  steps: number,
+): LeastErrors {
+  goOn();
+  let start = from;
+  let now = run(x, shape, weights, start, []);
+  for (let step = 0; step < (shape.isMultiplied ? steps : Math.min(2, steps)) && now.squares > nothing; step++) {
+    if (!now.tangents) break;
+    const change = stepOf(x, now, 0);
+    let [length, next, to] = [1, now, start];
+    for (let tries = 0; tries < MOST_HALVINGS; tries++, length /= 2) {
+      to = start.map((one, i) => one + length * change[i]);
+      next = run(x, shape, weights, to, []);
+      if (next.squares < now.squares) break;
+    }
+    if (!(next.squares < now.squares)) break;
+    const gained = now.squares - next.squares;
+    [start, now] = [to, next];
+    if (gained <= 1e-15 * now.squares) break;
+  }
+  return { weights, start, run: now };
+}
+
+/** A step of least squares over the rows that have an error, damped (Marquardt 1963). */
+function stepOf(
+  x: Float64Array,
+  { errors, tangents }: Run,
+  damping: number,
+  skipped: readonly number[] = [],
+): Float64Array {
+  const rows = Int32Array.from(x.keys()).filter((row) => isFinite(errors[row]));
+  const used = tangents!.map((_, i) => i).filter((i) => !skipped.includes(i));
+  const extra = damping > 0 ? used.length : 0;
+  const columns = used.map((i, place) => {
+    const column = new Float64Array(rows.length + extra);
+    let squares = 0;
+    for (let row = 0; row < rows.length; row++) {
+      column[row] = tangents![i][rows[row]];
+      squares += column[row] ** 2;
+    }
+    if (extra > 0) column[rows.length + place] = Math.sqrt(damping * squares);
+    return column;
+  });
+  const y = new Float64Array(rows.length + extra);
+  for (let row = 0; row < rows.length; row++) y[row] = -errors[rows[row]];
+  const solved = solveLeastSquares(columns, y);
+  const change = new Float64Array(tangents!.length);
+  used.forEach((i, place) => (change[i] = solved[place]));
+  return change;
+}
+
+/** Goes downhill in weights, with the start states of each. */
+function descended(problem: Problem, from: LeastErrors, free: readonly WeightName[]): LeastErrors {
+  const { x, shape } = problem;
+  let best = from;
+  let damping = 1e-3;
+  let idle = 0;
+  for (let step = 0; step < MOST_STEPS && idle < 2 && best.run.squares > problem.nothing; step++) {
+    const now = run(x, shape, best.weights, best.start, free);
+    if (!now.tangents) break;
+    const isOut = (change: Float64Array) =>
+      free.flatMap((name, i) => {
+        const [low, high] = RANGES[name];
+        const value = best.weights[name];
+        return (value <= low && change[i] < 0) || (value >= high && change[i] > 0) ? [i] : [];
+      });
+    let next: LeastErrors | undefined;
+    for (let tries = 0; tries < 12; tries++, damping *= 4) {
+      let skipped: number[] = [];
+      let change = stepOf(x, now, damping);
+      for (let out = isOut(change); out.length > 0; out = isOut(change)) {
+        skipped = [...skipped, ...out];
+        change = stepOf(x, now, damping, skipped);
+      }
+      const weights = { ...best.weights };
+      free.forEach((name, i) => {
+        const [low, high] = RANGES[name];
+        weights[name] = Math.min(high, Math.max(low, weights[name] + change[i]));
+      });
+      const near = best.start.map((one, i) => one + change[free.length + i]);
+      const isAllowed = run(x, shape, weights, near).squares < Infinity;
+      const found = statesFor(problem, weights, isAllowed ? near : best.start, 1);
+      if (found.run.squares < best.run.squares) {
+        next = found;
+        break;
+      }
+    }
+    if (!next) break;
+    damping = Math.max(1e-9, damping / 10);
+    idle = best.run.squares - next.run.squares <= GAIN * next.run.squares ? idle + 1 : 0;
+    best = next;
+  }
+  return best;
+}
+
+/** Of weights that leave the same the smallest: at an end where that is as good, and 0 where a weight has no effect. */
+function plainest(problem: Problem, from: LeastErrors, free: readonly WeightName[]): LeastErrors {
+  let best = from;
+  for (const name of free)
+    for (const end of RANGES[name]) {
+      if (best.weights[name] === end) continue;
+      const tried = statesFor(problem, { ...best.weights, [name]: end }, best.start, LAST_STEPS);
+      const isSame = tried.run.squares <= best.run.squares * (1 + SAME);
+      const isBetter = tried.run.squares < best.run.squares && end > best.weights[name];
+      if (isBetter || (isSame && end < best.weights[name])) best = tried;
+    }
+  return best;
+}
+
+/** A straight line, and what values are over or under it by place of the season. */
+function roughStart(x: Float64Array, { trend, season, isMultiplied, ...rest }: Shape): StartStates {
+  const start = new Float64Array(stateCount({ trend, season, isMultiplied, ...rest }));
+  const rows = Int32Array.from(x.keys()).filter((row) => isFinite(x[row]));
+  const base = x[rows[0]];
+  const mean = base + rows.reduce((sum, row) => sum + (x[row] - base), 0) / rows.length;
+  const middle = rows.reduce((sum, row) => sum + row, 0) / rows.length;
+  const [along, across] = rows.reduce(
+    ([up, over], row) => [up + (row - middle) * (x[row] - mean), over + (row - middle) ** 2],
+    [0, 0],
+  );
+  const hasTrend = trend !== 'none';
+  let slope = hasTrend && across > 0 ? along / across : 0;
+  // where seasons multiply, the line has to be above 0 at every row
+  if (isMultiplied) slope = Math.min(slope, mean / (2 * (middle + 1)));
+  if (isMultiplied) slope = Math.max(slope, -mean / (2 * (x.length - middle)));
+  start[0] = mean - slope * (middle + 1);
+  if (hasTrend) start[1] = slope;
+  if (season && isMultiplied) {
+    const [sums, counts] = [new Float64Array(season), new Float64Array(season)];
+    for (const row of rows) {
+      sums[row % season] += x[row] / (mean + slope * (row - middle));
+      counts[row % season]++;
+    }
+    const ratios = sums.map((sum, place) => sum / counts[place]);
+    const scale = season / ratios.reduce((sum, one) => sum + one, 0);
+    for (let place = 0; place < season - 1; place++) start[(hasTrend ? 2 : 1) + place] = ratios[place] * scale;
+  }
+  return start;
+}
