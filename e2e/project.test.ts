@@ -40,6 +40,7 @@ describe('the account', () => {
         document.querySelector('[aria-label="Forecasts"]')?.textContent ?? '',
       ),
     );
+    await at(() => !document.querySelector('[aria-label="Forecasts"] .computing'));
     const models = OF_VALUES;
     const { body } = await ask('projections', { ...DAYS, models, horizon: 20 });
     const { body: tried } = await ask('accuracy', { ...DAYS, models, horizon: 20 });
@@ -140,7 +141,7 @@ describe('the model in focus', () => {
     await reader.sees('an arima of orders chosen step by step');
     await reader.sees('candidates, the best first');
     await reader.sees('Ljung-Box p');
-    await reader.find('[aria-label^="autocorrelation of what is left"]');
+    await reader.find('[aria-label^="autocorrelation of the residuals"]');
   });
 
   it('that is an average says from where it stands on its own output', async () => {

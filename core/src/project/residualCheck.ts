@@ -18,7 +18,7 @@ const ARCH_LAGS = 5;
 const LEVEL = 0.05;
 
 /** What a model had fitted, for the degrees of freedom, and the rows of its season. */
-export interface Explained {
+interface Explained {
   parameters: number;
   season?: number;
 }

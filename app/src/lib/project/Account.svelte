@@ -135,14 +135,14 @@
 </div>
 <p>
   <ModelInput {write} season={told?.season ?? undefined} />
-  {#if seasonal.length > 0}
-    <p class="offer">
-      A cycle of {told?.season} bars stands out. Models with that season:
-      {#each seasonal as model (model)}<button type="button" class="word" onclick={() => write(model)}>{model}</button
-        >{/each}
-    </p>
-  {/if}
 </p>
+{#if seasonal.length > 0}
+  <p class="offer">
+    A cycle of {told?.season} bars stands out. Models with that season:
+    {#each seasonal as model (model)}<button type="button" class="word" onclick={() => write(model)}>{model}</button
+      >{/each}
+  </p>
+{/if}
 {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 
 <style>

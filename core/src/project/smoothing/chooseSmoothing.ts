@@ -6,14 +6,14 @@ import { ModelRefusal } from '../outlook.js';
 import { fitSmoothing, type FittedSmoothing } from './fitSmoothing.js';
 
 /** A kind that was tried. */
-export interface SmoothCandidate {
+interface SmoothCandidate {
   model: SmoothModel;
   /** Why it cannot have these values. */
   refused: string;
   fitted?: FittedSmoothing;
 }
 
-export interface ChosenSmoothing {
+interface ChosenSmoothing {
   fitted: FittedSmoothing;
   candidates: SmoothCandidate[];
   /** Rows of the season, where it was looked for among the cycles and found. */

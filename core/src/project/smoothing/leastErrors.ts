@@ -32,7 +32,7 @@ export const EXACT = 1e-20;
 /** Sums of squares that differ by no more of themselves are the same. */
 const SAME = 1e-12;
 
-export interface LeastErrors {
+interface LeastErrors {
   weights: Weights;
   start: StartStates;
   run: Run;

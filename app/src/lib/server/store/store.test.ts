@@ -397,12 +397,14 @@ describe.each(storeKinds())('a store in %s', (kind) => {
       await insert('KELP');
       const order: string[] = [];
       let finish = () => {};
+      // one promise for all tries: a write that meets the other one is tried again
+      const finished = new Promise<void>((resolve) => (finish = resolve));
       let slow!: Promise<void>;
       await new Promise<void>((begun) => {
         slow = store.write(async (rows) => {
           await tapes.insertTape(rows, tape('SALT'));
           begun();
-          await new Promise<void>((resolve) => (finish = resolve));
+          await finished;
         });
       });
       const waiting = other.write((rows) => tapes.insertTape(rows, tape('AMBR'))).then(() => order.push('written'));
