@@ -63,6 +63,8 @@ export const ProjectBody = z.strictObject({
   target: z.number().nullable().default(null),
   /** Rows ahead that the account shows beside the horizon. */
   steps: z.array(z.number().int().min(1).max(MOST_HORIZON)).max(6).default([1, 5]),
+  /** Lags of the residuals of the model in focus. */
+  lags: z.number().int().min(1).max(200).default(40),
   /** A formula that it is taken as a share of; empty for none. */
   driver: z.string().max(2000).default(''),
   /** A day, or another time, of which the values are asked; empty for none. */

@@ -58,8 +58,18 @@ const ToldFit = z.object({
   aic: figure,
   aicc: figure,
   bic: figure,
+  /** One-step errors over their deviations: their tests, and what is drawn of them. */
   residuals: z.object({
+    /** The last of them, in order. */
+    values: figures,
+    summary: z.object({ count, mean: figure, stdev: figure }),
+    histogram: z.object({ edges: figures, counts: figures }),
+    normal: z.object({ quantiles: figures, values: figures }),
+    /** From lag 0, as the partial ones. */
     acf: figures,
+    pacf: figures,
+    /** The p of the Ljung-Box test over so many lags, from 1. */
+    chances: figures,
     band: figure,
     ljungBox: z.object({ lags: count, degrees: count, statistic: figure, p: figure }),
     jarqueBera: z.object({ statistic: figure, p: figure }),

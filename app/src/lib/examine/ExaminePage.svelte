@@ -22,12 +22,12 @@
   import HurstPlots from './HurstPlots.svelte';
   import { brief } from '$lib/pictures/lines';
   import MemorySection from './MemorySection.svelte';
-  import NormalPlot from './NormalPlot.svelte';
+  import NormalPlot from '$lib/pictures/NormalPlot.svelte';
   import PartsSection from './PartsSection.svelte';
   import SectionHead from './SectionHead.svelte';
   import SeriesSection from './SeriesSection.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
-  import ShapePlot from './ShapePlot.svelte';
+  import HistogramPlot from '$lib/pictures/HistogramPlot.svelte';
   import SummaryList from './SummaryList.svelte';
   import Verdicts from './Verdicts.svelte';
 
@@ -199,7 +199,7 @@
           </SectionHead>
           {#if summary.count === 0}<p>There is no value.</p>
           {:else}
-            {#if examined.shape === 'counts'}<ShapePlot histogram={told.histogram} {summary} />
+            {#if examined.shape === 'counts'}<HistogramPlot histogram={told.histogram} {summary} />
             {:else}<NormalPlot normal={told.normal} {summary} />{/if}
             <SummaryList {summary} figures={written} />
           {/if}

@@ -5,7 +5,7 @@
   import type { FiguresFile } from './examineFiles';
   import { brief } from '$lib/pictures/lines';
   import SectionHead from './SectionHead.svelte';
-  import SeriesPlot from './SeriesPlot.svelte';
+  import SeriesPlot from '$lib/pictures/SeriesPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
   interface Props {

@@ -9,7 +9,7 @@
   import type { FiguresFile } from './examineFiles';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
   import SectionHead from './SectionHead.svelte';
-  import SeriesPlot from './SeriesPlot.svelte';
+  import SeriesPlot from '$lib/pictures/SeriesPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
   interface Props {

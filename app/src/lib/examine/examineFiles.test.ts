@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
 import type { ToldExamination } from '$lib/api/examinations';
 import { csvText } from '$lib/pages/figureFiles';
-import { filesOf, normalPoints } from './examineFiles';
+import { normalPoints } from '$lib/pictures/lines';
+import { filesOf } from './examineFiles';
 import { extentOfFigures, linePath } from '$lib/pictures/lines';
 
 const told = {

@@ -1,6 +1,5 @@
 import type { ToldExamination } from '$lib/api/examinations';
 import type { Cell, FigureTable } from '$lib/pages/figureFiles';
-import type { Figures } from '$lib/pictures/lines';
 
 /** Figures of one part of an examination; a file of them has its name. */
 export interface FiguresFile extends FigureTable {
@@ -93,10 +92,3 @@ export function filesOf(told: ToldExamination): FiguresFile[] {
   ];
   return files.filter((file) => file !== undefined && file !== false);
 }
-
-/** Points of a normal plot: where a normal variable would have each value, and the value. */
-export const normalPoints = ({ quantiles, values }: { quantiles: Figures; values: Figures }): [number, number][] =>
-  quantiles.flatMap((quantile, at): [number, number][] => {
-    const value = values[at];
-    return quantile === null || value === null ? [] : [[quantile, value]];
-  });

@@ -41,3 +41,10 @@ export const chanceText = (p: number | null): string =>
 
 /** Whether a value of a column is there. */
 export const isThere = (value: number | undefined): value is number => value !== undefined && !Number.isNaN(value);
+
+/** Points of a normal plot: where a normal variable would have each value, and the value. */
+export const normalPoints = ({ quantiles, values }: { quantiles: Figures; values: Figures }): [number, number][] =>
+  quantiles.flatMap((quantile, at): [number, number][] => {
+    const value = values[at];
+    return quantile === null || value === null ? [] : [[quantile, value]];
+  });

@@ -1,9 +1,8 @@
 <script lang="ts">
   import { movePercent } from '@jaunty-ledger/core';
   import type { ToldModel } from '$lib/api/projections';
-  import Correlogram from '$lib/pictures/Correlogram.svelte';
-  import { RowsView } from '$lib/pictures/rowsView.svelte';
-  import { brief, chanceText } from '$lib/pictures/lines';
+  import { brief } from '$lib/pictures/lines';
+  import ResidualsSection from './ResidualsSection.svelte';
   import { answerOf, type Backtest } from './backtests.svelte';
 
   interface Props {
@@ -18,10 +17,13 @@
     when: string;
     figureText: (value: number | null) => string;
     lagText: (rows: number) => string;
+    /** Lags of the residuals that are shown. */
+    lags: number;
+    changeLags: (lags: number) => void;
     /** Puts a model beside the others. */
     put: (model: string) => void;
   }
-  let { told, backtest, seen, horizon, last, when, figureText, lagText, put }: Props = $props();
+  let { told, backtest, seen, horizon, last, when, figureText, lagText, lags, changeLags, put }: Props = $props();
 
   const fit = $derived(told.arima ?? told.smoothing);
   const tried = $derived(answerOf(backtest));
@@ -37,7 +39,6 @@
   const percent = (share: number | null) => (share === null ? 'none' : `${Math.round(100 * share)} of 100`);
   /** Rows of an average that is carried on over its own output. */
   const averaged = $derived(Number(/^average (\d+)/.exec(told.model)?.[1] ?? NaN));
-  const lagsView = new RowsView();
 </script>
 
 <p class="says"><strong>{told.model}</strong>: {told.phrase}.</p>
@@ -81,23 +82,11 @@
       )} persists, and half of a shock is gone after {brief(told.garch.halfLife)} rows. Judge it by its ends.
     </p>{/if}
   {#if fit}
-    {@const { residuals, candidates, coefficients, orders, count, aic, aicc, bic, logLikelihood } = fit}
-    <p class="says">{residuals.says}</p>
+    {@const { candidates, coefficients, orders, count, aic, aicc, bic, logLikelihood } = fit}
+    <ResidualsSection {fit} {lags} {changeLags} {lagText} {put} />
     <p class="quiet">
-      Ljung-Box p {chanceText(residuals.ljungBox.p)} over {residuals.ljungBox.lags} lags; Jarque-Bera p {chanceText(
-        residuals.jarqueBera.p,
-      )}; steady variance p {chanceText(residuals.arch.p)}. {told.smoothing
-        ? 'Weights and start values'
-        : 'Coefficients'} are taken as known, so true intervals are a little wider.
+      {told.smoothing ? 'Weights and start values' : 'Coefficients'} are taken as known, so true intervals are a little wider.
     </p>
-    <Correlogram
-      title="autocorrelation of the residuals"
-      values={residuals.acf}
-      band={residuals.band}
-      scale={Math.max(residuals.band ?? 0, ...residuals.acf.slice(1).map((one) => Math.abs(one ?? 0)), 0.1)}
-      view={lagsView}
-      {lagText}
-    />
     <details>
       <summary>fit: {orders}</summary>
       <table class="reckoning">

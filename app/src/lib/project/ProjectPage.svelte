@@ -324,6 +324,8 @@
             when={told.ahead[projected.horizon - 1] ? timeText(told.ahead[projected.horizon - 1]) : ''}
             {figureText}
             {lagText}
+            lags={projected.lags}
+            changeLags={(lags) => change({ lags }, 'lags')}
             put={(model) => projected.models.includes(model) || change({ models: [...projected.models, model] })}
           />{/if}
         <WaysTable models={told.models} />

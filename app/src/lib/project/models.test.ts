@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { modelText, parseModel } from '@jaunty-ledger/core';
 import type { ToldModel } from '$lib/api/projections';
-import { modelParts, projectedHere, reachedBy, readModel, turned } from './models';
+import { modelParts, projectedHere, reachedBy, readModel, turned, withLag } from './models';
 import { asWritten } from './projectAddress';
 
 const MODELS = [
@@ -100,3 +100,13 @@ describe('a target', () => {
       }),
     ));
 });
+
+it.each([
+  ['arima(2, 1, 1)', 11, 'arima(11, 1, 1) lags 1 2 11'],
+  ['arima(2, 0, 0) of log', 3, 'arima(3, 0, 0) of log'],
+  ['arima(11, 0, 0) lags 1 11', 5, 'arima(11, 0, 0) lags 1 5 11'],
+  ['arima(2, 1, 1)', 2, undefined],
+  ['arima(2, 1, 1)', 14, undefined],
+  ['arima(1, 0, 0)(1, 0, 0) season 4', 8, undefined],
+  ['smooth trend', 3, undefined],
+])('%s takes up lag %i as %s', (model, lag, next) => expect(withLag(model, lag)).toBe(next));

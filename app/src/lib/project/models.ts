@@ -1,4 +1,13 @@
-import { fitModel, ModelRefusal, normalBelow, parseModel, projectionOf, type Model } from '@jaunty-ledger/core';
+import {
+  fitModel,
+  ModelRefusal,
+  modelText,
+  MOST_ORDER,
+  normalBelow,
+  parseModel,
+  projectionOf,
+  type Model,
+} from '@jaunty-ledger/core';
 import type { ToldModel } from '$lib/api/projections';
 import { INK_COUNT } from '$lib/chart/inks';
 
@@ -33,6 +42,17 @@ export const turned = (text: string, { start, text: old }: ModelPart, number: nu
 /** Models that repeat a season, the one that is chosen by itself first. */
 export const seasonalModels = (season: number): string[] =>
   ['smooth', 'arima', 'last'].map((name) => `${name} season ${season}`);
+
+/** An arima without a season that also has a coefficient at one lag of its own past; undefined where it cannot have it. */
+export function withLag(text: string, lag: number): string | undefined {
+  const model = parseModel(text);
+  if (model.kind !== 'arima' || model.seasonal || lag > MOST_ORDER) return undefined;
+  const own = model.lags ?? Array.from({ length: model.p }, (_, at) => at + 1);
+  if (own.includes(lag)) return undefined;
+  const lags = [...own, lag].sort((a, b) => a - b);
+  const p = lags[lags.length - 1];
+  return modelText({ ...model, p, lags: lags.length < p ? lags : undefined });
+}
 
 /** Models whose numbers are searched for, which the server does. */
 const SEARCHED: ReadonlySet<string> = new Set<Model['kind']>(['arima', 'chosen', 'smooth', 'chosen smooth']);

@@ -24,6 +24,7 @@ it('an address holds all that a page shows', () =>
           fc.double({ noNaN: true, noDefaultInfinity: true }).filter((value) => !Object.is(value, -0)),
           { nil: null },
         ),
+        lags: fc.constantFrom(40, 12),
         steps: fc.array(fc.integer({ min: 1, max: 99 }), { minLength: 1, maxLength: 4 }),
         driver: fc.constantFrom('', 'SALT.close'),
         day: fc.constantFrom('', '2026-05-04T00:00:00Z'),

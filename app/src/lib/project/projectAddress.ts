@@ -24,6 +24,7 @@ export const ofLogs = (models: readonly string[]): string[] =>
 export const isOfLogs = (models: readonly string[]): boolean => models.some((model) => OF_LOG.test(model));
 
 const USUAL_HORIZON = 30;
+const USUAL_LAGS = 40;
 const USUAL_STEPS = ProjectBody.shape.steps.parse(undefined);
 
 /** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
@@ -53,6 +54,7 @@ export function projectedOf(
     day: text('day') ?? '',
     steps: address.has('step') ? (one('steps', address.getAll('step').map(Number)) ?? USUAL_STEPS) : USUAL_STEPS,
     driver: text('driver') ?? '',
+    lags: number('lags') ?? USUAL_LAGS,
   };
 }
 
@@ -70,7 +72,8 @@ export function addressOf(
       value !== null &&
       value !== '' &&
       !(name === 'horizon' && value === USUAL_HORIZON) &&
-      !(name === 'focus' && value === 0)
+      !(name === 'focus' && value === 0) &&
+      !(name === 'lags' && value === USUAL_LAGS)
     )
       address.set(name, String(value));
   if (kept !== undefined) address.set('kept', String(kept));

@@ -1,5 +1,6 @@
 import {
   ArgumentError,
+  autocorrelation,
   barsToCome,
   chooseArimaModel,
   fitArimaModel,
@@ -17,9 +18,9 @@ import {
   parseBarRule,
   parseModel,
   residualCheck,
-  type ResidualCheck,
   rfc3339,
   sharesAhead,
+  summary,
   type ArimaModel,
   type Candidate,
   type FittedArima,
@@ -205,14 +206,32 @@ function fittedArima(x: Float64Array, model: Model & { kind: 'arima' | 'chosen' 
   return { model, fitted: fitArimaModel(own, model, undefined, { goOn, wantsErrors: true }) };
 }
 
-const toldResiduals = ({ acf, band, ljungBox, jarqueBera, arch, says }: ResidualCheck): ToldFit['residuals'] => ({
-  acf: figures(acf),
-  band: figure(band),
-  ljungBox: { ...ljungBox, statistic: figure(ljungBox.statistic), p: figure(ljungBox.p) },
-  jarqueBera: { statistic: figure(jarqueBera.statistic), p: figure(jarqueBera.p) },
-  arch: { lags: arch.lags, statistic: figure(arch.statistic), p: figure(arch.p) },
-  says,
-});
+/** Lags of residuals that are answered, and points of their plots. */
+const MOST_RESIDUAL_LAGS = 200;
+const MOST_NORMAL_POINTS = 400;
+
+function toldResiduals(residuals: Float64Array, explained: Parameters<typeof residualCheck>[1]): ToldFit['residuals'] {
+  const { ljungBox, jarqueBera, arch, says } = residualCheck(residuals, explained);
+  const lags = Math.max(1, Math.min(MOST_RESIDUAL_LAGS, residuals.length - 1));
+  const memory = autocorrelation(residuals, lags, explained.parameters);
+  const { count, mean, stdev, histogram, normal } = summary(residuals);
+  const every = Math.max(1, Math.ceil(normal.values.length / MOST_NORMAL_POINTS));
+  const some = (column: Float64Array) => figures(column.filter((_, at) => at % every === 0));
+  return {
+    values: figures(residuals.subarray(-MOST_SHOWN)),
+    summary: { count, mean: figure(mean), stdev: figure(stdev) },
+    histogram: { edges: figures(histogram.edges), counts: figures(histogram.counts) },
+    normal: { quantiles: some(normal.quantiles), values: some(normal.values) },
+    acf: figures(memory.acf),
+    pacf: figures(memory.pacf),
+    chances: memory.ljungBox.map(({ p }) => figure(p)),
+    band: figure(memory.band),
+    ljungBox: { ...ljungBox, statistic: figure(ljungBox.statistic), p: figure(ljungBox.p) },
+    jarqueBera: { statistic: figure(jarqueBera.statistic), p: figure(jarqueBera.p) },
+    arch: { lags: arch.lags, statistic: figure(arch.statistic), p: figure(arch.p) },
+    says,
+  };
+}
 
 function fittedSmoothing(x: Float64Array, model: Model & { kind: 'smooth' | 'chosen smooth' }, goOn: () => void) {
   if (model.isOfLogs && x.some((value) => value <= 0)) throw new ModelRefusal('logarithm of a value not above 0');
@@ -236,7 +255,7 @@ function toldSmoothing({ fitted, candidates }: ReturnType<typeof fittedSmoothing
     aic: figure(fitted.aic),
     aicc: figure(fitted.aicc),
     bic: figure(fitted.bic),
-    residuals: toldResiduals(residualCheck(residuals, { parameters: searched.length, season: model.season })),
+    residuals: toldResiduals(residuals, { parameters: searched.length, season: model.season }),
     ...(candidates && {
       candidates: candidates
         .map(({ model: one, refused, fitted: own }) => ({
@@ -256,10 +275,10 @@ function toldArima({ model, fitted, candidates }: FoundArima): ToldFit {
   const lagsOf = (some: readonly number[], name: string, lags = some.map((_, at) => at + 1)) =>
     lags.map((lag) => ({ name: `${name} ${lag}`, value: some[lag - 1] }));
   const named = [
-    ...lagsOf(c.ar, 'value back', model.lags ? [...model.lags] : undefined),
-    ...lagsOf(c.ma, 'shock back'),
-    ...lagsOf(c.sar, 'season back'),
-    ...lagsOf(c.sma, 'shock by seasons'),
+    ...lagsOf(c.ar, 'AR', model.lags ? [...model.lags] : undefined),
+    ...lagsOf(c.ma, 'MA'),
+    ...lagsOf(c.sar, 'seasonal AR'),
+    ...lagsOf(c.sma, 'seasonal MA'),
     ...(errors.length > c.ma.length + c.sar.length + c.sma.length + (model.lags?.length ?? c.ar.length)
       ? [{ name: 'mean', value: c.u }]
       : []),
@@ -274,7 +293,7 @@ function toldArima({ model, fitted, candidates }: FoundArima): ToldFit {
     aic: figure(fitted.aic),
     aicc: figure(fitted.aicc),
     bic: figure(fitted.bic),
-    residuals: toldResiduals(residualCheck(fitted.residuals, explainedBy(model))),
+    residuals: toldResiduals(fitted.residuals, explainedBy(model)),
     ...(candidates && {
       candidates: candidates.map(({ model: one, aic, aicc, bic, passedOver }) => ({
         orders: modelText(one),

@@ -1,14 +1,18 @@
 <script lang="ts">
-  import type { ToldExamination } from '$lib/api/examinations';
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';
-  import { brief, normalDensity } from '$lib/pictures/lines';
+  import { brief, normalDensity, type Figures } from '$lib/pictures/lines';
   import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
 
-  let { histogram, summary }: Pick<ToldExamination, 'histogram' | 'summary'> = $props();
+  interface Props {
+    histogram: { edges: Figures; counts: Figures };
+    /** `zeros` where it is said that most values are 0. */
+    summary: { count: number; zeros?: number; mean: number | null; stdev: number | null };
+  }
+  let { histogram, summary }: Props = $props();
 
   const view = new RowsView();
   const edges = $derived(histogram.edges as number[]);
@@ -50,7 +54,7 @@
         : `, a normal variable has ${brief(expected[view.pointer])}`}
     {/if}
   </p>
-  {#if summary.zeros > summary.count / 2}<p class="zeros">
+  {#if summary.zeros !== undefined && summary.zeros > summary.count / 2}<p class="zeros">
       {summary.zeros.toLocaleString('en')} of {summary.count.toLocaleString('en')} values are 0.
     </p>{/if}
 </Enlargeable>

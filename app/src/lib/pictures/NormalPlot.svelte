@@ -1,14 +1,16 @@
 <script lang="ts">
-  import type { ToldExamination } from '$lib/api/examinations';
   import type { Surface } from '$lib/chart/layers';
   import { drawDots, drawLine } from '$lib/chart/lineLayer';
-  import { brief } from '$lib/pictures/lines';
+  import { brief, normalPoints, type Figures } from '$lib/pictures/lines';
   import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import RowsPlot from '$lib/pictures/RowsPlot.svelte';
   import { RowsView } from '$lib/pictures/rowsView.svelte';
-  import { normalPoints } from './examineFiles';
 
-  let { normal, summary }: Pick<ToldExamination, 'normal' | 'summary'> = $props();
+  interface Props {
+    normal: { quantiles: Figures; values: Figures };
+    summary: { mean: number | null; stdev: number | null };
+  }
+  let { normal, summary }: Props = $props();
 
   const view = new RowsView();
   const points = $derived(normalPoints(normal));
