@@ -1,4 +1,4 @@
-import { accuracy, chooseArima, fitArima, fitModel, parseModel, projectionOf } from '../core/dist/index.js';
+import { accuracy, chooseArima, fitModel, parseModel, projectionOf } from '../core/dist/index.js';
 import { bestOf, standardRandom } from './timing.mjs';
 
 const ROWS = 2000;
@@ -38,8 +38,10 @@ export function projectRows() {
   });
   const seasons = Float64Array.from({ length: ROWS }, (_, t) => 5 * Math.sin((2 * Math.PI * t) / 12) + x[t] / 5);
   const long = Float64Array.from({ length: 10_000 }, () => (level = Math.max(1, level + normal() / 10)));
-  const fit = (values, text) => seconds(bestOf(3, () => fitArima(values, parseModel(text))));
+  const fit = (values, text) => seconds(bestOf(3, () => fitModel(values, parseModel(text))));
   const models = SIMPLE.map(parseModel);
+  const positive = seasons.map((value) => value + 100);
+  const chosen = (values) => fitModel(values, parseModel('smooth season 12'));
   const origins = 500;
   const rolling = bestOf(2, () => accuracy(long, models, { horizon: 20, first: long.length - 1 - origins }));
   const plain = bestOf(3, () => plainLast(long, origins, 20));
@@ -48,6 +50,9 @@ export function projectRows() {
     ['arima(2, 1, 2) on 2,000 values', fit(x, 'arima(2, 1, 2)'), 'asked 0.15 s'],
     ['arima(0, 1, 1)(0, 1, 1), season 12, on 2,000', fit(seasons, 'arima(0, 1, 1)(0, 1, 1) season 12'), 'asked 1.5 s'],
     ['orders chosen step by step on 2,000', seconds(bestOf(2, () => chooseArima(x))), 'asked 3 s'],
+    ['smooth trend on 2,000', fit(x, 'smooth trend'), 'asked 0.15 s'],
+    ['smooth damped trend season 12 on 2,000', fit(seasons, 'smooth damped trend season 12'), ''],
+    ['smooth season 12, the kind chosen, on 2,000', seconds(bestOf(1, () => chosen(positive))), 'asked 2 s'],
     [
       `rolling origin of ${SIMPLE.length} simple models over 10,000 values, ${origins} origins, 20 rows ahead`,
       seconds(rolling),

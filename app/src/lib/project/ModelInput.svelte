@@ -19,15 +19,14 @@
   let field: HTMLInputElement;
   let text = $state('');
 
+  const seasonal = $derived(season === undefined ? [] : seasonalModels(season));
   const forms = $derived([
-    ...(season === undefined
-      ? []
-      : seasonalModels(season).map((text) => ({
-          text,
-          says: `With the season of ${season} bars that stands out.`,
-          words: ['seasonal'],
-        }))),
-    ...MODEL_FORMS,
+    ...seasonal.map((text) => ({
+      text,
+      says: `With the season of ${season} bars that stands out.`,
+      words: ['seasonal'],
+    })),
+    ...MODEL_FORMS.filter(({ text }) => !seasonal.includes(text)),
   ]);
 
   /** Lists the models that begin so, or that one of their words does. */

@@ -1,4 +1,5 @@
 import { solveLeastSquares } from '../../numeric/householder.js';
+import { NormalEquations } from '../../numeric/normalEquations.js';
 import { isFinite } from '../../windows/anchoredSums.js';
 import { run, stateCount, type Run, type Shape, type StartStates, type WeightName, type Weights } from './recursion.js';
 
@@ -20,6 +21,10 @@ const STARTS: Record<WeightName, readonly number[]> = {
 };
 /** Of so many best starts the search goes on. */
 const BEST_STARTS = 6;
+/** Rows, and seasons, that the search begins on; descents that end so near in all weights are one. */
+const ROUGH_ROWS = 300;
+const ROUGH_SEASONS = 8;
+const NEAR = 0.01;
 const MOST_STEPS = 200;
 const MOST_HALVINGS = 20;
 /** Steps that start states take for each start of the search, and in the end. */
@@ -39,6 +44,7 @@ interface LeastErrors {
 }
 
 /**
+ * Searches from many starts, roughly on the first rows where there are many, and from the best of what that finds on all.
  * @param x      values from the first to the last that is there, NaN between them
  * @param given  weights that are not searched for
  * @param goOn   called for each sum of squares; it may throw to stop
@@ -51,16 +57,43 @@ export function leastErrors(
   goOn: () => void = () => undefined,
 ): LeastErrors {
   const fixed: Weights = { level: 0, trend: 0, season: 0, damping: 1, ...given };
-  const nothing = EXACT * x.reduce((sum, value) => (isFinite(value) ? sum + value * value : sum), 0);
-  const problem = { x, shape, nothing, goOn };
-  const first = roughStart(x, shape);
-  const starts = combinations(free).map((own) => statesFor(problem, { ...fixed, ...own }, first, ROUGH_STEPS));
-  const tried = starts.sort((a, b) => a.run.squares - b.run.squares).slice(0, BEST_STARTS);
-  const best = tried
-    .map((one) => (free.length === 0 ? one : descended(problem, one, free)))
-    .reduce((least, one) => (one.run.squares < least.run.squares ? one : least));
-  const found = statesFor(problem, best.weights, best.start, LAST_STEPS);
-  return free.length === 0 ? found : plainest(problem, found, free);
+  const whole = problemOf(x, shape, goOn);
+  if (free.length === 0) return statesFor(whole, fixed, roughStart(x, shape), LAST_STEPS);
+  const rows = Math.max(ROUGH_ROWS, ROUGH_SEASONS * (shape.season ?? 0));
+  const rough = x.length > rows ? problemOf(fromFirstTo(x, rows), shape, goOn) : whole;
+  const first = roughStart(rough.x, shape);
+  const starts = combinations(free).map((own) => statesFor(rough, { ...fixed, ...own }, first, ROUGH_STEPS));
+  const tried = starts.sort(bySquares).slice(0, BEST_STARTS);
+  const found = distinct(tried.map((one) => descended(rough, one, free)).sort(bySquares), free);
+  const settled =
+    rough === whole
+      ? found
+      : found.map((one) => descended(whole, statesFor(whole, one.weights, one.start, ROUGH_STEPS), free));
+  const best = settled.sort(bySquares)[0];
+  return plainest(whole, statesFor(whole, best.weights, best.start, LAST_STEPS), free);
+}
+
+const bySquares = (a: LeastErrors, b: LeastErrors): number => a.run.squares - b.run.squares;
+
+/** Where descents have come to, those that are near one another once. */
+function distinct(some: readonly LeastErrors[], free: readonly WeightName[]): LeastErrors[] {
+  const all: LeastErrors[] = [];
+  for (const one of some)
+    if (!all.some(({ weights }) => free.every((name) => Math.abs(weights[name] - one.weights[name]) < NEAR)))
+      all.push(one);
+  return all;
+}
+
+/** So many rows, and on to the next one that has a value. */
+function fromFirstTo(x: Float64Array, rows: number): Float64Array {
+  let end = rows;
+  while (!isFinite(x[end - 1])) end++;
+  return x.subarray(0, end);
+}
+
+function problemOf(x: Float64Array, shape: Shape, goOn: () => void): Problem {
+  const squares = x.reduce((sum, value) => (isFinite(value) ? sum + value * value : sum), 0);
+  return { x, shape, nothing: EXACT * squares, goOn };
 }
 
 interface Problem {
@@ -90,14 +123,20 @@ function statesFor(
 ): LeastErrors {
   goOn();
   let start = from;
-  let now = run(x, shape, weights, start, []);
-  for (let step = 0; step < (shape.isMultiplied ? steps : Math.min(2, steps)) && now.squares > nothing; step++) {
-    if (!now.tangents) break;
-    const change = stepOf(x, now, 0);
+  let now = run(x, shape, weights, start);
+  const isLast = steps === LAST_STEPS;
+  // the second step of an added season takes off rounding
+  const most = shape.isMultiplied ? steps : isLast ? 2 : 1;
+  for (let step = 0; step < most && now.squares > nothing; step++) {
+    const slopes = run(x, shape, weights, start, []);
+    if (!slopes.tangents) break;
+    const change = isLast
+      ? solveLeastSquares(slopes.tangents, negative(slopes.errors))
+      : new NormalEquations(slopes.tangents, negative(slopes.errors)).solve();
     let [length, next, to] = [1, now, start];
     for (let tries = 0; tries < MOST_HALVINGS; tries++, length /= 2) {
       to = start.map((one, i) => one + length * change[i]);
-      next = run(x, shape, weights, to, []);
+      next = run(x, shape, weights, to);
       if (next.squares < now.squares) break;
     }
     if (!(next.squares < now.squares)) break;
@@ -108,33 +147,8 @@ function statesFor(
   return { weights, start, run: now };
 }
 
-/** A step of least squares over the rows that have an error, damped (Marquardt 1963). */
-function stepOf(
-  x: Float64Array,
-  { errors, tangents }: Run,
-  damping: number,
-  skipped: readonly number[] = [],
-): Float64Array {
-  const rows = Int32Array.from(x.keys()).filter((row) => isFinite(errors[row]));
-  const used = tangents!.map((_, i) => i).filter((i) => !skipped.includes(i));
-  const extra = damping > 0 ? used.length : 0;
-  const columns = used.map((i, place) => {
-    const column = new Float64Array(rows.length + extra);
-    let squares = 0;
-    for (let row = 0; row < rows.length; row++) {
-      column[row] = tangents![i][rows[row]];
-      squares += column[row] ** 2;
-    }
-    if (extra > 0) column[rows.length + place] = Math.sqrt(damping * squares);
-    return column;
-  });
-  const y = new Float64Array(rows.length + extra);
-  for (let row = 0; row < rows.length; row++) y[row] = -errors[rows[row]];
-  const solved = solveLeastSquares(columns, y);
-  const change = new Float64Array(tangents!.length);
-  used.forEach((i, place) => (change[i] = solved[place]));
-  return change;
-}
+/** What errors would have to be without; missing rows have no error and no slope. */
+const negative = (errors: Float64Array): Float64Array => errors.map((one) => (isFinite(one) ? -one : 0));
 
 /** Goes downhill in weights, with the start states of each. */
 function descended(problem: Problem, from: LeastErrors, free: readonly WeightName[]): LeastErrors {
@@ -143,8 +157,10 @@ function descended(problem: Problem, from: LeastErrors, free: readonly WeightNam
   let damping = 1e-3;
   let idle = 0;
   for (let step = 0; step < MOST_STEPS && idle < 2 && best.run.squares > problem.nothing; step++) {
+    problem.goOn();
     const now = run(x, shape, best.weights, best.start, free);
     if (!now.tangents) break;
+    const equations = new NormalEquations(now.tangents, negative(now.errors));
     const isOut = (change: Float64Array) =>
       free.flatMap((name, i) => {
         const [low, high] = RANGES[name];
@@ -154,10 +170,10 @@ function descended(problem: Problem, from: LeastErrors, free: readonly WeightNam
     let next: LeastErrors | undefined;
     for (let tries = 0; tries < 12; tries++, damping *= 4) {
       let skipped: number[] = [];
-      let change = stepOf(x, now, damping);
+      let change = equations.solve(damping);
       for (let out = isOut(change); out.length > 0; out = isOut(change)) {
         skipped = [...skipped, ...out];
-        change = stepOf(x, now, damping, skipped);
+        change = equations.solve(damping, skipped);
       }
       const weights = { ...best.weights };
       free.forEach((name, i) => {
@@ -165,8 +181,10 @@ function descended(problem: Problem, from: LeastErrors, free: readonly WeightNam
         weights[name] = Math.min(high, Math.max(low, weights[name] + change[i]));
       });
       const near = best.start.map((one, i) => one + change[free.length + i]);
-      const isAllowed = run(x, shape, weights, near).squares < Infinity;
-      const found = statesFor(problem, weights, isAllowed ? near : best.start, 1);
+      const there: LeastErrors = { weights, start: near, run: run(x, shape, weights, near) };
+      const isNearer = there.run.squares < best.run.squares;
+      const from = there.run.squares < Infinity ? near : best.start;
+      const found = isNearer ? there : statesFor(problem, weights, from, 1);
       if (found.run.squares < best.run.squares) {
         next = found;
         break;
