@@ -120,6 +120,23 @@ it('a count with a season is offered models of that season, the kind chosen firs
   expect(Number(await error.jsonValue())).toBeLessThan(0.5); // of that of the last value
 });
 
+it('a lag that stands out of the residuals is added to the model in one press', async () => {
+  await reader.open('/project?tape=VISITORS_SEEN&model=last&model=arima(1,+0,+0)&focus=1');
+  await reader.find('::-p-aria([name="Residuals"][role="region"])');
+  for (const plot of ['partial autocorrelation of the residuals', 'Residuals over time', 'Values in order'])
+    await reader.find(`[aria-label^="${plot}"]`);
+  const offers = await reader.page.$$eval('[aria-label="Residuals"] button', (buttons) =>
+    buttons.map(({ textContent }) => textContent!.trim()).filter((text) => text.startsWith('lag ')),
+  );
+  await reader.click('button', offers[0]);
+  const lag = Number(offers[0].slice(4));
+  await reader.page.waitForFunction(
+    (text) => [...document.querySelectorAll('main th code')].some((code) => code.textContent === text),
+    {},
+    lag === 2 ? 'arima(2, 0, 0)' : `arima(${lag}, 0, 0) lags 1 ${lag}`,
+  );
+});
+
 describe('a table of regions', () => {
   it('makes a tape of each, which Compare puts side by side', async () => {
     await entered('regions_seen.csv', regions(), '3 tapes were imported');

@@ -54,21 +54,16 @@
     Ljung-Box p {chanceText(residuals.chances[shown - 1] ?? null)} over
     <ScrubNumber value={shown} label="Lags of the residuals" least={1} {most} onchange={changeLags} /> lags; Jarque-Bera p
     {chanceText(residuals.jarqueBera.p)}; ARCH test p {chanceText(residuals.arch.p)}.
-    {#if next.length > 0}Add
-      {#each next as { lag, model } (lag)}<button
+  </p>
+  {#if next.length > 0}<p class="quiet">
+      Add to the model:{#each next as { lag, model } (lag)}<button
           type="button"
           class="word"
           title="Add {model} as a model"
           onclick={() => put(model)}>lag {lag}</button
-        >{' '}{/each}{/if}
-  </p>
-  <SeriesPlot
-    label="Residuals over time, in deviations of one step"
-    values={residuals.values}
-    view={seriesView}
-    heightPx={80}
-    mean={0}
-  />
+        >{/each}
+    </p>{/if}
+  <SeriesPlot label="Residuals over time" values={residuals.values} view={seriesView} heightPx={80} mean={0} />
   {#each [['autocorrelation', residuals.acf], ['partial autocorrelation', residuals.pacf]] as const as [title, values] (title)}
     <Correlogram
       title="{title} of the residuals"
@@ -112,6 +107,9 @@
   .quiet {
     font-size: 13px;
     color: var(--quiet);
+  }
+  button {
+    margin-left: 0.7em;
   }
   .two {
     display: grid;
