@@ -165,7 +165,7 @@
   td {
     font-weight: 400;
     text-align: right;
-    padding: 3px 5px;
+    padding: 3px;
     border-bottom: 1px solid var(--rule-faint);
     font-variant-numeric: tabular-nums;
     white-space: nowrap;
