@@ -130,6 +130,25 @@ describe('a file with a column for each instrument', () => {
   });
 });
 
+describe('a file whose figures all have one mark before three digits', () => {
+  it('is not imported before one says whether these are decimals', async () => {
+    const text = ['Date;Course', '2026-02-02;50,500', '2026-02-03;50,750', '2026-02-04;51,125'].join('\n') + '\n';
+    await reader.pick(fileOf('course.csv', text));
+    await reader.sees('Does 50,500 mean');
+    await callIt('COURSE');
+    await reader.click('button', '50.5 (decimals)');
+    await reader.click('button', 'Import');
+    await reader.sees('imported.');
+    const { spark }: { spark: number[] } = await (await fetch(`${reader.origin}/api/tapes/COURSE`)).json();
+    expect(spark.map((value) => value.toFixed(3))).toEqual(['50.500', '50.750', '51.125']);
+    const refused = await fetch(`${reader.origin}/api/tapes?name=COURSE_2`, { method: 'POST', body: text });
+    expect(await refused.json()).toMatchObject({
+      code: 'decimal-open',
+      detail: expect.stringContaining('50.5 or 50500'),
+    });
+  });
+});
+
 describe('a long file', () => {
   const ROWS = 1_500_000;
   let path: string;

@@ -9,7 +9,8 @@ export type FileErrorCode =
   | 'too-large'
   | 'too-many-columns'
   | 'too-many-words'
-  | 'date-order-open';
+  | 'date-order-open'
+  | 'decimal-open';
 
 interface FileErrorOptions extends ErrorOptions {
   line?: number;

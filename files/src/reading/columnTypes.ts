@@ -6,16 +6,6 @@ import { MISSING, readStyledNumber } from '../records/numberText.js';
 
 export type ColumnType = 'time' | 'date' | 'clock' | 'number' | 'text' | 'empty';
 
-/** The mark before the decimals: the one that figures of the sample cannot do without. */
-export function decimalOf(cells: readonly string[]): '.' | ',' {
-  // both marks in one figure: the last one is the decimal mark
-  const both = cells.find((cell) => /\d\.\d{3},\d|\d,\d{3}\.\d/.test(cell));
-  if (both) return both.lastIndexOf(',') > both.lastIndexOf('.') ? ',' : '.';
-  const commas = cells.filter((cell) => /^[^.:]*\d,(\d{1,2}|\d{4,})\D*$/.test(cell)).length;
-  const points = cells.filter((cell) => /^[^,:]*\d\.\d+\D*$/.test(cell) && !NUMERIC_DATE.test(cell)).length;
-  return commas > points ? ',' : '.';
-}
-
 const NUMERIC_DATE = /^(\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/.]\d{1,2}[-/.]\d{2,4})/;
 const EPOCH = /^1?\d{9}(\.\d+)?$|^\d{13}$|^\d{16}$|^\d{19}$/;
 /** Figures alone that may be a date: years, months and days without marks. */

@@ -47,6 +47,8 @@ export const ReadingPreview = z.object({
   sampleRows: z.number().int(),
   /** Choices that the sample leaves open. */
   open: z.array(z.string()),
+  /** A figure that could have decimals or thousands, where `decimal` is open. */
+  figure: z.string().optional(),
   /** Hours and weekdays that all rows keep to, where these are all rows of the file, as a guess at a session. */
   session: z.object({ session: z.string(), weekdays: z.array(z.string()) }).nullable(),
   /** What the session, weekdays and closed dates that were told would hide; null where none were told. */

@@ -66,7 +66,7 @@ export async function previewReading(
   const shape = shapeOf(proposal.reading, proposal.names);
   const profile = Object.keys(choices).length === 0 ? await keptFor(shape) : undefined;
   if (profile) proposal = await proposeReading(sample, { ...profile.choices, ...own }, limits, isWhole);
-  const { reading, names, rows, open } = proposal;
+  const { reading, names, rows, open, figure } = proposal;
   const findings = new Findings({});
   const shown = new Preview(reading, calendar, findings, limits.words);
   let problem: string | null = null;
@@ -91,6 +91,7 @@ export async function previewReading(
     findings: findings.list(),
     sampleRows: rows.length,
     open,
+    ...(figure !== undefined && { figure }),
     session: isWhole && rows.length < SAMPLE_ROWS ? shown.sessionGuess() : null,
     hidden: problem === null && isLimited(calendar) ? await hiddenBy(calendar, text, reading, shown, limits) : null,
     hasOffsets: shown.hasOffsets,

@@ -2,7 +2,7 @@ import { gzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { previewReading } from './previewReading.js';
 import { choicesOf, ReadingChoices, type Reading } from './reading.js';
-import { proposeReading } from './proposeReading.js';
+import { proposeReading, requireDecided } from './proposeReading.js';
 
 /* A reading is proposed from the beginning of a file, whatever program wrote it. */
 
@@ -189,4 +189,36 @@ it('a preview counts what a session would hide, in all lines that are there, by 
   expect(
     (await previewReading({ ...input, calendar: { zone: 'UTC' } }, async () => undefined, LIMITS)).hidden,
   ).toBeNull();
+});
+
+describe('a mark before three digits in every figure', () => {
+  const file = (delimiter: string, head: string, figures: readonly string[], quote = '') =>
+    [
+      head,
+      ...figures.map((figure, at) => `2026-02-${String(at + 2).padStart(2, '0')}${delimiter}${quote}${figure}${quote}`),
+    ].join('\n');
+
+  it.each([
+    ['is the decimal mark under headings of such a language', file(';', 'Datum;Kurs', ['50,500', '50,750']), ',', []],
+    ['is asked for under other headings', file(';', 'Date;Course', ['50,500', '50,750']), ',', ['decimal']],
+    ['is asked for between tabs', file('\t', 'Date\tClose', ['50,500', '50,750']), ',', ['decimal']],
+    ['is asked for in quotes between commas', file(',', 'date,close', ['50,500', '50,750'], '"'), '.', ['decimal']],
+    ['is a point where points are decimal', file(',', 'date,close', ['84.125', '84.250']), '.', []],
+    ['is asked for where points may be thousands', file(';', 'Datum;Wert', ['50.500', '50.750']), '.', ['decimal']],
+    ['is thousands beside figures below a thousand', file(';', 'Date;Visits', ['1,020', '980', '1,100']), '.', []],
+    ['is decimal beside long figures without one', file(';', 'Date;Level', ['1234', '1235,125', '1236,250']), ',', []],
+    ['is decimal behind a 0', file(';', 'Date;Share', ['0,125', '1,250']), ',', []],
+    ['is thousands where it comes twice', file(';', 'Date;Sum', ['1,250,000', '2,500']), '.', []],
+    ['is thousands in counts', file(';', 'Date;Volume', ['50,500', '50,750']), '.', []],
+  ])('%s', async (_, text, decimal, open) => {
+    const proposal = await propose(text);
+    expect([proposal.reading.decimal, proposal.open]).toEqual([decimal, open]);
+    if (open.length > 0) expect(() => requireDecided(proposal)).toThrow(/decimal=comma/);
+  });
+
+  it('is what one chooses', async () => {
+    const choices = ReadingChoices.parse({ decimal: 'point' });
+    const { reading, open } = await propose(file(';', 'Date;Course', ['50,500', '50,750']), choices);
+    expect([reading.decimal, open]).toEqual(['.', []]);
+  });
 });

@@ -1,10 +1,12 @@
 import { rfc3339 } from '@jaunty-ledger/core';
 import { FileError } from '../fileError.js';
 import type { FileLimits } from '../fileLimits.js';
-import { dateOrderOf, decimalOf, timesOf, typeOf, withCompactClocks } from './columnTypes.js';
+import { dateOrderOf, timesOf, typeOf, withCompactClocks } from './columnTypes.js';
+import { decimalMarkOf } from './decimalMark.js';
 import { jsonFormatOf, jsonTable, type JsonLayout } from './jsonTable.js';
 import { isAcross, turned } from './across.js';
 import { isDelimited, REQUIRED, ROLES, type FileFormat, type Reading, type ReadingChoices } from './reading.js';
+import { readStyledNumber } from '../records/numberText.js';
 import { kindOf, named, rolesOf } from './roles.js';
 import { delimitedTable, SAMPLE_ROWS, type SampleTable } from './sampleTable.js';
 
@@ -16,7 +18,9 @@ export interface Proposal {
   /** The first rows as they stand, without the header. */
   rows: string[][];
   /** Choices that the sample leaves open. */
-  open: 'dateOrder'[];
+  open: ('dateOrder' | 'decimal')[];
+  /** A figure whose mark is open. */
+  figure?: string;
 }
 
 /** Letters of a field that tell what it is. */
@@ -49,8 +53,13 @@ export async function proposeReading(
   // notes at the foot of a file say nothing of its columns
   const records = table.rows.filter((row) => row.some((cell) => /\d/.test(cell)));
   const columnAt = (index: number) => records.map((row) => (row[index] ?? '').slice(0, LONGEST_CELL));
-  const decimal =
-    choices.decimal ?? decimalOf(table.names.flatMap((_, index) => columnAt(index)).filter((cell) => /\d/.test(cell)));
+  const mark = decimalMarkOf(
+    table.names.map((_, index) => columnAt(index)),
+    table.header ? table.names : [],
+    table.delimiter,
+    format === 'delimited',
+  );
+  const decimal = choices.decimal ?? mark.decimal;
   const plain = table.names.map((name, index) => typeOf(columnAt(index), decimal, table.header ? name : ''));
   const types = withCompactClocks(plain, columnAt, table.header ? table.names : table.names.map(() => ''));
   const dated = types.flatMap((type, index) => (type === 'time' || type === 'date' ? [columnAt(index)] : []));
@@ -74,7 +83,14 @@ export async function proposeReading(
     kind,
     columns,
   };
-  return { reading, names: table.names, rows: table.rows, open: isOpen && !choices.dateOrder ? ['dateOrder'] : [] };
+  return {
+    ...{ reading, names: table.names, rows: table.rows },
+    open: [
+      ...(isOpen && !choices.dateOrder ? (['dateOrder'] as const) : []),
+      ...(mark.isOpen && !choices.decimal ? (['decimal'] as const) : []),
+    ],
+    figure: mark.example,
+  };
 }
 
 /**
@@ -116,8 +132,13 @@ const SINGLE_ROLES: ReadonlySet<string> = new Set(
     .filter((role) => !['skip', 'text', 'number', 'value'].includes(role)),
 );
 
-/** @throws {FileError} where the file leaves open what comes first in its dates, with both readings of one of them */
-export function requireDecided({ open, rows, reading }: Proposal): void {
+/** @throws {FileError} where the file leaves open what its dates or figures mean, with both readings of one of them */
+export function requireDecided({ open, rows, reading, figure }: Proposal): void {
+  if (open.includes('decimal'))
+    throw new FileError(
+      'decimal-open',
+      `Does ${figure} mean ${readStyledNumber(figure!, figure!.includes(',') ? ',' : '.')} or ${readStyledNumber(figure!, figure!.includes(',') ? '.' : ',')}? Both fit the figures that were looked at; say \`decimal=comma\` or \`decimal=point\`.`,
+    );
   if (!open.includes('dateOrder')) return;
   const at = reading.columns.findIndex(({ role }) => role === 'time' || role === 'date');
   const cells = rows.map((row) => row[at] ?? '');

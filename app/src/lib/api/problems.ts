@@ -23,6 +23,7 @@ export const PROBLEMS = {
   'no-time-column': { status: 422, title: 'No time column' },
   'no-price-column': { status: 422, title: 'No price column' },
   'date-order-open': { status: 422, title: 'Day or month first?' },
+  'decimal-open': { status: 422, title: 'Decimal point or comma?' },
   'unreadable-lines': { status: 422, title: 'Some lines cannot be read' },
   'broken-body': { status: 400, title: 'The file is damaged or broke off' },
   'too-large': { status: 413, title: 'The request is too large' },

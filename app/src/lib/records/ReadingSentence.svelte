@@ -1,5 +1,6 @@
 <script lang="ts">
   import { isDelimited, type Reading } from '@jaunty-ledger/files/reading/reading';
+  import { readStyledNumber } from '@jaunty-ledger/files/records/numberText';
   import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import type { IntakeSession } from './intakeSession.svelte';
 
@@ -109,6 +110,19 @@
         ? ' or '
         : ''}<button type="button" class="word" onclick={() => session.choose({ dateOrder: order })}>{says}</button
       >{/each}? Both fit all dates that were looked at.
+  </p>
+{/if}
+
+{#if preview.open.includes('decimal') && preview.figure !== undefined}
+  {@const isComma = preview.figure.includes(',')}
+  <p class="ask" role="alert">
+    Does {preview.figure} mean
+    {#each [['.', isComma], [',', !isComma]] as const as [decimal, isThousands], index (decimal)}{index > 0
+        ? ' or '
+        : ''}<button type="button" class="word" onclick={() => session.choose({ decimal })}
+        >{readStyledNumber(preview.figure, decimal).toLocaleString('en', { maximumFractionDigits: 6 })}
+        {isThousands ? '(thousands)' : '(decimals)'}</button
+      >{/each}? Every figure has one mark before three digits.
   </p>
 {/if}
 

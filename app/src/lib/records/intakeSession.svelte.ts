@@ -283,7 +283,11 @@ type OtherReading = Pick<ReadingPreview, 'reading' | 'open'>;
 /** What of a reading is of the one file: where its table begins, and how its figures and dates are written. */
 function writtenAs({ reading, open }: OtherReading): Record<string, string> {
   const { encoding, header, skip, under, decimal, dateOrder } = choicesOf(reading);
-  return { encoding, header, skip, under, decimal, ...(!open.includes('dateOrder') && { dateOrder }) };
+  return {
+    ...{ encoding, header, skip, under },
+    ...(!open.includes('decimal') && { decimal }),
+    ...(!open.includes('dateOrder') && { dateOrder }),
+  };
 }
 
 /** Zones by the shapes of files that were entered with them. */

@@ -24,6 +24,7 @@ export const POST = endpoint(
       'no-price-column',
       'unreadable-lines',
       'date-order-open',
+      'decimal-open',
       'broken-body',
       'too-many-tapes',
       'too-many-columns',
