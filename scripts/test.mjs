@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { constants, setPriority, tmpdir } from 'node:os';
+import { availableParallelism, constants, setPriority, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { CHROMIUM_FLAGS } from './chromiumFlags.mjs';
 import { WITHOUT_FSYNC, startPostgres } from './postgres.mjs';
@@ -87,9 +87,11 @@ try {
   endShared = await startShared();
   rmSync(reports, { recursive: true, force: true });
   console.log('Tests…');
+  // on two processors a second page would only slow down the first
+  const pages = availableParallelism() >= 4 ? 2 : 1;
   // servers and browsers leave processors free now and then: unit tests have what they leave, and do not slow them down
   const running = [
-    test(['e2e'], 2, { env: { E2E_WORKERS: '2' } }),
+    test(['e2e'], pages, { env: { E2E_WORKERS: String(pages) } }),
     test(['servers'], 1, { env: { NETWORK_TESTS: 'later' } }),
   ];
   setPriority(0, constants.priority.PRIORITY_LOW);

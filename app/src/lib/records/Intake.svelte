@@ -124,7 +124,8 @@
             required
             autocomplete="off"
             spellcheck="false"
-            oninput={() => session.setZone(session.zone)}
+            oninput={() => session.typeZone(zones.includes(session.zone.trim()))}
+            onchange={() => session.typeZone(true)}
           />
         </Label>
         <div class="beside">

@@ -78,20 +78,29 @@
     }
   }
 
+  /** Moves so far: the answer to an earlier one does not undo a later one. */
+  let moves = 0;
+
   function show(row: number): void {
     box.scrollTop = row / perPx;
     scrollPx = box.scrollTop; // the event of scrolling comes a frame later, and the next press may come before
   }
 
+  function jump(row: number): void {
+    moves++;
+    show(row);
+  }
+
   async function goTo(event: SubmitEvent): Promise<void> {
     event.preventDefault();
     problem = '';
+    const move = ++moves;
     try {
       const { offset } = await fetchRecords(fetch, tape.name, {
         from: instantText(wanted.trim()),
         limit: '1',
       });
-      show(offset);
+      if (move === moves) show(offset);
     } catch (error) {
       problem = reasonOf(error);
     }
@@ -103,6 +112,7 @@
   /** The next flagged record, from the top again after the last one. */
   async function goToFlagged(): Promise<void> {
     problem = '';
+    const move = ++moves;
     const isInView = flaggedRow >= firstRow && flaggedRow < firstRow + VIEW_ROWS;
     try {
       const next = (row: number) =>
@@ -111,7 +121,7 @@
       if (found.columns.time.length === 0) found = await next(0);
       if (found.columns.time.length === 0) return void (problem = 'No record is flagged any more.');
       flaggedRow = found.offset;
-      show(Math.max(0, flaggedRow - 2)); // with what stands before it
+      if (move === moves) show(Math.max(0, flaggedRow - 2)); // with what stands before it
     } catch (error) {
       problem = reasonOf(error);
     }
@@ -172,8 +182,8 @@
 <section aria-label="Records">
   <div class="head">
     <h2>Records</h2>
-    <button type="button" class="aside" onclick={() => show(0)}>first</button>
-    <button type="button" class="aside" onclick={() => show(tape.rows)}>last</button>
+    <button type="button" class="aside" onclick={() => jump(0)}>first</button>
+    <button type="button" class="aside" onclick={() => jump(tape.rows)}>last</button>
     <form onsubmit={goTo}>
       <input bind:value={wanted} placeholder="go to {example}" aria-label="Go to a {heading}" />
       <button type="submit" class="aside">go</button>

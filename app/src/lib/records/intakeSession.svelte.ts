@@ -49,6 +49,8 @@ export class IntakeSession {
   profileKept = $state('');
 
   /** Whether the zone is one that was chosen here, or kept from a file of the same shape. */
+  /** The zone that the last preview was made with. */
+  private lookedZone = '';
   private isZoneSettled = false;
   private choices: Record<string, string> = {};
   private head = '';
@@ -108,6 +110,12 @@ export class IntakeSession {
     this.zone = zone;
     this.isZoneSettled = true;
     this.lookSoon();
+  }
+
+  /** A zone is being typed: only one that there is, or what is left in the field, is looked at. */
+  typeZone(isComplete: boolean): void {
+    this.isZoneSettled = true;
+    if (isComplete && this.zone !== this.lookedZone) this.lookSoon();
   }
 
   /** Takes the hours and days of a kept calendar; or gives it up, and keeps them as its own. */
@@ -200,6 +208,7 @@ export class IntakeSession {
   /** Gives false where the file cannot be read as chosen. */
   private async look(): Promise<boolean> {
     const asked = ++this.asked;
+    this.lookedZone = this.zone;
     try {
       const { head, tail, choices, zone, session, weekdays, closed } = this;
       const hours = withoutEmpty({ session, weekdays, closed });
