@@ -52,7 +52,7 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
     fetch(`${server.origin}/api/tapes/${name}/bars?rule=1+minute`, { headers: { accept: 'text/csv' } });
   const text = async (name: string) => (await bars(name)).text();
   /** So many tapes that some lie on either server. */
-  const names = Array.from({ length: 10 }, (_, at) => `T${at}`);
+  const names = Array.from({ length: 14 }, (_, at) => `T${at}`);
   let before: string[];
 
   it('is spread over several database servers by one command, while nobody works with it', async () => {
@@ -80,11 +80,15 @@ describe.skipIf(inject('databasePort') === 0)('a store', () => {
     before = await Promise.all(names.map(text));
     await further.stop('kill');
     // bars that are kept in memory are not asked for again
-    const asked = await Promise.all(names.map((name) => fetch(`${server.origin}/api/tapes/${name}/records?limit=10`)));
+    const ask = () => Promise.all(names.map((name) => fetch(`${server.origin}/api/tapes/${name}/records?limit=10`)));
+    const isReadable = ({ status }: Response) => status === 200;
+    let asked = await ask();
+    // those that wait for the other server can hold up the rest on a machine that others use too
+    if (!asked.some(isReadable)) asked = await ask();
     const added = names.slice(0, 4);
     const entered = await Promise.all(added.map((name) => enter(`${name}_more`, 500, 9)));
     await further.start();
-    const away = asked.filter(({ status }) => status !== 200);
+    const away = asked.filter((answer) => !isReadable(answer));
     expect(away.length).toBeGreaterThan(0);
     expect(away.length).toBeLessThan(names.length);
     for (const answer of away)
