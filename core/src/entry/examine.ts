@@ -5,11 +5,10 @@ import { groupSummaries, type GroupSummary } from '../examine/groups.js';
 import { calendarGroups, type ProfileBy } from '../examine/profile.js';
 import { seasonalShape as seasonalShapeOf } from '../examine/seasonalShape.js';
 import { stationarity, type Stationarity } from '../examine/stationarity.js';
-import { normalPlot, summary as summaryOf } from '../examine/summary.js';
+import { normalPlot, summary as summaryOf, type Summary } from '../examine/summary.js';
 import { unitRoot, type Terms, type UnitRoot } from '../examine/unitRoot.js';
 import { varianceRatio as varianceRatioOf } from '../examine/varianceRatio.js';
-import type { Calendar } from '../time/calendar.js';
-import { WEEKDAYS, type Weekday } from '../time/calendar.js';
+import { WEEKDAYS, type Calendar, type Weekday } from '../time/calendar.js';
 
 /* What one column is like: the tests and measures by their usual names. Values have any unit, missing ones are NaN. */
 
@@ -17,18 +16,9 @@ export { autocorrelation, type Autocorrelation } from '../memory/autocorrelation
 export { rollingHurst, HURST_METHODS, type Hurst, type HurstMethod } from '../memory/hurst.js';
 
 /** The distribution of values; NaN where there are too few of them, or no spread. */
-export interface ColumnSummary {
-  count: number;
-  missing: number;
-  mean: number;
-  stdev: number;
-  skewness: number;
-  kurtosis: number;
-  min: number;
-  max: number;
-  quartiles: [number, number, number];
-  jarquebera: { statistic: number; p: number };
-  histogram: { bins: number; edges: Float64Array; counts: Float64Array };
+export interface ColumnSummary extends Omit<Summary, 'jarqueBera' | 'histogram'> {
+  jarquebera: Summary['jarqueBera'];
+  histogram: Summary['histogram'] & { bins: number };
   /** Each value over the quantile that a normal variable would have there. */
   normal: { quantiles: Float64Array; values: Float64Array };
 }
@@ -146,7 +136,7 @@ export function profile(
  * @param x     n values of any unit
  * @param y     as many of another; rows without one of them are left out of both first
  * @param lags  the most rows apart, below n; a high value at lag k > 0 says that x leads y by k rows
- * @throws {ArgumentError} for lags that do not go with so many rows
+ * @throws {ArgumentError} for lags that are not below n
  * @see definitions, section 10
  */
 export function crossCorrelation(x: Float64Array, y: Float64Array, lags: number) {

@@ -12,7 +12,7 @@ import { fitSmoothing as fitSmoothingModel, searchedOf, type States } from '../p
 import type { Weights } from '../project/smoothing/recursion.js';
 import { explainedBy, residualCheck } from '../project/residualCheck.js';
 
-/* Where a column may go: models as text or as fields. Values have any unit; missing ones are NaN. */
+/* Forecasts of a column: models as text or as fields. Values have any unit; missing ones are NaN. */
 
 export { ModelRefusal, type Coefficients, type Projection };
 
@@ -34,7 +34,7 @@ export interface ModelFields {
 
 export type ModelLike = string | ModelFields | Model;
 
-/** A model in one form, with what is given of it. */
+/** Parses a model, with the coefficients that it gives. */
 function understood(model: ModelLike): { model: Model; given?: Coefficients } {
   if (typeof model === 'string') return { model: parseModel(plainText(model)) };
   if ('kind' in model) return { model };
@@ -71,19 +71,24 @@ export function project(x: Float64Array, model: ModelLike, horizon: number): Pro
   return projectionOf({ ...fitted, isPositive: values.every((value) => value > 0) }, own, horizon);
 }
 
-/** An arima that values were given to, in the symbols of the definitions. */
-export interface ArimaFit {
-  model: string;
-  /** Values after differencing, and numbers that were fitted, the variance among them. */
-  N: number;
+/** Likelihood and criteria, in the symbols of the definitions; NaN where nothing is left to explain. */
+interface Criteria {
+  /** Numbers that were fitted, the variance among them. */
   k: number;
   L: number;
   sigma2: number;
   AIC: number;
   AICc: number;
   BIC: number;
+}
+
+/** A fitted arima. */
+export interface ArimaFit extends Criteria {
+  model: string;
+  /** Values after differencing. */
+  N: number;
   coefficients: Coefficients;
-  /** Standard errors of ar, ma, sar, sma and u; NaN where they cannot be worked out, none where coefficients were given. */
+  /** Standard errors of ar, ma, sar, sma and u; NaN where they cannot be computed, none where coefficients were given. */
   errors: number[];
   /** One-step errors over their deviations. */
   residuals: Float64Array;
@@ -152,18 +157,12 @@ export function chooseArima(
   };
 }
 
-/** Exponential smoothing that values were given to, in the symbols of the definitions. */
-export interface SmoothingFit {
+/** Fitted exponential smoothing. */
+export interface SmoothingFit extends Criteria {
   model: string;
-  /** Values, and numbers that were fitted, the variance among them. */
+  /** Values. */
   n: number;
-  k: number;
-  /** NaN with the criteria where nothing is left to explain, as `exact` says. */
-  L: number;
-  sigma2: number;
-  AIC: number;
-  AICc: number;
-  BIC: number;
+  /** Whether nothing is left to explain. */
   exact: boolean;
   /** All weights of the model, given and fitted. */
   found: Partial<Weights>;
@@ -175,11 +174,11 @@ export interface SmoothingFit {
   /** One-step errors of the rows that have a value. */
   residuals: Float64Array;
   /** Of a chosen kind: all that were tried, and the season, null where no cycle stands out. */
-  candidates?: { model: string; k: number; L: number; AIC: number; AICc: number; BIC: number; refused: string }[];
+  candidates?: (Omit<Criteria, 'sigma2'> & { model: string; refused: string })[];
   season_found?: number | null;
 }
 
-/** What a model says of the rows from the first value to the last, on all rows. */
+/** Fitted values of the rows from the first value to the last, put on all rows. */
 function atRows(x: Float64Array, seen: Float64Array): Float64Array {
   const column = new Float64Array(x.length).fill(NaN);
   column.set(seen, x.findIndex(Number.isFinite));
@@ -290,10 +289,10 @@ const MEASURES = [
 ] as const satisfies (keyof AheadMeasures)[];
 
 /**
- * Backtests models: each is projected from many origins with nothing later seen, and held against the values that came.
+ * Backtests models: forecasts from many origins, each using only earlier data, compared with the actual values.
  * @param x       n values
  * @param models  the first is what Diebold and Mariano's test compares the others with
- * @throws {ArgumentError} for options that do not go with so many values
+ * @throws {ArgumentError} for options out of the range of n values
  * @see definitions, section 12
  */
 export function rollingOrigin(

@@ -1,4 +1,5 @@
 import { NOTHING, squaresOf } from '../numeric/deviations.js';
+import { lengthFrom, reflect } from '../numeric/householder.js';
 
 /**
  * Least squares of a column on others, by Householder reflections (Golub 1965). Regressors come one after the other, so that
@@ -26,20 +27,10 @@ export function regress(columns: Float64Array[], y: Float64Array, wanted: number
   const diagonal = new Float64Array(k);
   for (let j = 0; j < k && j < m; j++) {
     const column = columns[j];
-    const whole = normOf(column, 0);
-    const norm = normOf(column, j);
+    const whole = lengthFrom(column, 0);
+    const norm = lengthFrom(column, j);
     if (!(norm * norm > NOTHING * whole * whole)) return { left, coefficient: NaN, error: NaN };
-    // the reflection that takes the rest of the column to its first place
-    const alpha = column[j] > 0 ? -norm : norm;
-    diagonal[j] = alpha;
-    column[j] -= alpha;
-    const scale = -alpha * column[j]; // half the square of the reflection's vector
-    for (const other of [...columns.slice(j + 1), y]) {
-      let dot = 0;
-      for (let row = j; row < m; row++) dot += column[row] * other[row];
-      dot /= scale;
-      for (let row = j; row < m; row++) other[row] -= dot * column[row];
-    }
+    diagonal[j] = reflect(column, j, norm, [...columns.slice(j + 1), y]);
     let rest = 0;
     for (let row = j + 1; row < m; row++) rest += y[row] * y[row];
     left[j + 1] = rest;
@@ -69,11 +60,4 @@ function inverseSquares(columns: readonly Float64Array[], diagonal: Float64Array
     sum += row[j] ** 2;
   }
   return sum;
-}
-
-/** Length of a column from a row on; the places above it hold what reflections made of them. */
-function normOf(column: Float64Array, from: number): number {
-  let sum = 0;
-  for (let row = from; row < column.length; row++) sum += column[row] * column[row];
-  return Math.sqrt(sum);
 }

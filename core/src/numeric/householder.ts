@@ -1,4 +1,4 @@
-/** Lengths of what is left of a column below this share of its own count as none: it depends on those before it. */
+/** A column whose remaining length is below this share of its own depends on those before it. */
 const DEPENDENT = 1e-11;
 
 /**
@@ -17,18 +17,7 @@ export function solveLeastSquares(columns: readonly Float64Array[], y: Float64Ar
     const whole = lengthFrom(column, 0);
     const length = lengthFrom(column, top);
     if (top >= m || !(length > DEPENDENT * whole)) continue;
-    const alpha = column[top] > 0 ? -length : length;
-    diagonal[j] = alpha;
-    column[top] -= alpha;
-    const scale = -alpha * column[top]; // half the square of the reflection's vector
-    const reflect = (other: Float64Array) => {
-      let dot = 0;
-      for (let row = top; row < m; row++) dot += column[row] * other[row];
-      dot /= scale;
-      for (let row = top; row < m; row++) other[row] -= dot * column[row];
-    };
-    for (let i = j + 1; i < k; i++) reflect(columns[i]);
-    reflect(y);
+    diagonal[j] = reflect(column, top, length, [...columns.slice(j + 1), y]);
     pivots.push(j);
   }
   const b = new Float64Array(k);
@@ -41,7 +30,27 @@ export function solveLeastSquares(columns: readonly Float64Array[], y: Float64Ar
   return b;
 }
 
-function lengthFrom(column: Float64Array, from: number): number {
+/**
+ * Takes what is left of a column to one place by a reflection, and others with it.
+ * @param top     the place, below those of columns before
+ * @param length  of the column from there on
+ * @returns the value at that place
+ */
+export function reflect(column: Float64Array, top: number, length: number, others: readonly Float64Array[]): number {
+  const alpha = column[top] > 0 ? -length : length;
+  column[top] -= alpha;
+  const scale = -alpha * column[top]; // half the square of the reflection's vector
+  for (const other of others) {
+    let dot = 0;
+    for (let row = top; row < column.length; row++) dot += column[row] * other[row];
+    dot /= scale;
+    for (let row = top; row < column.length; row++) other[row] -= dot * column[row];
+  }
+  return alpha;
+}
+
+/** Length of a column from a row on; the places above it hold what reflections made of them. */
+export function lengthFrom(column: Float64Array, from: number): number {
   let sum = 0;
   for (let row = from; row < column.length; row++) sum += column[row] * column[row];
   return Math.sqrt(sum);

@@ -192,7 +192,7 @@ function projected(
   origins.forEach((origin, at) => {
     const goOn = () => course(at / origins.length);
     goOn();
-    // rows stay rows for some models: what came next is then so many rows ahead
+    // some models keep missing rows: the next value may be several rows ahead
     const seen = keepsRows(model) ? seenBy(model, x.subarray(0, rows[origin] + 1)) : values.subarray(0, origin + 1);
     const isRefit = at % refit === 0;
     if (isRefit) kept = { coefficients: given };

@@ -39,7 +39,8 @@ function sizeOf(model: Model): { parameters: number; states: number } {
   }
   if (model.kind === 'smooth' || model.kind === 'chosen smooth') {
     const season = model.season === 'cycles' ? MOST_SEASON : (model.season ?? 0);
-    return { parameters: (model.kind === 'smooth' ? 6 : 14) + 2 * season, states: 2 };
+    // each pass solves for the start states of a season
+    return { parameters: (model.kind === 'smooth' ? 6 : 14) + 2 * season, states: 2 + Math.ceil(season ** 2 / 20) };
   }
   if (model.kind !== 'arima') return { parameters: 0, states: 0 };
   const { p, q, seasonal } = model;

@@ -16,7 +16,7 @@ const NUMERIC_DATE = /^(\d{4}[-/.]\d{1,2}[-/.]\d{1,2}|\d{1,2}[-/.]\d{1,2}[-/.]\d
 /** Words that headings have in languages that write a decimal comma. */
 const COMMA_LANGUAGES =
   /^(datum|zeit|uhrzeit|kurs|schluss(kurs)?|preis|menge|wert|er(ö|oe)ffnung|hoch|tief|fecha|hora|precio|cierre|apertura|m(á|a)ximo|m(í|i)nimo|cours|prix|cl(ô|o)ture|ouverture|heure|data|prezzo|chiusura|ora|valore|koers|slot(koers)?|tijd|pre(ç|c)o|fechamento|valor|abertura|kurz|cena|dato|tidspunkt|pris|hinta|p(ä|a)iv(ä|a))$/i;
-/** Readings whose values spread by so many times more than those of the other are not meant. */
+/** A reading is wrong where it spreads the values this many times wider than the other one. */
 const FAR_APART = 30;
 
 /**

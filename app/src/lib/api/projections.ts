@@ -68,7 +68,7 @@ const ToldFit = z.object({
     /** From lag 0, as the partial ones. */
     acf: figures,
     pacf: figures,
-    /** The p of the Ljung-Box test over so many lags, from 1. */
+    /** The p of the Ljung-Box test by its number of lags, from 1. */
     chances: figures,
     band: figure,
     ljungBox: z.object({ lags: count, degrees: count, statistic: figure, p: figure }),

@@ -77,7 +77,12 @@ export function fitSmoothing(
   const weights = { ...given, ...model.weights };
   const free = own.filter((name) => weights[name] === undefined);
   const best = leastErrors(values, shape, weights, free, goOn);
-  if (best.run.squares === Infinity) throw new ModelRefusal('no states above 0 were found for a multiplied season');
+  if (best.run.squares === Infinity)
+    throw new ModelRefusal(
+      model.isMultiplied
+        ? 'no states above 0 were found for a multiplied season'
+        : 'the values are too large to be squared',
+    );
   const { squares, errors, fitted, level, slope, seasons } = best.run;
   const isExact = squares <= EXACT * squaresOf(validOf(x));
   const logLikelihood = isExact ? NaN : (-count / 2) * (Math.log((2 * Math.PI * squares) / count) + 1);

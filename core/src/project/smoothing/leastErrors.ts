@@ -19,7 +19,7 @@ const STARTS: Record<WeightName, readonly number[]> = {
   season: [0, 0.1, 0.5, 0.95],
   damping: [0.8, 0.98],
 };
-/** Of so many best starts the search goes on. */
+/** Number of starts, the best ones, that the search continues from. */
 const BEST_STARTS = 6;
 /** Rows, and seasons, that the search begins on; descents that end so near in all weights are one. */
 const ROUGH_ROWS = 300;
@@ -75,7 +75,7 @@ export function leastErrors(
 
 const bySquares = (a: LeastErrors, b: LeastErrors): number => a.run.squares - b.run.squares;
 
-/** Where descents have come to, those that are near one another once. */
+/** Leaves out descents that ended near one another. */
 function distinct(some: readonly LeastErrors[], free: readonly WeightName[]): LeastErrors[] {
   const all: LeastErrors[] = [];
   for (const one of some)
@@ -84,7 +84,7 @@ function distinct(some: readonly LeastErrors[], free: readonly WeightName[]): Le
   return all;
 }
 
-/** So many rows, and on to the next one that has a value. */
+/** The first rows, up to one that has a value. */
 function fromFirstTo(x: Float64Array, rows: number): Float64Array {
   let end = rows;
   while (!isFinite(x[end - 1])) end++;
@@ -147,10 +147,10 @@ function statesFor(
   return { weights, start, run: now };
 }
 
-/** What errors would have to be without; missing rows have no error and no slope. */
+/** The target of a least-squares step; missing rows have no error and no slope. */
 const negative = (errors: Float64Array): Float64Array => errors.map((one) => (isFinite(one) ? -one : 0));
 
-/** Goes downhill in weights, with the start states of each. */
+/** Descends in weights and start states together (Levenberg 1944, Marquardt 1963). */
 function descended(problem: Problem, from: LeastErrors, free: readonly WeightName[]): LeastErrors {
   const { x, shape } = problem;
   let best = from;
@@ -198,7 +198,7 @@ function descended(problem: Problem, from: LeastErrors, free: readonly WeightNam
   return best;
 }
 
-/** Of weights that leave the same the smallest: at an end where that is as good, and 0 where a weight has no effect. */
+/** Moves weights to an end of their range where the error is the same or lower, so that one without effect is 0. */
 function plainest(problem: Problem, from: LeastErrors, free: readonly WeightName[]): LeastErrors {
   let best = from;
   for (const name of free)
@@ -236,7 +236,8 @@ function roughStart(x: Float64Array, { trend, season, isMultiplied, ...rest }: S
       sums[row % season] += x[row] / (mean + slope * (row - middle));
       counts[row % season]++;
     }
-    const ratios = sums.map((sum, place) => sum / counts[place]);
+    // the first rows may lack a place of the season
+    const ratios = sums.map((sum, place) => (counts[place] > 0 ? sum / counts[place] : 1));
     const scale = season / ratios.reduce((sum, one) => sum + one, 0);
     for (let place = 0; place < season - 1; place++) start[(hasTrend ? 2 : 1) + place] = ratios[place] * scale;
   }

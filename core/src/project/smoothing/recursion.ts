@@ -61,10 +61,55 @@ export function run(
   start: StartStates,
   free?: readonly WeightName[],
 ): Run {
-  return shape.isMultiplied ? runMultiplied(x, shape, weights, start, free) : runAdded(x, shape, weights, start, free);
+  const { level: a, trend: b, season: g } = weights;
+  const { isMultiplied } = shape;
+  const f = shape.trend === 'damped' ? weights.damping : 1;
+  const first = firstStates(x, shape, start, free);
+  const { hasTrend, seasons, count, dLevel, dSlope, dSeasons, errors, fitted, tangents, places } = first;
+  let { level, slope } = first;
+  const s = seasons.length;
+  const refused = (): Run => ({ level, slope, seasons, errors, fitted, squares: Infinity });
+  if (isMultiplied && !seasons.every((one) => one > 0)) return refused();
+  let squares = 0;
+  for (let t = 0, at = 0; t < x.length; t++, at = at + 1 === s ? 0 : at + 1) {
+    const c = level + f * slope;
+    const q = s > 0 ? seasons[at] : 0;
+    if (isMultiplied && !(c > 0 && q > 0)) return refused();
+    fitted[t] = isMultiplied ? c * q : c + q;
+    const isThere = isFinite(x[t]);
+    const e = isThere ? x[t] - fitted[t] : 0;
+    if (isThere) errors[t] = e;
+    squares += e * e;
+    // the error as level and slope learn it, and as the season does
+    const u = isMultiplied ? e / q : e;
+    const next = c + a * u;
+    const v = isMultiplied ? e / next : e;
+    for (let i = 0; i < count; i++) {
+      const dc = dLevel[i] + f * dSlope[i] + (i === places.f ? slope : 0);
+      const dq = s > 0 ? dSeasons[at][i] : 0;
+      const de = isThere ? (isMultiplied ? -(dc * q + c * dq) : -dc - dq) : 0;
+      tangents![i][t] = de;
+      const du = isMultiplied ? (de - u * dq) / q : de;
+      dLevel[i] = dc + a * du + (i === places.a ? u : 0);
+      if (hasTrend)
+        dSlope[i] =
+          f * dSlope[i] +
+          (i === places.f ? slope : 0) +
+          a * b * du +
+          (i === places.a ? b * u : 0) +
+          (i === places.b ? a * u : 0);
+      if (s === 0) continue;
+      const dv = isMultiplied ? (de - v * dLevel[i]) / next : de;
+      dSeasons[at][i] = dq + g * (1 - a) * dv + (i === places.g ? (1 - a) * v : 0) - (i === places.a ? g * v : 0);
+    }
+    level = next;
+    slope = hasTrend ? f * slope + a * b * u : 0;
+    if (s > 0) seasons[at] = q + g * (1 - a) * v;
+  }
+  return { level, slope, seasons, errors, fitted, squares: Number.isFinite(squares) ? squares : Infinity, tangents };
 }
 
-function begun(x: Float64Array, shape: Shape, start: StartStates, free: readonly WeightName[] | undefined) {
+function firstStates(x: Float64Array, shape: Shape, start: StartStates, free: readonly WeightName[] | undefined) {
   const hasTrend = shape.trend !== 'none';
   const seasons = seasonsOf(shape, start);
   const count = free ? free.length + start.length : 0;
@@ -87,109 +132,4 @@ function begun(x: Float64Array, shape: Shape, start: StartStates, free: readonly
     tangents: free && Array.from({ length: count }, () => new Float64Array(x.length)),
     places: { a: place('level'), b: place('trend'), g: place('season'), f: place('damping') },
   };
-}
-
-function runAdded(
-  x: Float64Array,
-  shape: Shape,
-  weights: Weights,
-  start: StartStates,
-  free?: readonly WeightName[],
-): Run {
-  const { level: a, trend: b, season: g } = weights;
-  const f = shape.trend === 'damped' ? weights.damping : 1;
-  const { hasTrend, seasons, count, dLevel, dSlope, dSeasons, errors, fitted, tangents, places, ...first } = begun(
-    x,
-    shape,
-    start,
-    free,
-  );
-  let { level, slope } = first;
-  const s = seasons.length;
-  let squares = 0;
-  for (let t = 0, at = 0; t < x.length; t++, at = at + 1 === s ? 0 : at + 1) {
-    const c = level + f * slope;
-    const q = s > 0 ? seasons[at] : 0;
-    fitted[t] = c + q;
-    const isThere = isFinite(x[t]);
-    const e = isThere ? x[t] - c - q : 0;
-    if (isThere) errors[t] = e;
-    squares += e * e;
-    for (let i = 0; i < count; i++) {
-      const dc = dLevel[i] + f * dSlope[i] + (i === places.f ? slope : 0);
-      const dq = s > 0 ? dSeasons[at][i] : 0;
-      const de = isThere ? -dc - dq : 0;
-      tangents![i][t] = de;
-      dLevel[i] = dc + a * de + (i === places.a ? e : 0);
-      if (hasTrend)
-        dSlope[i] =
-          f * dSlope[i] +
-          (i === places.f ? slope : 0) +
-          a * b * de +
-          (i === places.a ? b * e : 0) +
-          (i === places.b ? a * e : 0);
-      if (s > 0)
-        dSeasons[at][i] = dq + g * (1 - a) * de + (i === places.g ? (1 - a) * e : 0) - (i === places.a ? g * e : 0);
-    }
-    level = c + a * e;
-    slope = hasTrend ? f * slope + a * b * e : 0;
-    if (s > 0) seasons[at] = q + g * (1 - a) * e;
-  }
-  return { level, slope, seasons, errors, fitted, squares: Number.isFinite(squares) ? squares : Infinity, tangents };
-}
-
-function runMultiplied(
-  x: Float64Array,
-  shape: Shape,
-  weights: Weights,
-  start: StartStates,
-  free?: readonly WeightName[],
-): Run {
-  const { level: a, trend: b, season: g } = weights;
-  const f = shape.trend === 'damped' ? weights.damping : 1;
-  const { hasTrend, seasons, count, dLevel, dSlope, dSeasons, errors, fitted, tangents, places, ...first } = begun(
-    x,
-    shape,
-    start,
-    free,
-  );
-  let { level, slope } = first;
-  const s = seasons.length;
-  const none = (): Run => ({ level, slope, seasons, errors, fitted, squares: Infinity });
-  if (!seasons.every((one) => one > 0)) return none();
-  let squares = 0;
-  for (let t = 0, at = 0; t < x.length; t++, at = at + 1 === s ? 0 : at + 1) {
-    const c = level + f * slope;
-    const q = seasons[at];
-    if (!(c > 0 && q > 0)) return none();
-    fitted[t] = c * q;
-    const isThere = isFinite(x[t]);
-    const e = isThere ? x[t] - c * q : 0;
-    if (isThere) errors[t] = e;
-    squares += e * e;
-    const u = e / q;
-    const next = c + a * u;
-    const v = e / next;
-    for (let i = 0; i < count; i++) {
-      const dc = dLevel[i] + f * dSlope[i] + (i === places.f ? slope : 0);
-      const dq = dSeasons[at][i];
-      const de = isThere ? -(dc * q + c * dq) : 0;
-      tangents![i][t] = de;
-      const du = (de - u * dq) / q;
-      dLevel[i] = dc + a * du + (i === places.a ? u : 0);
-      if (hasTrend)
-        dSlope[i] =
-          f * dSlope[i] +
-          (i === places.f ? slope : 0) +
-          a * b * du +
-          (i === places.a ? b * u : 0) +
-          (i === places.b ? a * u : 0);
-      const dv = (de - v * dLevel[i]) / next;
-      dSeasons[at][i] = dq + g * (1 - a) * dv + (i === places.g ? (1 - a) * v : 0) - (i === places.a ? g * v : 0);
-    }
-    level = next;
-    slope = hasTrend ? f * slope + a * b * u : 0;
-    seasons[at] = q + g * (1 - a) * v;
-  }
-  return { level, slope, seasons, errors, fitted, squares: Number.isFinite(squares) ? squares : Infinity, tangents };
 }
