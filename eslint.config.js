@@ -67,6 +67,19 @@ export default ts.config(
       'svelte/prefer-svelte-reactivity': 'off', // maps are replaced whole, never changed in place
     },
   },
+  {
+    // one set of controls: the library's in our theme
+    files: ['app/src/**/*.svelte'],
+    rules: {
+      'svelte/no-restricted-html-elements': [
+        'error',
+        {
+          elements: ['button', 'select', 'textarea', 'table', 'dialog'],
+          message: "Take the control of lib/components, which is the library's in our theme.",
+        },
+      ],
+    },
+  },
   boundary(['core/src/**/*.ts'], OUTSIDE_CORE),
   boundary(['files/src/**/*.ts'], OUTSIDE_FILES),
   boundary(['cli/src/**/*.ts'], OUTSIDE_CLI),

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { page } from '$app/state';
   import { forgetInView } from '$lib/components/inView.svelte';
 
@@ -20,7 +21,7 @@
     <h1>Something went wrong here.</h1>
     <p>{page.error?.message} What was saved is still there.</p>
     <p>
-      <button type="button" class="word" onclick={() => location.reload()}>Try again</button>, or
+      <Button look="word" onclick={() => location.reload()}>Try again</Button>, or
       <a href="/records">go to the records</a>. The server log tells more.
     </p>
   {/if}

@@ -5,12 +5,14 @@
   import '@fontsource/ibm-plex-mono/latin-600.css';
   import '../app.css';
   import type { Snippet } from 'svelte';
+  import { ThemeProvider } from 'flowbite-svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import ThumbIndex from '$lib/components/ThumbIndex.svelte';
   import { isBeside } from '$lib/beside/sideLink';
   import { allowFiles, carryFiles } from '$lib/records/carriedFiles';
   import { followPaper } from '$lib/components/paper.svelte';
+  import { THEME } from '$lib/components/theme';
 
   let { children }: { children: Snippet } = $props();
 
@@ -27,11 +29,13 @@
   }}
 />
 
-<div class="book" class:framed={isFramed}>
-  <main>{@render children()}</main>
-  <!-- who is not in yet has nowhere to go -->
-  {#if page.url.pathname !== '/signin' && !isFramed}<ThumbIndex />{/if}
-</div>
+<ThemeProvider theme={THEME}>
+  <div class="book" class:framed={isFramed}>
+    <main>{@render children()}</main>
+    <!-- who is not in yet has nowhere to go -->
+    {#if page.url.pathname !== '/signin' && !isFramed}<ThumbIndex />{/if}
+  </div>
+</ThemeProvider>
 
 <style>
   .book {

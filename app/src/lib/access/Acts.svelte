@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
   import type { Act } from '$lib/api/people';
 
   let { acts }: { acts: Act[] } = $props();
@@ -12,7 +13,7 @@
 </script>
 
 <h2>What was done</h2>
-<table>
+<Table look="listing">
   <thead>
     <tr>
       <th scope="col">When, UTC</th>
@@ -31,7 +32,7 @@
       </tr>
     {/each}
   </tbody>
-</table>
+</Table>
 <p class="hint">The latest are shown; <code>GET /api/audit</code> gives all.</p>
 
 <style>

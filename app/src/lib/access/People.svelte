@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { LEAST_PASSWORD, type Person } from '$lib/api/people';
   import AccessChoice from './AccessChoice.svelte';
   import { dayOf } from './accessSays';
@@ -8,7 +11,7 @@
 
 <h2>People</h2>
 {#if people.length > 0}
-  <table>
+  <Table look="listing">
     <thead>
       <tr>
         <th scope="col">Name</th>
@@ -27,7 +30,7 @@
             <form method="POST" action="?/change">
               <input type="hidden" name="name" value={name} />
               <AccessChoice value={access} label="What {name} may" />
-              <button type="submit" class="aside" aria-label="Apply what {name} may">Apply</button>
+              <Button type="submit" aria-label="Apply what {name} may">Apply</Button>
             </form>
           </td>
           <td>{signsIn === 'here' ? 'by a password' : 'elsewhere'}</td>
@@ -36,23 +39,23 @@
           <td>
             <form method="POST" action="?/letOut">
               <input type="hidden" name="name" value={name} />
-              <button type="submit" class="aside" aria-label="Remove {name}">remove</button>
+              <Button type="submit" aria-label="Remove {name}">remove</Button>
             </form>
           </td>
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
 {:else}
   <p class="hint">Nobody has a name here yet: everybody comes with a token.</p>
 {/if}
 <form method="POST" action="?/letIn" class="make" autocomplete="off">
   <label>
-    A new person <input name="name" required pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*" maxlength="40" autocomplete="off" />
+    A new person <Input name="name" required pattern="[A-Za-z0-9][A-Za-z0-9_.\-]*" maxlength={40} autocomplete="off" />
   </label>
   <label>who <AccessChoice value="write" /></label>
   <label>
-    password <input name="password" type="password" required minlength={LEAST_PASSWORD} autocomplete="new-password" />
+    password <Input name="password" type="password" required minlength={LEAST_PASSWORD} autocomplete="new-password" />
   </label>
-  <button type="submit" class="word">Let in</button>
+  <Button type="submit" look="word">Let in</Button>
 </form>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Select from '$lib/components/Select.svelte';
   import { page } from '$app/state';
   import { ask, askLatest } from '$lib/api/ask';
   import { Ownership } from '$lib/api/people';
@@ -50,11 +51,11 @@
   <span class="sharing">
     {isOwn ? 'Yours' : `${ownership.owner}'s`}; others
     {#if maySay}
-      <select aria-label="What others may do with {of}" onchange={(event) => share(event.currentTarget.value)}>
+      <Select aria-label="What others may do with {of}" onchange={(event) => share(event.currentTarget.value)}>
         {#each choices as choice (choice)}
           <option value={choice} selected={ownership.others === choice}>{SAYS[choice]}</option>
         {/each}
-      </select>
+      </Select>
     {:else}
       {SAYS[ownership.others]}
     {/if}
@@ -67,13 +68,6 @@
     color: var(--quiet);
     font-size: 14px;
     white-space: nowrap;
-  }
-  select {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
   }
   .problem {
     color: var(--wrong);

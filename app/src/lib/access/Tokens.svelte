@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import type { Token } from '$lib/api/tokens';
   import AccessChoice from './AccessChoice.svelte';
   import { ACCESS_SAYS, dayOf } from './accessSays';
@@ -8,7 +11,7 @@
 
 <h2>Tokens</h2>
 {#if tokens.length > 0}
-  <table>
+  <Table look="listing">
     <thead>
       <tr>
         <th scope="col">Token of</th>
@@ -28,16 +31,16 @@
           <td>
             <form method="POST" action="?/takeBack">
               <input type="hidden" name="name" value={name} />
-              <button type="submit" class="aside" aria-label="Take back the token of {name}">take back</button>
+              <Button type="submit" aria-label="Take back the token of {name}">take back</Button>
             </form>
           </td>
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
 {/if}
 <form method="POST" action="?/make" class="make">
-  <label>A token for <input name="name" required pattern="[A-Za-z0-9][A-Za-z0-9_\-]*" maxlength="40" /></label>
+  <label>A token for <Input name="name" required pattern="[A-Za-z0-9][A-Za-z0-9_\-]*" maxlength={40} /></label>
   <label>who <AccessChoice /></label>
-  <button type="submit" class="word">Make it</button>
+  <Button type="submit" look="word">Make it</Button>
 </form>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Checkbox from '$lib/components/Checkbox.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { onMount } from 'svelte';
   import { goto } from '$app/navigation';
   import { scaleTeller } from './sharedScale.svelte';
@@ -31,18 +33,18 @@
     <h1>
       {#each [['left', left], ['right', right]] as const as [side, address] (side)}
         {side === 'left' ? '' : ' beside '}
-        <select
-          class="word"
+        <Select
+          look="word"
           aria-label="Page on the {side}"
           value={choices.some((one) => one.address === address) ? address : ''}
           onchange={(event) => change({ [side]: event.currentTarget.value })}
         >
           <option value="" disabled>choose a page</option>
           {#each choices as { says, address: own } (own)}<option value={own}>{says}</option>{/each}
-        </select>
+        </Select>
       {/each}
     </h1>
-    <label class="quiet"><input type="checkbox" bind:checked={isOne} /> one scale of values for both</label>
+    <label class="quiet"><Checkbox bind:checked={isOne} /> one scale of values for both</label>
   </header>
   <div class="two">
     {#each [['left', left], ['right', right]] as const as [side, address] (side)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { onDestroy, untrack } from 'svelte';
   import {
     instantOf,
@@ -223,28 +224,15 @@
     <PageHead {keeper} name="Compare" several="comparisons" usualTitle={names.slice(0, 6).join(', ')}>
       {#snippet acts()}
         <HandOver title={names.slice(0, 6).join(', ') || 'A comparison'} choices={handedOver} disabled={!told} />
-        <button
-          type="button"
-          class="aside"
+        <Button
           aria-pressed={following.isOn}
           title="Keeps up with the tapes while they are fed"
-          onclick={() => (following.isOn ? following.stop() : following.start())}>follow</button
+          onclick={() => (following.isOn ? following.stop() : following.start())}>follow</Button
         >
         <a href="/roll" class="aside">the roll</a>
         <a href="/beside" class="aside">side by side</a>
-        <button
-          type="button"
-          class="aside"
-          disabled={!told}
-          aria-expanded={showsRows}
-          onclick={() => (showsRows = !showsRows)}>rows</button
-        >
-        <button
-          type="button"
-          class="aside"
-          disabled={!told}
-          aria-expanded={isExporting}
-          onclick={() => (isExporting = !isExporting)}>export</button
+        <Button disabled={!told} aria-expanded={showsRows} onclick={() => (showsRows = !showsRows)}>rows</Button>
+        <Button disabled={!told} aria-expanded={isExporting} onclick={() => (isExporting = !isExporting)}>export</Button
         >
       {/snippet}
     </PageHead>

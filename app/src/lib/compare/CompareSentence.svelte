@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import type { Calendar } from '@jaunty-ledger/core';
   import { memberText } from '$lib/api/comparisons';
   import type { Tape } from '$lib/api/tapes';
@@ -34,8 +36,9 @@
 </script>
 
 <h1>
-  <input
-    class="word members"
+  <Input
+    look="word"
+    class="members"
     aria-label="Members"
     title="Tapes with commas between; `KELP: volume` is another column"
     value={texts.join(', ')}
@@ -43,15 +46,15 @@
   />
   in bars of
   <span class="unbroken"
-    ><input
-      class="word"
+    ><Input
+      look="word"
       aria-label="Bar rule"
       value={compared.bars}
       onchange={(event) => change({ bars: event.currentTarget.value.trim() })}
     />,</span
   >
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="Scale of the lines"
     value={compared.scale}
     onchange={(event) => change({ scale: event.currentTarget.value as Compared['scale'] })}
@@ -59,11 +62,11 @@
     <option value="rebased">rebased to 100</option>
     <option value="percent">in percent</option>
     <option value="raw">as they stand</option>
-  </select>
+  </Select>
   on
   <span class="unbroken"
-    ><select
-      class="word"
+    ><Select
+      look="word"
       aria-label="Rows that they are joined on"
       value={compared.rows}
       onchange={(event) => change({ rows: event.currentTarget.value as Compared['rows'] })}
@@ -71,7 +74,7 @@
       <option value="common">common bars only</option>
       <option value="all">all rows</option>
       <option value="carried">all rows, carried on</option>
-    </select>,</span
+    </Select>,</span
   >
   <StretchFields
     from={compared.from}
@@ -83,15 +86,15 @@
     {change}
     wrong={(says) => (problem = says)}
   />
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="What is correlated"
     value={compared.of}
     onchange={(event) => change({ of: event.currentTarget.value as Compared['of'] })}
   >
     <option value="returns">returns</option>
     <option value="levels">levels</option>
-  </select>
+  </Select>
   over
   <ScrubNumber
     value={compared.window}

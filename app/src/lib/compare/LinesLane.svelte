@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { figureText, seriesFigures, type ToldStretch } from '@jaunty-ledger/core';
   import { tick, untrack } from 'svelte';
   import { memberText, type ToldComparison } from '$lib/api/comparisons';
@@ -201,19 +204,17 @@
             <svg width="20" height="8" aria-hidden="true"
               ><line x2="20" y1="4" y2="4" stroke={ink(at)} stroke-dasharray={DASHES[at % INK_COUNT].join(' ')} /></svg
             >
-            <button
-              type="button"
+            <Button
+              look="bare"
               class="name"
               aria-pressed={strong === at}
               title="Make its line stand out"
-              onclick={() => change({ strong: strong === at ? -1 : at })}>{names[at]}</button
+              onclick={() => change({ strong: strong === at ? -1 : at })}>{names[at]}</Button
             >
             <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row), at)}</span>
             <span class="acts"
               ><a href="/ledger?tape={tape}" class="aside">ledger</a>
-              <button type="button" class="aside" aria-label="Leave {names[at]} out" onclick={() => leaveOut(at)}
-                >×</button
-              ></span
+              <Button aria-label="Leave {names[at]} out" onclick={() => leaveOut(at)}>×</Button></span
             >
             {#if refused}<p class="refused">
                 <Said text={refused} />
@@ -236,7 +237,13 @@
           add();
         }}
       >
-        <input aria-label="Write a member" placeholder="write a member…" list="member-names" bind:value={written} />
+        <Input
+          class="w-full! py-0.5 text-[13.5px]"
+          aria-label="Write a member"
+          placeholder="write a member…"
+          list="member-names"
+          bind:value={written}
+        />
         <datalist id="member-names"
           >{#each tapes as { name } (name)}{#if !compared.members.some(({ tape }) => tape === name)}<option value={name}
               ></option>{/if}{/each}</datalist
@@ -253,8 +260,8 @@
       </p>
       <p class="quiet">
         average
-        <select
-          class="word"
+        <Select
+          look="word"
           aria-label="Average of the group"
           value={compared.average}
           onchange={(event) => change({ average: event.currentTarget.value as Compared['average'] })}
@@ -262,7 +269,7 @@
           <option value="equal">of returns</option>
           <option value="held">of levels</option>
           <option value="none">left out</option>
-        </select>
+        </Select>
       </p>
     </div>
   {/snippet}
@@ -289,7 +296,7 @@
       />
     {/snippet}
   </RowsPlot>
-  <button type="button" class="aside pin" title="Pin a note to the bar at the pointer (n)" onclick={pin}>note</button>
+  <Button class="pin" title="Pin a note to the bar at the pointer (n)" onclick={pin}>note</Button>
   <p class="pointed" role="status">{view.pointer === undefined ? '' : timeText(view.pointer)}</p>
 </LaneRow>
 
@@ -356,16 +363,6 @@
   li:hover .acts,
   li:focus-within .acts {
     opacity: 1;
-  }
-  form input {
-    font: inherit;
-    font-size: 13.5px;
-    width: 100%;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 2px 0;
   }
   .none {
     padding: 12px;

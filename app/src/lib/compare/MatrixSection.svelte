@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { brief } from '$lib/pictures/lines';
   import { ORDERS, type ToldMatrix } from '$lib/api/comparisons';
   import MatrixCanvas from './MatrixCanvas.svelte';
@@ -42,29 +45,29 @@
 
 <h2>
   Correlations of {compared.of} over
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="Bars of the correlations"
     value={compared.matrix}
     onchange={(event) => change({ matrix: event.currentTarget.value as Compared['matrix'] })}
   >
     <option value="window">the last {Math.min(compared.window, count).toLocaleString('en')} bars</option>
     <option value="all">all {count.toLocaleString('en')} bars</option>
-  </select>,
-  <select
-    class="word"
+  </Select>,
+  <Select
+    look="word"
     aria-label="Order of the members"
     value={compared.order}
     onchange={(event) => change({ order: event.currentTarget.value as Compared['order'] })}
   >
     {#each ORDERS as one (one)}<option value={one}>{SAYS[one]}</option>{/each}
-  </select>
+  </Select>
 </h2>
 {#if order.length < 2}<p class="quiet">One column has nothing to go with.</p>
 {:else if order.length > MOST_WRITTEN}
   <MatrixCanvas {order} values={matrix.values} {names} {pair} {pick} />
 {:else}
-  <table class="matrix">
+  <Table look="bare" class="matrix">
     <thead
       ><tr
         ><td></td>{#each order as j (j)}<th scope="col" title={names[j]}><span>{short[j]}</span></th>{/each}</tr
@@ -76,27 +79,27 @@
           <th scope="row" title={names[i]}><span>{short[i]}</span></th>
           {#each order as j (j)}
             <td class:picked={isPicked(i, j)} style:background={i === j ? 'none' : ground(r(i, j))}
-              >{#if i !== j}<button
-                  type="button"
-                  class:light={Math.abs(r(i, j) ?? 0) > 0.75}
+              >{#if i !== j}<Button
+                  look="bare"
+                  class={['size-full text-center text-(--ink)', Math.abs(r(i, j) ?? 0) > 0.75 && 'font-semibold']}
                   aria-label="{names[i]} with {names[j]}, {r(i, j) === null ? 'missing' : brief(r(i, j))}"
                   aria-pressed={isPicked(i, j) ? 'true' : 'false'}
-                  onclick={() => pick(i, j)}>{cellText(r(i, j))}</button
+                  onclick={() => pick(i, j)}>{cellText(r(i, j))}</Button
                 >{/if}</td
             >
           {/each}
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
 {/if}
 {#if order.length > 1}
-  <button type="button" class="aside" aria-expanded={showsEach} onclick={() => (showsEach = !showsEach)}
-    >min, mean and max of each</button
+  <Button class="text-[13px]" aria-expanded={showsEach} onclick={() => (showsEach = !showsEach)}
+    >min, mean and max of each</Button
   >
   {#if showsEach}
     <div class="each">
-      <table class="listing">
+      <Table look="listing" class="text-[13px]">
         <thead
           ><tr
             ><th scope="col">member</th>{#each ['min', 'mean', 'max'] as name (name)}<th scope="col" class="figure"
@@ -113,29 +116,29 @@
             >
           {/each}
         </tbody>
-      </table>
+      </Table>
     </div>
   {/if}
 {/if}
 
 <style>
-  .matrix {
+  :global(.matrix) {
     border-collapse: separate;
     border-spacing: 2px;
     table-layout: fixed;
     width: 100%;
     font-size: 12.5px;
   }
-  .matrix th {
+  :global(.matrix) th {
     font-weight: 400;
   }
-  .matrix th span {
+  :global(.matrix) th span {
     display: block;
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
   }
-  .matrix th[scope='row'] {
+  :global(.matrix) th[scope='row'] {
     text-align: right;
     padding-right: 4px;
   }
@@ -144,30 +147,12 @@
     text-align: center;
     height: 30px;
   }
-  td button {
-    font: inherit;
-    width: 100%;
-    height: 100%;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    padding: 0;
-  }
-  td button.light {
-    font-weight: 600;
-  }
   .picked {
     outline: 2px solid var(--margin-rule);
     outline-offset: -1px;
   }
-  .aside {
-    font-size: 13px;
-  }
   .each {
     max-height: 260px;
     overflow-y: auto;
-  }
-  .each .listing {
-    font-size: 13px;
   }
 </style>

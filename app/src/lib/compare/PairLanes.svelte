@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import type { ToldComparison } from '$lib/api/comparisons';
   import { CompareBody } from '$lib/api/pages';
   import type { Surface } from '$lib/chart/layers';
@@ -102,17 +104,17 @@
       {compared.by === 'ratio' ? `${names[0]} / ${names[1]}` : `ln ${names[0]} − ${brief(beta)} ln ${names[1]}`}
     </p>
     <p class="quiet">
-      as <select
-        class="word"
+      as <Select
+        look="word"
         aria-label="How the two are put into one"
         value={compared.by}
         onchange={(event) => change({ by: event.currentTarget.value as Compared['by'] })}
       >
         <option value="spread">a spread</option>
         <option value="ratio">a ratio</option>
-      </select>{#if compared.by === 'spread'}, with
-        <input
-          class="word"
+      </Select>{#if compared.by === 'spread'}, with
+        <Input
+          look="word"
           aria-label="How far the one goes with the other"
           title="A number, `all`, or `60 rows` for least squares over the last 60"
           value={compared.beta}
@@ -166,11 +168,6 @@
   .formula {
     font-size: 12.5px;
     color: var(--quiet);
-  }
-  .quiet input {
-    field-sizing: content;
-    min-width: 2ch;
-    max-width: 10ch;
   }
   .wrong {
     font-size: 13px;

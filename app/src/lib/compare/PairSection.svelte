@@ -1,4 +1,8 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { movePercent, normalQuantile, type ToldStretch } from '@jaunty-ledger/core';
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { ToldComparison } from '$lib/api/comparisons';
@@ -84,8 +88,8 @@
 <h2>Divergences <span>{names[0]} with {names[1]}</span></h2>
 <p class="quiet">
   where the
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="What divergences are measured by"
     value={compared.partedBy}
     onchange={(event) =>
@@ -93,10 +97,10 @@
   >
     <option value="correlation">correlation is low</option>
     <option value="deviations">spread is far off</option>
-  </select>
+  </Select>
   : from
-  <input
-    class="word"
+  <Input
+    look="word"
     type="number"
     step="0.1"
     aria-label="Where a stretch begins"
@@ -104,8 +108,8 @@
     onchange={(event) => change({ begin: Number(event.currentTarget.value) })}
   />
   {isLow ? 'or below' : 'deviations'} to
-  <input
-    class="word"
+  <Input
+    look="word"
     type="number"
     step="0.1"
     aria-label="Where a stretch ends"
@@ -121,7 +125,7 @@
   </p>
 {:else}
   <div class="list">
-    <table>
+    <Table look="listing" class="w-full text-[13px]">
       <thead
         ><tr
           ><th scope="col">from, to</th><th scope="col" class="figure">bars</th><th scope="col" class="figure"
@@ -133,8 +137,8 @@
         {#each stretches as stretch (stretch.start)}
           <tr>
             <td
-              ><button type="button" class="aside" title="Show it" onclick={() => show(stretch)}
-                >{timeText(stretch.start)},<br />{stretch.end === undefined ? 'now' : timeText(stretch.end)}</button
+              ><Button class="text-[13px]" title="Show it" onclick={() => show(stretch)}
+                >{timeText(stretch.start)},<br />{stretch.end === undefined ? 'now' : timeText(stretch.end)}</Button
               ></td
             >
             <td class="figure">{stretch.rows.toLocaleString('en')}</td>
@@ -148,7 +152,7 @@
           </tr>
         {/each}
       </tbody>
-    </table>
+    </Table>
   </div>
   {#if all.length > stretches.length}<p class="quiet">
       The {stretches.length} longest of {all.length.toLocaleString('en')}.
@@ -225,11 +229,6 @@
     max-height: 300px;
     overflow-y: auto;
   }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 13px;
-  }
   th {
     font-weight: 400;
     font-style: italic;
@@ -250,15 +249,6 @@
   .figure {
     text-align: right;
     white-space: nowrap;
-  }
-  td button {
-    text-align: left;
-    font-size: 13px;
-  }
-  input {
-    field-sizing: content;
-    min-width: 3ch;
-    appearance: textfield;
   }
   .band {
     fill: var(--paper-raised);

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from './Input.svelte';
+  import { fromAction } from 'svelte/attachments';
   import { formulaParts, type StepSize } from './scrub';
 
   let {
@@ -88,13 +90,13 @@
 <!-- numbers are told apart by their order, which stays while they are turned; their texts and places change -->
 {#each parts as part, index (index)}{#if part.kind === 'text'}{part.text.slice(
       Math.max(0, from - part.start),
-    )}{:else if typed?.index === index}<input
-      class="typed"
+    )}{:else if typed?.index === index}<Input
+      class="border-b-[1.5px] border-(--blue) font-semibold"
       bind:value={typed.text}
-      use:begin
+      {@attach fromAction(begin)}
       inputmode="decimal"
       aria-label="{part.number.of || 'number'}, typed"
-      style:width="{Math.max(2, typed.text.length + 1)}ch"
+      style="width: {Math.max(2, typed.text.length + 1)}ch"
       onkeydown={(event) => typeKey(event, part)}
       onblur={() => write(part)}
     />{:else}<span
@@ -121,15 +123,6 @@
     cursor: ew-resize;
     touch-action: none;
     user-select: none;
-  }
-  .typed {
-    font: inherit;
-    font-weight: 600;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1.5px solid var(--blue);
-    padding: 0;
   }
   .number:hover {
     color: var(--blue);

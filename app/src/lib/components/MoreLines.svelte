@@ -1,4 +1,5 @@
 <script lang="ts" generics="Item extends { id: number }">
+  import Button from './Button.svelte';
   import { untrack } from 'svelte';
   import type { StretchedList } from '$lib/api/stretchedList.svelte';
 
@@ -28,6 +29,6 @@
   <p>
     {(list.items?.length ?? 0).toLocaleString('en')} of {list.total.toLocaleString('en')}
     {says} are shown.
-    <button type="button" class="word" onclick={() => attempt(() => list.loadMore())}>Show more</button>
+    <Button look="word" onclick={() => attempt(() => list.loadMore())}>Show more</Button>
   </p>
 {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from './Button.svelte';
   import type { Snippet } from 'svelte';
 
   interface Props {
@@ -14,12 +15,12 @@
   const GAP_PX = 4;
   const id = $props.id();
   let isOpen = $state(false);
-  let button: HTMLButtonElement;
+  let button = $state<HTMLButtonElement>();
   let panel: HTMLElement;
 
   /** Below the word where there is room, else above; never beyond an edge. */
   function place(): void {
-    const { left, top, bottom } = button.getBoundingClientRect();
+    const { left, top, bottom } = button!.getBoundingClientRect();
     const { offsetWidth, offsetHeight } = panel;
     const isBelow = bottom + GAP_PX + offsetHeight <= window.innerHeight || bottom < window.innerHeight / 2;
     const y = isBelow ? bottom + GAP_PX : top - GAP_PX - offsetHeight;
@@ -34,14 +35,13 @@
   }
 </script>
 
-<button
-  bind:this={button}
-  type="button"
-  class="aside opener"
+<Button
+  bind:element={button}
+  class="opener"
   popovertarget={id}
   aria-haspopup="dialog"
   aria-expanded={isOpen}
-  aria-label={label}>{text}</button
+  aria-label={label}>{text}</Button
 >
 <!-- in the top layer: no scrolling part of the page clips it; Escape or a press elsewhere closes it -->
 <div

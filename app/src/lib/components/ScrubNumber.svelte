@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from './Input.svelte';
+  import { fromAction } from 'svelte/attachments';
   import { dragSteps } from './dragSteps';
 
   interface Props {
@@ -53,13 +55,13 @@
   }
 </script>
 
-{#if typed !== undefined}<input
-    class="word"
+{#if typed !== undefined}<Input
+    look="word"
     bind:value={typed}
-    use:begin
+    {@attach fromAction(begin)}
     inputmode="numeric"
     aria-label="{label}, typed"
-    style:width="{Math.max(2, typed.length + 1)}ch"
+    style="width: {Math.max(2, typed.length + 1)}ch"
     onkeydown={(event) => {
       if (event.key === 'Enter') write();
       if (event.key === 'Escape') typed = undefined;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Input from './Input.svelte';
   import type { HTMLInputAttributes } from 'svelte/elements';
 
   interface Props extends Omit<HTMLInputAttributes, 'value'> {
@@ -24,7 +25,7 @@
   }
 </script>
 
-<input
+<Input
   {...rest}
   value={typed?.text ?? value}
   oninput={(event) => (typed = { text: event.currentTarget.value })}

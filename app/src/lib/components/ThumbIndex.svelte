@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from './Button.svelte';
   import { page } from '$app/state';
   import { addressInView, restoreInView } from './inView.svelte';
   import { paper, turnPaper } from './paper.svelte';
@@ -28,9 +29,13 @@
     {/each}
   {/if}
   <a class="help" href="/help" aria-current={page.url.pathname === '/help' ? 'page' : undefined}>Help</a>
-  <button type="button" class="paper" onclick={turnPaper} aria-pressed={paper.shown === 'night'}>
+  <Button
+    class="mb-4 ml-2 p-1 text-[13px] max-[700px]:m-0 max-[700px]:mb-1 max-[700px]:whitespace-nowrap"
+    onclick={turnPaper}
+    aria-pressed={paper.shown === 'night'}
+  >
     <span>{paper.shown === 'night' ? 'Light' : 'Dark'}</span>
-  </button>
+  </Button>
 </nav>
 
 <style>
@@ -89,18 +94,6 @@
     font-size: 13px;
     writing-mode: vertical-rl;
   }
-  .paper {
-    margin: 0 0 16px 8px;
-    background: none;
-    border: 0;
-    font: inherit;
-    font-size: 13px;
-    color: var(--quiet);
-    padding: 4px;
-  }
-  .paper:hover {
-    color: var(--ink);
-  }
   /* a low window has room for all tabs where they are no longer than their words */
   @media (max-height: 760px) and (min-width: 701px) {
     nav {
@@ -148,10 +141,6 @@
     .help:hover {
       writing-mode: horizontal-tb;
       margin: 0 0 4px auto;
-    }
-    .paper {
-      margin: 0 0 4px;
-      white-space: nowrap;
     }
   }
 </style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import type { ToldExamination } from '$lib/api/examinations';
   import { chartOf, verdictOf, type HandedOver } from '$lib/handover/blocks';
   import HandOver from '$lib/handover/HandOver.svelte';
@@ -54,13 +55,7 @@
 <PageHead {keeper} name="Examine" several="examinations" {usualTitle}>
   {#snippet acts()}
     <HandOver title={usualTitle} choices={handedOver} disabled={!told} />
-    <button
-      type="button"
-      class="aside"
-      disabled={!told}
-      aria-expanded={isExporting}
-      onclick={() => (isExporting = !isExporting)}>export</button
-    >
+    <Button disabled={!told} aria-expanded={isExporting} onclick={() => (isExporting = !isExporting)}>export</Button>
   {/snippet}
 </PageHead>
 {#if isExporting && told}<ExportLine

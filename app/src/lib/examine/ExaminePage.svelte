@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { instantOf, isTimed, makeCalendar, parseBarRule, seriesFigures } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { postExamination } from '$lib/api/client';
@@ -187,15 +189,15 @@
         <section class="least" aria-label="Shape">
           <SectionHead file={fileOf('histogram')}>
             Shape, as
-            <select
-              class="word"
+            <Select
+              look="word"
               aria-label="Picture of the shape"
               value={examined.shape}
               onchange={(event) => change({ shape: event.currentTarget.value as Examined['shape'] })}
             >
               <option value="counts">counts</option>
               <option value="normal">a normal plot</option>
-            </select>
+            </Select>
           </SectionHead>
           {#if summary.count === 0}<p>There is no value.</p>
           {:else}
@@ -231,10 +233,9 @@
             {#if told.changes.kind === 'log'}Changes are log returns{examined.changes === 'auto'
                 ? ': all values are positive, and the max is more than 1.5 times the min'
                 : ''}.
-              <button type="button" class="word" onclick={() => change({ changes: 'raw' })}>Use differences</button>
+              <Button look="word" onclick={() => change({ changes: 'raw' })}>Use differences</Button>
             {:else}Changes are differences.
-              <button type="button" class="word" onclick={() => change({ changes: 'log' })}>Use log returns</button
-              >{/if}
+              <Button look="word" onclick={() => change({ changes: 'log' })}>Use log returns</Button>{/if}
           </p>
         {/if}
         <Verdicts

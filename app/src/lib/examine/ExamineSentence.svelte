@@ -1,4 +1,8 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
+  import { fromAction } from 'svelte/attachments';
   import type { Calendar } from '@jaunty-ledger/core';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
@@ -70,13 +74,12 @@
         onscrub={(text, start, steps, pace) => change({ entry: scrubbed(text, start, steps, pace) }, `entry ${start}`)}
         onwrite={(entry) => change({ entry })}
       /></span
-    ><button type="button" class="aside" aria-label="Write what is examined" onclick={() => (isWriting = true)}
-      >write</button
-    >{:else}<input
-      class="word formula"
+    ><Button aria-label="Write what is examined" onclick={() => (isWriting = true)}>write</Button>{:else}<Input
+      look="word"
+      class="formula"
       aria-label="What is examined"
       value={examined.entry}
-      use:focusedIf={isWriting}
+      {@attach fromAction(focusedIf, () => isWriting)}
       onkeydown={(event) => event.key === 'Escape' && (isWriting = false)}
       onchange={(event) => write(event.currentTarget.value)}
       onblur={() => (isWriting = false)}
@@ -112,12 +115,11 @@
   {#if examined.treatments.length === 0}untransformed{:else}as
     {#each examined.treatments as treatment, at (at)}{@const { kind, before, rows, after } = wordsOf(treatment)}{at > 0
         ? ', then '
-        : ''}<button
-        type="button"
-        class="word"
+        : ''}<Button
+        look="word"
         title="Leave it out"
         aria-label="Leave {treatment} out"
-        onclick={() => change({ treatments: examined.treatments.filter((_, other) => other !== at) })}>{before}</button
+        onclick={() => change({ treatments: examined.treatments.filter((_, other) => other !== at) })}>{before}</Button
       >{#if rows !== undefined}&nbsp;<ScrubNumber
           value={rows}
           label="Rows of {before}"
@@ -126,10 +128,10 @@
           onchange={(wanted) => change({ treatments: replaced(at, `${kind} ${wanted}`) }, `treatment ${at}`)}
         />
         {after}{/if}{/each}{/if};
-  <button type="button" class="word" onclick={() => add('change')}>first difference</button>
+  <Button look="word" onclick={() => add('change')}>first difference</Button>
   or
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="Add a transform"
     value=""
     onchange={(event) => {
@@ -139,22 +141,23 @@
   >
     <option value="" disabled hidden>transform…</option>
     {#each TRANSFORMS as [name, treatment] (name)}<option value={treatment}>{name}</option>{/each}
-  </select>; compared with
+  </Select>; compared with
   <span class="unbroken"
-    ><select
-      class="word"
+    ><Select
+      look="word"
       aria-label="Tape beside it"
       value={examined.beside}
       onchange={(event) => change({ beside: event.currentTarget.value, besideEntry: '' })}
     >
       <option value="">nothing</option>
       {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
-    </select>{#if examined.beside},{:else}.{/if}</span
+    </Select>{#if examined.beside},{:else}.{/if}</span
   >{#if examined.beside}
     its
     <span class="unbroken"
-      ><input
-        class="word formula"
+      ><Input
+        look="word"
+        class="formula"
         aria-label="What is examined beside it"
         value={examined.besideEntry || examined.entry}
         onchange={(event) => {

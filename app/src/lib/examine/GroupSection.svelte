@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { PROFILES, type SeriesFigures } from '@jaunty-ledger/core';
   import type { ToldExamination } from '$lib/api/examinations';
   import type { Tape } from '$lib/api/tapes';
@@ -70,8 +73,8 @@
 {#if parts.length + columns.length > 0}<section aria-label="By groups">
     <SectionHead {file}>
       By the
-      <select
-        class="word"
+      <Select
+        look="word"
         aria-label="What rows are put together by"
         value={chosen}
         onchange={(event) => choose(event.currentTarget.value)}
@@ -79,18 +82,19 @@
         <option value="">calendar or words…</option>
         {#each parts as by (by)}<option value={by}>{NAMES[by] ?? by}</option>{/each}
         {#each columns as name (name)}<option value="words {name}">words of {name}</option>{/each}
-      </select>
+      </Select>
     </SectionHead>
     {#if groups}
       {#if groups.list.length > 1 && groups.list.length <= MOST_DRAWN}<ProfilePlot {groups} {figures} />{/if}
-      {#if groups.list.length > 12}<input
+      {#if groups.list.length > 12}<Input
+          class="text-[13px]"
           type="search"
           aria-label="Find a group"
           placeholder="find one of {groups.list.length.toLocaleString('en')}"
           bind:value={sought}
         />{/if}
       <div class="scrolls">
-        <table>
+        <Table look="figures" class="mt-1 text-[13px] whitespace-nowrap">
           <thead
             ><tr
               >{#each heads as [head, meaning] (head)}<th scope="col" title={meaning}>{head}</th>{/each}</tr
@@ -109,7 +113,7 @@
               </tr>
             {/each}
           </tbody>
-        </table>
+        </Table>
       </div>
       {#if list.length === 0}<p>None is called that.</p>{/if}
       {#if list.length > MOST_LISTED}<p>
@@ -120,22 +124,8 @@
   </section>{/if}
 
 <style>
-  input {
-    font: inherit;
-    font-size: 13px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-  }
   .scrolls {
     overflow-x: auto;
-  }
-  table {
-    border-collapse: collapse;
-    margin-top: 4px;
-    font-size: 13px;
-    white-space: nowrap;
   }
   th,
   td {
@@ -146,10 +136,6 @@
   }
   th[scope='row'] {
     text-align: left;
-  }
-  thead th {
-    font-style: italic;
-    color: var(--quiet);
   }
   td.most {
     color: var(--wrong);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Select from '$lib/components/Select.svelte';
   import { MOST_LAGS, type ToldExamination } from '$lib/api/examinations';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import Correlogram from '$lib/pictures/Correlogram.svelte';
@@ -62,23 +63,23 @@
 <section class="most" aria-label="Memory">
   <SectionHead {file}>
     Autocorrelation of
-    <select
-      class="word"
+    <Select
+      look="word"
       aria-label="What memory is shown of"
       value={examined.memory}
       onchange={(event) => change({ memory: event.currentTarget.value as Examined['memory'] })}
     >
       <option value="values">its values</option>
       <option value="squares">their squares</option>
-    </select>, lags 1 to
+    </Select>, lags 1 to
     <ScrubNumber
       value={examined.lags}
       label="Most lags"
       most={MOST_LAGS}
       onchange={(lags) => change({ lags }, 'lags')}
     />, band
-    <select
-      class="word"
+    <Select
+      look="word"
       aria-label="Band of the autocorrelation"
       title="95 % band: of white noise, or Bartlett's, which widens with the correlations at shorter lags"
       value={examined.band}
@@ -86,7 +87,7 @@
     >
       <option value="noise">of white noise</option>
       <option value="bartlett">by Bartlett</option>
-    </select>
+    </Select>
   </SectionHead>
   {#if lagsToTry.length > 0 || differences > 0}<p class="onward">
       <a href={projectAddress(examined, { lags: lagsToTry, differences, isOfLogs: told.changes.kind === 'log' })}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import type { ToldExamination } from '$lib/api/examinations';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import type { Examined } from './examineAddress';
@@ -29,8 +30,8 @@
 <section class="wide" aria-label="Parts">
   <SectionHead {file}>
     Parts{#if examined.season === null}:
-      <button type="button" class="word" onclick={() => change({ season: likely })}
-        >take it apart by a season of {likely.toLocaleString('en')} rows</button
+      <Button look="word" onclick={() => change({ season: likely })}
+        >take it apart by a season of {likely.toLocaleString('en')} rows</Button
       >
     {:else}, with a season of
       <ScrubNumber
@@ -40,7 +41,7 @@
         most={1_000_000}
         onchange={(season) => change({ season }, 'season')}
       />
-      rows <button type="button" class="aside" onclick={() => change({ season: null })}>leave it out</button>
+      rows <Button onclick={() => change({ season: null })}>leave it out</Button>
     {/if}
   </SectionHead>
   {#if told.season}

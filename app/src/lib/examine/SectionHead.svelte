@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import type { Snippet } from 'svelte';
   import FigureRows from '$lib/pages/FigureRows.svelte';
   import type { FiguresFile } from './examineFiles';
@@ -11,12 +12,11 @@
 
 <div class="head">
   <h2>{@render children()}</h2>
-  {#if file}<button
-      type="button"
-      class="aside"
+  {#if file}<Button
+      class="text-[13px]"
       aria-expanded={isOpen}
       aria-label="Figures as rows: {file.says}"
-      onclick={() => (isOpen = !isOpen)}>rows</button
+      onclick={() => (isOpen = !isOpen)}>rows</Button
     >{/if}
 </div>
 {#if file && isOpen}<FigureRows {file} />{/if}
@@ -27,8 +27,5 @@
     gap: 12px;
     align-items: baseline;
     justify-content: space-between;
-  }
-  .head button {
-    font-size: 13px;
   }
 </style>

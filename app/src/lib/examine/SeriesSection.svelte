@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { type Calendar, instantOf, rfc3339, seriesFigures, type SeriesFigures } from '@jaunty-ledger/core';
   import type { ToldExamination } from '$lib/api/examinations';
   import type { Tape } from '$lib/api/tapes';
@@ -104,8 +105,8 @@
   {/if}
   <p class="pointed" role="status">
     {pointed}
-    {#if !view.isWhole}<button type="button" class="aside" onclick={examineShown}>examine these alone</button>
-      <button type="button" class="aside" onclick={() => view.gestures(1).fit()}>show all</button>{/if}
+    {#if !view.isWhole}<Button onclick={examineShown}>examine these alone</Button>
+      <Button onclick={() => view.gestures(1).fit()}>show all</Button>{/if}
   </p>
   <SectionHead file={files.find(({ name }) => name === 'turns')}>
     <span class="turns"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
   import type { ToldVerdict } from '$lib/api/examinations';
 
   interface Props {
@@ -34,12 +35,12 @@
       {/if}
       <details>
         <summary>working</summary>
-        <table class="reckoning">
+        <Table look="reckoning">
           <tbody>
             {#each working as { says: name, value }, at (at)}<tr><th scope="row">{name}</th><td>{full(value)}</td></tr
               >{/each}
           </tbody>
-        </table>
+        </Table>
         <p>{but}</p>
       </details>
     </li>

@@ -1,4 +1,9 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
+  import Textarea from '$lib/components/Textarea.svelte';
   import { SCALES, type Block, type BlockOf, type ChartLine } from '$lib/api/handovers';
   import { makeCalendar } from '@jaunty-ledger/core';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
@@ -82,10 +87,10 @@
 {#if 'title' in block}
   <label
     >title
-    <input
-      class="line"
+    <Input
+      class="w-full!"
       value={block.title}
-      maxlength="200"
+      maxlength={200}
       onchange={(event) => change({ ...block, title: event.currentTarget.value } as Block)}
     /></label
   >
@@ -113,24 +118,26 @@
       <legend>{chart.panels.length > 1 ? `panel ${at + 1}` : 'lines'}</legend>
       {#each panel.lines as line, place (place)}
         <div class="own">
-          <input
-            class="line"
+          <Input
+            class="w-full!"
             aria-label="Name of {line.column}"
             value={line.label}
             placeholder={line.column}
-            maxlength="120"
+            maxlength={120}
             onchange={(event) => setLine(chart, at, place, { label: event.currentTarget.value })}
           />
-          <select
-            class="word"
+          <Select
+            look="word"
+            class="text-[14px]"
             aria-label="How {line.column} is drawn"
             value={line.as}
             onchange={(event) => setLine(chart, at, place, { as: event.currentTarget.value as ChartLine['as'] })}
           >
             {#each Object.entries(LOOKS) as [value, says] (value)}<option {value}>{says}</option>{/each}
-          </select>
-          <select
-            class="word"
+          </Select>
+          <Select
+            look="word"
+            class="text-[14px]"
             aria-label="Ink of {line.column}"
             value={String(line.ink)}
             onchange={(event) => setLine(chart, at, place, { ink: Number(event.currentTarget.value) })}
@@ -138,41 +145,41 @@
             {#each Array.from({ length: INK_COUNT }, (_, ink) => ink) as ink (ink)}<option value={String(ink)}
                 >{INK_NAMES[ink]}</option
               >{/each}
-          </select>
+          </Select>
         </div>
       {/each}
       <p class="quiet">
-        scale <select
-          class="word"
+        scale <Select
+          look="word"
+          class="text-[14px]"
           aria-label="Scale of panel {at + 1}"
           value={panel.scale}
           onchange={(event) => setPanel(chart, at, { scale: event.currentTarget.value as (typeof SCALES)[number] })}
-          >{#each SCALES as scale (scale)}<option value={scale}>{SCALE_NAMES[scale]}</option>{/each}</select
+          >{#each SCALES as scale (scale)}<option value={scale}>{SCALE_NAMES[scale]}</option>{/each}</Select
         >,
-        <input
-          class="line short"
+        <Input
+          class="w-[11ch]!"
           aria-label="Currency of panel {at + 1}"
           placeholder="currency"
           title="Stands before each figure of its scale"
           value={panel.prefix}
-          maxlength="8"
+          maxlength={8}
           onchange={(event) => setPanel(chart, at, { prefix: event.currentTarget.value })}
         />
         in
-        <input
-          class="line short"
+        <Input
+          class="w-[11ch]!"
           aria-label="Unit of panel {at + 1}"
           placeholder="its unit"
           value={panel.unit}
-          maxlength="16"
+          maxlength={16}
           onchange={(event) => setPanel(chart, at, { unit: event.currentTarget.value })}
         />
       </p>
     </fieldset>
   {/each}
   {#if chart.panels.length > 1}<label
-      ><input
-        type="checkbox"
+      ><Checkbox
         checked={chart.oneScale}
         onchange={(event) => change({ ...chart, oneScale: event.currentTarget.checked })}
       /> one scale for all panels of prices</label
@@ -180,15 +187,16 @@
 {:else if block.kind === 'table'}
   {@const table = block}
   <p>
-    <select
-      class="word"
+    <Select
+      look="word"
+      class="text-[14px]"
       aria-label="What the table shows"
       value={table.shows}
       onchange={(event) => ask({ ...table, shows: event.currentTarget.value as typeof table.shows })}
     >
       <option value="standing">where it stands</option>
       <option value="rows">the last rows</option>
-    </select>,
+    </Select>,
     <ScrubNumber
       value={table.count}
       label="Rows of the table"
@@ -207,8 +215,8 @@
       onchange={(count) => ask({ ...checked, count }, 'count')}
     />
     rows of
-    <input
-      class="line"
+    <Input
+      class="w-full!"
       aria-label="Column that is checked"
       value={checked.column}
       onchange={(event) => ask({ ...checked, column: event.currentTarget.value.trim() || 'close' })}
@@ -216,12 +224,12 @@
   </p>
 {:else if block.kind === 'verdict'}
   {@const verdict = block}
-  <textarea
-    rows="5"
+  <Textarea
+    rows={5}
     aria-label="Words of the verdict"
     value={verdict.text}
     onchange={(event) => change({ ...verdict, text: event.currentTarget.value })}
-  ></textarea>
+  ></Textarea>
 {/if}
 {#if (block.kind === 'chart' || block.kind === 'table' || block.kind === 'checked') && origin}
   {@const asking = block}
@@ -242,16 +250,17 @@
 {#if isAsking(block) && (block.kind !== 'paragraph' || block.setting)}
   {@const asking = block}
   <p>
-    figures <select
-      class="word"
+    figures <Select
+      look="word"
+      class="text-[14px]"
       aria-label="Whether figures follow"
       value={asking.follows ? 'follow' : 'stay'}
       onchange={(event) => change({ ...asking, follows: event.currentTarget.value === 'follow' } as Block)}
     >
       <option value="follow">follow the tape</option>
       <option value="stay">are frozen</option>
-    </select>
-    <button type="button" class="word" disabled={isBusy} onclick={() => refresh(block)}>Refresh</button>
+    </Select>
+    <Button look="word" disabled={isBusy} onclick={() => refresh(block)}>Refresh</Button>
   </p>
 {:else if block.kind !== 'divider' && block.kind !== 'paragraph'}<p class="quiet">
     It came from another page, and stays as it is.
@@ -267,9 +276,9 @@
 {/if}
 {#if origin}<p class="quiet source">{originText(origin)}</p>{/if}
 <p class="acts">
-  <button type="button" class="aside" onclick={() => move(-1)}>up</button>
-  <button type="button" class="aside" onclick={() => move(1)}>down</button>
-  <button type="button" class="aside" onclick={remove}>take out</button>
+  <Button class="mr-3.5" onclick={() => move(-1)}>up</Button>
+  <Button class="mr-3.5" onclick={() => move(1)}>down</Button>
+  <Button onclick={remove}>take out</Button>
 </p>
 
 <style>
@@ -277,33 +286,11 @@
     display: block;
     margin: 2px 0 6px;
   }
-  .line,
-  textarea {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    width: 100%;
-    box-sizing: border-box;
-    padding: 0;
-    text-overflow: ellipsis;
-  }
-  .short {
-    width: 11ch;
-  }
-  .own .line {
-    width: 100%;
-  }
   .own {
     display: grid;
     grid-template-columns: minmax(0, 1fr) auto auto;
     gap: 8px;
     margin: 2px 0;
-  }
-  .own select,
-  p select {
-    font-size: 14px;
   }
   fieldset {
     border: 0;
@@ -337,8 +324,5 @@
   }
   .source {
     overflow-wrap: anywhere;
-  }
-  .acts button {
-    margin-right: 14px;
   }
 </style>

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { goto } from '$app/navigation';
   import { createHandover, fetchHandover, fetchHandovers, saveHandover } from '$lib/api/client';
   import type { Block, HandoverSummary } from '$lib/api/handovers';
@@ -59,7 +62,7 @@
   }
 </script>
 
-<button type="button" class="aside" {disabled} aria-expanded={open} onclick={() => (open = !open)}>hand over</button>
+<Button {disabled} aria-expanded={open} onclick={() => (open = !open)}>hand over</Button>
 {#if open}
   <Sheet label="Hand over" widthPx={380} onclose={() => (open = false)}>
     <form
@@ -70,8 +73,7 @@
     >
       {#each choices as { says } (says)}
         <label
-          ><input
-            type="checkbox"
+          ><Checkbox
             checked={!left.includes(says)}
             onchange={(event) =>
               (left = event.currentTarget.checked ? left.filter((one) => one !== says) : [...left, says])}
@@ -80,13 +82,13 @@
         >
       {/each}
       <label
-        >to <select class="word" aria-label="Page that it goes to" bind:value={target}>
+        >to <Select look="word" aria-label="Page that it goes to" bind:value={target}>
           <option value="new">a new page</option>
           {#each pages as page (page.id)}<option value={String(page.id)}>{page.title}</option>{/each}
-        </select></label
+        </Select></label
       >
       <p>
-        <button type="submit" class="word" disabled={isBusy || left.length === choices.length}>Hand over</button>
+        <Button type="submit" look="word" disabled={isBusy || left.length === choices.length}>Hand over</Button>
         {#if isBusy}<span role="status">Taking the figures…</span>{/if}
       </p>
       {#if problem}<p class="problem" role="alert">{problem}</p>{/if}

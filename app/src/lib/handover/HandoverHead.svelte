@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { page } from '$app/state';
   import Sharing from '$lib/access/Sharing.svelte';
   import { HandoverBody, type NewPageLink } from '$lib/api/handovers';
@@ -58,16 +60,14 @@
         choices={['change', 'read', 'nothing']}
       />{/if}
     <span class="acts">
-      <button type="button" class="aside" disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</button>
-      <button type="button" class="aside" disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</button>
-      <button type="button" class="aside" disabled={isBusy} onclick={again}>again with today's data</button>
-      <button type="button" class="aside" onclick={() => window.print()}>print</button>
-      <button type="button" class="aside" onclick={saveHtml}>HTML</button>
-      <button type="button" class="aside" title="Markdown, pictures and figures in a zip" onclick={saveZip}
-        >files</button
-      >
+      <Button disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</Button>
+      <Button disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</Button>
+      <Button disabled={isBusy} onclick={again}>again with today's data</Button>
+      <Button onclick={() => window.print()}>print</Button>
+      <Button onclick={saveHtml}>HTML</Button>
+      <Button title="Markdown, pictures and figures in a zip" onclick={saveZip}>files</Button>
       <a class="aside" href="/read/{id}" target="_blank">read</a>
-      <button type="button" class="aside" onclick={makeLink}>link</button>
+      <Button onclick={makeLink}>link</Button>
     </span>
   </div>
   <h1>
@@ -103,7 +103,8 @@
       {link.until
         ? `Whoever has this address reads this page, and nothing else, until ${link.until.slice(0, 10)}:`
         : 'This page is read at:'}
-      <input
+      <Input
+        class="w-[min(640px,100%)]! font-mono text-[13px]"
         readonly
         aria-label="Address to read the page"
         value={link.address}
@@ -139,14 +140,6 @@
   }
   .problem {
     color: var(--wrong);
-  }
-  .link input {
-    font: 13px var(--mono);
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    width: min(640px, 100%);
   }
   @media print {
     header {

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { goto, invalidateAll } from '$app/navigation';
   import {
     createHandover,
@@ -97,17 +100,18 @@
   <header class="page-head">
     <div class="book">
       <strong>Jaunty Ledger</strong> <em>Hand over</em>
-      <span class="acts"><button type="button" class="aside" onclick={begin}>new empty page</button></span>
+      <span class="acts"><Button onclick={begin}>new empty page</Button></span>
     </div>
     <h1>Pages to hand over</h1>
     {#if view}<p class="told">
-        <button type="button" class="word" disabled={isBusy} onclick={() => beginInView(view)}
-          >Hand over {view.tape} as it is in view</button
+        <Button look="word" disabled={isBusy} onclick={() => beginInView(view)}
+          >Hand over {view.tape} as it is in view</Button
         >
         {#if isBusy}<span role="status">Taking the figures…</span>{/if}
       </p>{/if}
   </header>
-  {#if list.total > 0}<input
+  {#if list.total > 0}<Input
+      class="w-[min(420px,calc(100%-40px))]!"
       type="search"
       bind:value={words}
       placeholder="find by words, tape or day"
@@ -115,11 +119,11 @@
     />{/if}
   {#if told}<p class="told" role="status">
       {told}
-      {#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
+      {#if removed}<Button look="word" onclick={bringBack}>Bring it back</Button>{/if}
     </p>{/if}
   {#if found.length > 0}
     <div class="scrolls">
-      <table>
+      <Table look="listing" class="w-full max-w-[980px] text-[15px]">
         <thead>
           <tr
             ><th scope="col">page</th><th scope="col">of</th><th scope="col">tapes</th><th scope="col">blocks</th><th
@@ -135,23 +139,21 @@
               <td class="figure">{page.blocks}</td>
               <td class="acts"
                 ><a href="/read/{page.id}" class="aside" aria-label="Read {page.title}">read</a>
-                <button type="button" class="aside" aria-label="Duplicate {page.title}" onclick={() => duplicate(page)}
-                  >duplicate</button
+                <Button class="ml-3" aria-label="Duplicate {page.title}" onclick={() => duplicate(page)}
+                  >duplicate</Button
                 >
-                <button type="button" class="aside" aria-label="Delete {page.title}" onclick={() => remove(page)}
-                  >delete</button
-                ></td
+                <Button class="ml-3" aria-label="Delete {page.title}" onclick={() => remove(page)}>delete</Button></td
               >
             </tr>
           {/each}
         </tbody>
-      </table>
+      </Table>
     </div>
     <MoreLines {list} says="pages" {words} {attempt} />
   {:else}
     <p class="none">
       {#if words}None has these words.{:else}No page is begun yet. Press “hand over” in a ledger, or
-        <button type="button" class="word" onclick={begin}>begin an empty one</button>.{/if}
+        <Button look="word" onclick={begin}>begin an empty one</Button>.{/if}
     </p>
   {/if}
 </div>
@@ -168,23 +170,9 @@
   .page > :not(header) {
     margin: 10px 20px;
   }
-  input {
-    width: min(420px, calc(100% - 40px));
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-  }
   .scrolls {
     position: relative; /* holds what is hidden from sight in its cells */
     overflow-x: auto;
-  }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    max-width: 980px;
-    font-size: 15px;
   }
   th,
   td {

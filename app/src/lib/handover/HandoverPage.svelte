@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Textarea from '$lib/components/Textarea.svelte';
   import './handed.css';
   import { tick } from 'svelte';
   import { goto } from '$app/navigation';
@@ -135,7 +137,7 @@
       <ul>
         {#each body.changes as change, at (at)}<li>{change}</li>{/each}
       </ul>
-      <button type="button" class="aside" onclick={() => keeper.change({ changes: [] })}>put away</button>
+      <Button onclick={() => keeper.change({ changes: [] })}>put away</Button>
     </div>{/if}
   <div class="three" aria-busy={isBusy}>
     <nav class="left" aria-label="Blocks">
@@ -150,13 +152,16 @@
             ondragover={(event) => event.preventDefault()}
             ondrop={() => dropOn(one.id)}
           >
-            <button
-              type="button"
-              class="item"
+            <Button
+              look="bare"
+              class={[
+                'w-full overflow-hidden py-0.5 text-ellipsis whitespace-nowrap text-(--quiet) hover:font-semibold hover:text-(--ink)',
+                chosen === one.id && 'font-semibold text-(--ink)',
+              ]}
               aria-pressed={chosen === one.id}
               title="Alt with the arrow keys moves it, Delete takes it out"
               onkeydown={(event) => keyOn(event, one.id)}
-              onclick={() => (chosen = chosen === one.id ? '' : one.id)}>{at + 1}&ensp;{blockTitle(one)}</button
+              onclick={() => (chosen = chosen === one.id ? '' : one.id)}>{at + 1}&ensp;{blockTitle(one)}</Button
             >
           </li>
         {/each}
@@ -169,11 +174,11 @@
         {#each body.blocks as one, at (one.id)}
           <section id="block-{one.id}" class="block {one.kind}" class:chosen={chosen === one.id}>
             {#if chosen === one.id && one.kind === 'paragraph'}
-              <!-- svelte-ignore a11y_autofocus -->
-              <textarea
+              <Textarea
+                class="min-h-[5lh] border! border-(--rule)! bg-(--paper-raised)! px-2 py-1.5 print:hidden"
                 autofocus
-                rows="6"
-                maxlength="8000"
+                rows={6}
+                maxlength={8000}
                 aria-label="Words of the paragraph"
                 placeholder={'Write here. {last close} or any formula in braces is a figure; # in front makes a heading.'}
                 value={one.text}
@@ -182,7 +187,7 @@
                   setBlock(next);
                   void refresh(next);
                 }}
-              ></textarea>
+              ></Textarea>
             {/if}
             <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
             <div class="shown" onclick={() => (chosen = one.id)}>
@@ -267,8 +272,7 @@
     text-overflow: ellipsis;
     white-space: nowrap;
   }
-  .item:hover,
-  .item[aria-pressed='true'] {
+  .item:hover {
     color: var(--ink);
     font-weight: 600;
   }
@@ -302,18 +306,6 @@
     color: var(--quiet);
     font-style: italic;
   }
-  textarea {
-    width: 100%;
-    box-sizing: border-box;
-    font: inherit;
-    color: var(--ink);
-    background: var(--paper-raised);
-    border: 1px solid var(--rule);
-    padding: 6px 8px;
-    resize: vertical;
-    field-sizing: content;
-    min-height: 5lh;
-  }
   @media (max-width: 1000px) {
     .three {
       grid-template-columns: minmax(0, 1fr);
@@ -327,8 +319,7 @@
     .left,
     .right,
     .problem,
-    .changes,
-    textarea {
+    .changes {
       display: none !important;
     }
     .three {

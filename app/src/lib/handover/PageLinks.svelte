@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { fetchLinks, revokeLink } from '$lib/api/client';
   import type { PageLink } from '$lib/api/handovers';
   import { reasonOf } from '$lib/api/problems';
@@ -37,12 +38,7 @@
     {#each links as link (link.id)}
       <li>
         Link by {link.madeBy}, {link.madeAt.slice(0, 10)} to {link.until.slice(0, 10)}
-        <button
-          type="button"
-          class="aside"
-          aria-label="Revoke the link of {link.madeAt.slice(0, 10)}"
-          onclick={() => revoke(link)}>revoke</button
-        >
+        <Button aria-label="Revoke the link of {link.madeAt.slice(0, 10)}" onclick={() => revoke(link)}>revoke</Button>
       </li>
     {/each}
   </ul>

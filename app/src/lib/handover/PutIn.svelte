@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { splitEntry } from '@jaunty-ledger/core';
   import type { Block } from '$lib/api/handovers';
   import type { Ledger } from '$lib/api/ledgers';
@@ -52,21 +54,20 @@
 
 <h2>Put in</h2>
 {#if ledgers.length > 0}<p class="quiet">
-    of <select
-      class="word"
+    of <Select
+      look="word"
+      class="text-[14px]"
       aria-label="Ledger that is put in"
       value={String(picked ?? usual)}
       onchange={(event) => (picked = Number(event.currentTarget.value))}
     >
       {#each ledgers as { id, title } (id)}<option value={String(id)}>{title}</option>{/each}
-    </select>
+    </Select>
   </p>{/if}
 <ul>
   {#each acts as [says, make, needsLedger] (says)}
     <li>
-      <button type="button" class="aside" disabled={disabled || (needsLedger && !ledger)} onclick={() => put(make)}
-        >{says}</button
-      >
+      <Button disabled={disabled || (needsLedger && !ledger)} onclick={() => put(make)}>{says}</Button>
     </li>
   {/each}
 </ul>
@@ -77,9 +78,5 @@
     list-style: none;
     margin: 0;
     padding: 0;
-  }
-  select {
-    max-width: 100%;
-    font-size: 14px;
   }
 </style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
   import { onMount } from 'svelte';
   import { catalogue, commonWordsFor, type FunctionEntry } from '@jaunty-ledger/core';
   import { Refusal } from '$lib/api/problems';
@@ -75,7 +76,12 @@
     <p class="book"><strong>Jaunty Ledger</strong> <em>Help</em></p>
     <h1>
       Pages, models and functions, with
-      <input bind:value={wanted} aria-label="Word to look for" placeholder="moving average" size="14" /> in it.
+      <Input
+        class="w-[14ch]! border-b-2! border-(--blue)!"
+        bind:value={wanted}
+        aria-label="Word to look for"
+        placeholder="moving average"
+      /> in it.
     </h1>
     <p class="hint">
       An entry is <code>name = formula</code>. A window is <code>20 bars</code>, <code>30 minutes</code>,
@@ -153,14 +159,6 @@
   .page {
     min-height: 100dvh;
     padding-bottom: 40px;
-  }
-  h1 input {
-    font-size: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 2px solid var(--blue);
-    padding: 0;
   }
   .hint {
     margin: 4px 0 0;

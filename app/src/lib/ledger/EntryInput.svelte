@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
   import {
     completionsAt,
     phraseCompletions,
@@ -42,7 +43,7 @@
   // svelte-ignore state_referenced_locally
   let text = $state(initial || begun);
   let wrong = $state<{ text: string; complaint: Complaint }>();
-  let field: HTMLInputElement;
+  let field = $state<HTMLInputElement>()!;
   const suggestions = new Suggestions<Completion>();
   /** Items that are whole entries: they take the place of the whole line. */
   let entries = new Set<Completion>();
@@ -131,8 +132,9 @@
 </script>
 
 <div class="line">
-  <input
-    bind:this={field}
+  <Input
+    class="w-full! py-0.5 font-mono text-[12px]"
+    bind:element={field}
     bind:value={text}
     aria-label={label}
     {placeholder}
@@ -159,26 +161,5 @@
 <style>
   .line {
     position: relative;
-  }
-  input {
-    width: 100%;
-    box-sizing: border-box;
-    font-family: var(--mono);
-    font-size: 12px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    border-radius: 0;
-    padding: 2px 0;
-  }
-  input::placeholder {
-    color: var(--quiet);
-  }
-  input:focus {
-    outline: 0;
-    box-shadow: none;
-    border-bottom: 2px solid var(--blue);
-    padding-bottom: 1px;
   }
 </style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { figureText, splitEntry } from '@jaunty-ledger/core';
   import { tick } from 'svelte';
   import type { Unit } from '@jaunty-ledger/core';
@@ -82,9 +83,9 @@
     if (id && id !== entry.id) drop(id);
   }}
 >
-  <button
-    type="button"
-    class="mark"
+  <Button
+    look="bare"
+    class={['h-3.5 w-5 self-center', entry.hidden && 'opacity-30']}
     aria-pressed={!entry.hidden}
     aria-label="{entry.hidden ? 'Show' : 'Hide'} {parts.name}, drawn in {INK_NAMES[entry.ink]}"
     title={entry.hidden ? 'Show' : 'Hide'}
@@ -105,7 +106,7 @@
         />
       {/each}
     </svg>
-  </button>
+  </Button>
   <span
     class="name"
     title={[model.phrase, definitionOf(parts.formula)].filter(Boolean).join('\n')}
@@ -115,14 +116,19 @@
     >{parts.name}{#if entry.label}<span class="label">{entry.label}</span>{/if}</span
   >
   {#if figures.length > 0}
-    <button
-      type="button"
-      class={figures.length > 1 ? 'several' : 'figures'}
+    <Button
+      look="bare"
+      class={[
+        'hover:underline hover:decoration-dotted',
+        figures.length > 1
+          ? 'col-[2/-1] flex flex-wrap gap-x-3 text-[13.5px]'
+          : ['text-right whitespace-nowrap', entry.hidden && 'font-normal text-(--quiet)'],
+      ]}
       title={exact}
       onclick={() => session.view.openWorking(entry.id)}
       >{#if figures.length > 1}{#each figures as figure, index (index)}<span
             ><span class="of">{labels[index]}</span> {figure}</span
-          >{/each}{:else}{figures[0]}{/if}</button
+          >{/each}{:else}{figures[0]}{/if}</Button
     >
   {/if}
   {#if reading}<span class="reading">{reading}</span>{/if}
@@ -148,11 +154,8 @@
       >{/if}
     {#if entry.second}<span class="ahead"
         >on its own scale
-        <button
-          type="button"
-          class="aside"
-          aria-label="move to a new lane: {parts.name}"
-          onclick={() => document.moveToNewLane(entry.id)}>move to a new lane</button
+        <Button aria-label="move to a new lane: {parts.name}" onclick={() => document.moveToNewLane(entry.id)}
+          >move to a new lane</Button
         ></span
       >{/if}
     <div class="formula-line" class:holds-tools={figures.length <= 1}>
@@ -166,22 +169,15 @@
         />
       </div>
       <div class="tools" class:above={figures.length > 1}>
-        <button type="button" class="aside edit" onclick={() => (isEditing = true)} aria-label="Edit {parts.name}"
-          >edit</button
-        >
-        <button
-          type="button"
-          class="aside"
-          aria-expanded={isOpen}
-          aria-label="More of {parts.name}"
-          onclick={() => (isOpen = !isOpen)}>more</button
+        <Button class="edit" onclick={() => (isEditing = true)} aria-label="Edit {parts.name}">edit</Button>
+        <Button aria-expanded={isOpen} aria-label="More of {parts.name}" onclick={() => (isOpen = !isOpen)}>more</Button
         >
       </div>
     </div>
   {/if}
   {#if isFlat && !isEditing}
-    <button type="button" class="aside flat" onclick={() => document.styleEntry(entry.id, { second: true })}
-      >too flat here: use a scale of its own</button
+    <Button class="col-[2/-1] text-[12px]" onclick={() => document.styleEntry(entry.id, { second: true })}
+      >too flat here: use a scale of its own</Button
     >
   {/if}
   {#if isOpen}<EntryStyle
@@ -209,68 +205,25 @@
     column-gap: 6px;
     align-items: baseline;
   }
-  .mark {
-    background: none;
-    border: 0;
-    padding: 0;
-    align-self: center;
-    width: 20px;
-    height: 14px;
-  }
-  .mark svg {
-    display: block;
-  }
   .name {
     cursor: grab;
     font-weight: 600;
     overflow: hidden;
     text-overflow: ellipsis;
   }
-  .hidden .name,
-  .hidden .figures {
+  .hidden .name {
     color: var(--quiet);
     font-weight: 400;
-  }
-  .hidden .mark svg {
-    opacity: 0.3;
   }
   .label {
     margin-left: 0.35em;
     font-weight: 400;
     font-style: italic;
   }
-  .figures,
-  .several {
-    font: inherit;
-    color: inherit;
-    background: none;
-    border: 0;
-    padding: 0;
-    text-align: left;
-  }
-  .figures:hover,
-  .several:hover {
-    text-decoration: underline dotted;
-  }
-  .figures {
-    text-align: right;
-    white-space: nowrap;
-  }
-  .several {
-    grid-column: 2 / -1;
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0 12px;
-    font-size: 13.5px;
-  }
   .reading {
     grid-column: 2 / -1;
     font-size: 12.5px;
     color: var(--quiet);
-  }
-  .several .of {
-    color: var(--quiet);
-    font-style: italic;
   }
   .formula-line {
     grid-column: 2 / -1;
@@ -325,13 +278,9 @@
     line-height: 1.3;
     color: var(--wrong);
   }
-  .field,
-  .flat {
+  .field {
     grid-column: 2 / -1;
     text-align: left;
-  }
-  .flat {
-    font-size: 12px;
   }
   .complaint {
     grid-column: 2 / -1;

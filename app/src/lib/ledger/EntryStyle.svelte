@@ -1,4 +1,8 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { splitEntry } from '@jaunty-ledger/core';
   import { ENTRY_SHAPES } from '$lib/api/ledgers';
   import { reasonOf } from '$lib/api/problems';
@@ -48,37 +52,36 @@
   }}
 >
   <div class="acts">
-    <button type="button" class="aside" aria-label="Working of {name}" onclick={openWorking}>working</button>
+    <Button aria-label="Working of {name}" onclick={openWorking}>working</Button>
     <a class="aside" href={examine} aria-label="Examine {name}">examine</a>
-    <button type="button" class="aside" onclick={() => document.soloEntry(entry.id)}>show alone</button>
-    <button type="button" class="aside" onclick={() => document.duplicateEntry(entry.id)}>copy</button>
-    <button type="button" class="aside" aria-label="Remove {name}" onclick={() => document.removeEntry(entry.id)}
-      >remove</button
-    >
-    <button type="button" class="aside" onclick={() => document.moveEntry(entry.id, -1)}>up</button>
-    <button type="button" class="aside" onclick={() => document.moveEntry(entry.id, 1)}>down</button>
-    <button type="button" class="aside" onclick={() => document.moveToNewLane(entry.id)}>own lane</button>
-    <button type="button" class="aside" onclick={toggleKept}
-      >{document.kept.has(parts) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</button
+    <Button onclick={() => document.soloEntry(entry.id)}>show alone</Button>
+    <Button onclick={() => document.duplicateEntry(entry.id)}>copy</Button>
+    <Button aria-label="Remove {name}" onclick={() => document.removeEntry(entry.id)}>remove</Button>
+    <Button onclick={() => document.moveEntry(entry.id, -1)}>up</Button>
+    <Button onclick={() => document.moveEntry(entry.id, 1)}>down</Button>
+    <Button onclick={() => document.moveToNewLane(entry.id)}>own lane</Button>
+    <Button onclick={toggleKept}
+      >{document.kept.has(parts) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</Button
     >
     <span role="status">{told}</span>
   </div>
   <div class="inks">
     {#each INK_NAMES as ink, index (ink)}
-      <button
-        type="button"
+      <Button
+        look="bare"
+        class="size-[18px] rounded-full aria-pressed:outline-2 aria-pressed:outline-offset-2 aria-pressed:outline-(--ink)"
         aria-label="Ink {ink}"
         title={ink}
         aria-pressed={entry.ink === index}
-        style:background="var(--ink-{index})"
+        style="background: var(--ink-{index})"
         onclick={() => set({ ink: index })}
-      ></button>
+      ></Button>
     {/each}
   </div>
   <label
-    >label <input
-      class="text"
-      maxlength="40"
+    >label <Input
+      class="w-[9em]!"
+      maxlength={40}
       value={entry.label}
       aria-label="Label of {name}"
       onkeydown={(event) => event.stopPropagation()}
@@ -86,29 +89,30 @@
     /></label
   >
   <label
-    >as <select
+    >as <Select
       value={entry.drawn}
       onchange={(event) => set({ drawn: event.currentTarget.value as typeof entry.drawn })}
     >
       {#each ENTRY_SHAPES as shape (shape)}<option value={shape}>{shape}</option>{/each}
-    </select></label
+    </Select></label
   >
   <label
-    >line <select
+    >line <Select
       value={String(entry.dash ?? '')}
       onchange={(event) => set({ dash: event.currentTarget.value === '' ? null : Number(event.currentTarget.value) })}
     >
       <option value="">that of its ink</option>
       {#each DASH_NAMES as says, index (says)}<option value={String(index)}>{says}</option>{/each}
-    </select></label
+    </Select></label
   >
   <label
-    >width <select value={String(entry.width)} onchange={(event) => set({ width: Number(event.currentTarget.value) })}>
+    >width <Select value={String(entry.width)} onchange={(event) => set({ width: Number(event.currentTarget.value) })}>
       {#each widths as [says, width] (says)}<option value={String(width)}>{says}</option>{/each}
-    </select></label
+    </Select></label
   >
   <label
-    >drawn <input
+    >drawn <Input
+      class="w-[4em]!"
       type="number"
       min="-1000"
       max="1000"
@@ -118,8 +122,8 @@
     /> bars later</label
   >
   <label
-    ><input type="checkbox" checked={entry.second} onchange={(event) => set({ second: event.currentTarget.checked })} /> on
-    a scale of its own</label
+    ><Checkbox checked={entry.second} onchange={(event) => set({ second: event.currentTarget.checked })} /> on a scale of
+    its own</label
   >
 </div>
 
@@ -139,23 +143,6 @@
     display: flex;
     gap: 5px;
     width: 100%;
-  }
-  .inks button {
-    width: 18px;
-    height: 18px;
-    border: 0;
-    padding: 0;
-    border-radius: 50%;
-  }
-  .inks button[aria-pressed='true'] {
-    outline: 2px solid var(--ink);
-    outline-offset: 2px;
-  }
-  input[type='number'] {
-    width: 4em;
-  }
-  input.text {
-    width: 9em;
   }
   .acts {
     display: flex;

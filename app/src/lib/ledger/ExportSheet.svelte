@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { reasonOf } from '$lib/api/problems';
   import { pictureAsSvg, svgAsPng } from '$lib/plots/picture';
   import { fetchFigures, FIGURE_FORMATS, saveAs } from '$lib/plots/figuresOut';
@@ -34,28 +36,27 @@
 <Sheet label="Export" {onclose}>
   <p>
     The picture, with its title, its definitions and its source, as
-    <button type="button" class="word" onclick={svg}>SVG</button> or
-    <button type="button" class="word" onclick={png}>PNG</button>.
+    <Button look="word" onclick={svg}>SVG</Button> or
+    <Button look="word" onclick={png}>PNG</Button>.
   </p>
   <p>
     The figures of
-    <select class="word" bind:value={stretch} aria-label="Which bars">
+    <Select look="word" bind:value={stretch} aria-label="Which bars">
       <option value="view">the bars in view</option>
       <option value="all">all bars</option>
-    </select>,
-    <select
-      class="word"
+    </Select>,
+    <Select
+      look="word"
       aria-label="Which rows"
       value={isComplete ? 'complete' : 'all'}
       onchange={(event) => (isComplete = event.currentTarget.value === 'complete')}
     >
       <option value="all">every row</option>
       <option value="complete">complete rows only</option>
-    </select>, as
-    {#each Object.entries(FIGURE_FORMATS) as [format, { says }], index (format)}{index > 0 ? ', ' : ''}<button
-        type="button"
-        class="word"
-        onclick={() => figures(format as keyof typeof FIGURE_FORMATS)}>{says}</button
+    </Select>, as
+    {#each Object.entries(FIGURE_FORMATS) as [format, { says }], index (format)}{index > 0 ? ', ' : ''}<Button
+        look="word"
+        onclick={() => figures(format as keyof typeof FIGURE_FORMATS)}>{says}</Button
       >{/each}.
   </p>
   <p class="told" role="status">{told}</p>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { isTimed, parseBarRule, type BarRule } from '@jaunty-ledger/core';
   import { kindText } from '$lib/records/shelfModel';
   import Said from '$lib/components/Said.svelte';
@@ -34,31 +36,31 @@
 </script>
 
 <h1>
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="Tape"
     value={document.body.tape}
     onchange={(event) => session.setTape(event.currentTarget.value)}
   >
     {#each session.tapes as { name } (name)}<option value={name}>{name}</option>{/each}
-  </select>
+  </Select>
   {records} as
   <RuleControl
     rule={document.body.rule}
     columns={tape?.numbers.map(({ name }) => name).filter((name) => name !== rule.adjusted) ?? []}
     undated={isUndated}
     setRule={(text) => session.setRule(text)}
-  /> bars{#if !isUndated}, {#if hours}<select
-        class="word"
+  /> bars{#if !isUndated}, {#if hours}<Select
+        look="word"
         aria-label="Hours"
         value={rule.allHours ? 'all' : 'session'}
         onchange={(event) => change({ allHours: event.currentTarget.value === 'all' })}
       >
         <option value="session">{hours} {place} time</option>
         <option value="all">all hours, {place} time</option>
-      </select>{:else}all hours, {place} time{/if}{#if byTime}, empty bars
-      <select
-        class="word"
+      </Select>{:else}all hours, {place} time{/if}{#if byTime}, empty bars
+      <Select
+        look="word"
         aria-label="Empty bars"
         value={rule.empty}
         onchange={(event) => change({ empty: event.currentTarget.value as BarRule['empty'] })}
@@ -66,18 +68,18 @@
         <option value="skip">skipped</option>
         <option value="carry">carried on</option>
         <option value="blank">left blank</option>
-      </select>{:else}, running
-      <select
-        class="word"
+      </Select>{:else}, running
+      <Select
+        look="word"
         aria-label="Across days"
         value={rule.restart}
         onchange={(event) => change({ restart: event.currentTarget.value as BarRule['restart'] })}
       >
         <option value="never">across nights</option>
         <option value="day">from each day anew</option>
-      </select>{/if}{/if}{#if knowsSides}, of
-    <select
-      class="word"
+      </Select>{/if}{/if}{#if knowsSides}, of
+    <Select
+      look="word"
       aria-label="Sides"
       value={rule.side ?? 'both'}
       onchange={(event) => {
@@ -88,9 +90,9 @@
       <option value="both">both sides</option>
       <option value="buy">buys alone</option>
       <option value="sell">sells alone</option>
-    </select>{/if}{#if tape?.kind === 'quotes'}, at
-    <select
-      class="word"
+    </Select>{/if}{#if tape?.kind === 'quotes'}, at
+    <Select
+      look="word"
       aria-label="Price of a quote"
       value={rule.price}
       onchange={(event) => change({ price: event.currentTarget.value as BarRule['price'] })}
@@ -98,9 +100,9 @@
       <option value="mid">the mid</option>
       <option value="bid">the bid</option>
       <option value="ask">the ask</option>
-    </select>{/if}{#if tape?.kind === 'series'}, each
-    <select
-      class="word"
+    </Select>{/if}{#if tape?.kind === 'series'}, each
+    <Select
+      look="word"
       aria-label="Values of a bar"
       value={rule.take}
       onchange={(event) => change({ take: event.currentTarget.value as BarRule['take'] })}
@@ -109,27 +111,27 @@
       <option value="first">the first of its values</option>
       <option value="sum">the sum of its values</option>
       <option value="mean">the mean of its values</option>
-    </select>{/if}{#if adjusting}, prices
-    <select
-      class="word"
+    </Select>{/if}{#if adjusting}, prices
+    <Select
+      look="word"
       aria-label="Prices"
       value={rule.adjusted ?? ''}
       onchange={(event) => change({ adjusted: event.currentTarget.value || undefined })}
     >
       <option value="">as traded</option>
       <option value={adjusting}>adjusted by {adjusting}</option>
-    </select>{/if}{#if flagged > 0}, {flagged.toLocaleString('en')} flagged {flagged === 1 ? 'record' : 'records'}
-    <select
-      class="word"
+    </Select>{/if}{#if flagged > 0}, {flagged.toLocaleString('en')} flagged {flagged === 1 ? 'record' : 'records'}
+    <Select
+      look="word"
       aria-label="Flagged records"
       value={document.body.flagged ? 'kept' : 'out'}
       onchange={(event) => document.setFlagged(event.currentTarget.value === 'kept')}
     >
       <option value="kept">marked and kept</option>
       <option value="out">left out</option>
-    </select>{/if}{#if hidden > 0 && !rule.allHours}; {hidden.toLocaleString('en')}
+    </Select>{/if}{#if hidden > 0 && !rule.allHours}; {hidden.toLocaleString('en')}
     {hidden === 1 ? 'record' : 'records'} outside the session {hidden === 1 ? 'is' : 'are'} in no bar:
-    <button type="button" class="word" onclick={() => change({ allHours: true })}>show them</button>{/if}<StretchControl
+    <Button look="word" onclick={() => change({ allHours: true })}>show them</Button>{/if}<StretchControl
     {session}
     bind:problem
   />

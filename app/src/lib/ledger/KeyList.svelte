@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Modal from 'flowbite-svelte/Modal.svelte';
+  import Button from '$lib/components/Button.svelte';
   let { onclose }: { onclose: () => void } = $props();
 
   const KEYS: readonly [keys: string, does: string][] = [
@@ -22,12 +24,9 @@
     ['Esc', 'close what is open'],
     ['?', 'this list'],
   ];
-  let node: HTMLDialogElement;
-  $effect(() => node.showModal());
 </script>
 
-<dialog bind:this={node} aria-label="Keys" {onclose}>
-  <h2>Keys</h2>
+<Modal title="Keys" aria-label="Keys" size="sm" bind:open={() => true, (isOpen) => isOpen || onclose()}>
   <dl>
     {#each KEYS as [keys, does] (keys)}
       <dt>
@@ -37,29 +36,10 @@
     {/each}
   </dl>
   <p>On a number of a formula: arrow keys change it, Shift for large steps, Alt for small ones.</p>
-  <button type="button" class="word" onclick={() => node.close()}>Back to the ledger</button>
-</dialog>
+  <Button look="word" onclick={onclose}>Back to the ledger</Button>
+</Modal>
 
 <style>
-  dialog {
-    margin: auto;
-    width: min(560px, calc(100vw - 32px));
-    max-height: calc(100dvh - 32px);
-    overflow: auto;
-    box-sizing: border-box;
-    padding: 18px 24px;
-    color: var(--ink);
-    background: var(--paper);
-    border: 1px solid var(--rule);
-    border-top: 3px double var(--margin-rule);
-  }
-  dialog::backdrop {
-    background: rgb(20 20 20 / 35%);
-  }
-  h2 {
-    margin: 0 0 8px;
-    font-size: 18px;
-  }
   dl {
     display: grid;
     grid-template-columns: auto minmax(0, 1fr);

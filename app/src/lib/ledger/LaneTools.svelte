@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { BAR_SHAPES, LANE_SCALES, type LedgerLane } from '$lib/api/ledgers';
   import type { LaneScale } from '$lib/plots/laneScale';
   import type { LedgerDocument } from './ledgerDocument.svelte';
@@ -41,28 +44,39 @@
   {#if lane.base === 'price'}
     <label
       ><span>{isSingle ? 'values' : 'prices'} as</span>
-      <select value={lane.bars} onchange={(event) => set({ bars: event.currentTarget.value as typeof lane.bars })}>
+      <Select
+        isWide
+        class="min-w-0"
+        value={lane.bars}
+        onchange={(event) => set({ bars: event.currentTarget.value as typeof lane.bars })}
+      >
         {#each BAR_SHAPES as shape (shape)}<option value={shape}>{shape === 'dots' ? 'closing dots' : shape}</option
           >{/each}
-      </select></label
+      </Select></label
     >
   {/if}
   <label
     ><span>scale</span>
-    <select value={lane.scale} onchange={(event) => setScale(event.currentTarget.value as LedgerLane['scale'])}>
+    <Select
+      isWide
+      class="min-w-0"
+      value={lane.scale}
+      onchange={(event) => setScale(event.currentTarget.value as LedgerLane['scale'])}
+    >
       {#each LANE_SCALES.filter((kind) => kind !== 'above' || hasAbove) as kind (kind)}<option value={kind}
           >{SCALE_TEXT[kind]}</option
         >{/each}
-    </select></label
+    </Select></label
   >
   {#if lane.scale === 'fixed'}
     {#each ['low', 'high'] as const as end (end)}
       <label
         ><span>{end === 'low' ? 'from' : 'to'}</span>
-        <input
+        <Input
+          class="w-full! min-w-0"
           type="number"
           step="any"
-          value={lane[end]}
+          value={lane[end] ?? undefined}
           onchange={(event) => set({ [end]: numberOf(event) })}
         /></label
       >
@@ -71,20 +85,22 @@
   <h3>Figures</h3>
   <label
     ><span>decimals</span>
-    <input
+    <Input
+      class="w-full! min-w-0"
       type="number"
       min="0"
       max="9"
       placeholder="own"
-      value={lane.decimals}
+      value={lane.decimals ?? undefined}
       onchange={(event) => set({ decimals: numberOf(event) })}
     /></label
   >
   {#each [['currency or sign before', 'prefix'], ['unit after', 'unit']] as const as [text, part] (part)}
     <label
       ><span>{text}</span>
-      <input
-        maxlength="8"
+      <Input
+        class="w-full! min-w-0"
+        maxlength={8}
         value={lane[part]}
         onkeydown={(event) => event.key !== 'Escape' && event.stopPropagation()}
         onchange={(event) => set({ [part]: event.currentTarget.value })}
@@ -93,13 +109,9 @@
   {/each}
   <h3>Place</h3>
   <div class="acts">
-    <button type="button" class="word" disabled={!hasAbove} onclick={() => document.moveLane(lane.id, -1)}
-      >move up</button
-    >
-    <button type="button" class="word" disabled={isLast} onclick={() => document.moveLane(lane.id, 1)}>move down</button
-    >
-    <button type="button" class="word" onclick={() => set({ collapsed: !lane.collapsed })}
-      >{lane.collapsed ? 'unfold' : 'fold'}</button
+    <Button look="word" disabled={!hasAbove} onclick={() => document.moveLane(lane.id, -1)}>move up</Button>
+    <Button look="word" disabled={isLast} onclick={() => document.moveLane(lane.id, 1)}>move down</Button>
+    <Button look="word" onclick={() => set({ collapsed: !lane.collapsed })}>{lane.collapsed ? 'unfold' : 'fold'}</Button
     >
   </div>
 </div>
@@ -125,16 +137,6 @@
   }
   h3:first-child {
     margin-top: 0;
-  }
-  input,
-  select {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    min-width: 0;
-    width: 100%;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
   }
   option {
     color: var(--ink);

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import FileInput from '$lib/components/FileInput.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { goto } from '$app/navigation';
   import { createLedger, deleteLedger, fetchLedgers } from '$lib/api/client';
   import { LedgerFile, type Ledger } from '$lib/api/ledgers';
@@ -103,9 +106,10 @@
 <Sheet label="All ledgers" widthPx={620} {onclose}>
   <h2>All ledgers</h2>
   {#if !ledgers && !told}<p>Loading…</p>{/if}
-  <input
+  <Input
+    class="w-full! py-0.5"
     type="search"
-    bind:this={field}
+    bind:element={field}
     bind:value={words}
     placeholder="find by title, tape, bars or formula"
     aria-label="Find a ledger"
@@ -122,9 +126,7 @@
             <span>{ledger.body.tape}, {ledger.body.rule}</span>
             <svg viewBox="0 0 60 16" aria-hidden="true"><path d={sparkOf.get(ledger.body.tape) ?? ''} /></svg>
             <time datetime={ledger.savedAt}>{dateText(ledger.savedAt, 'day')}</time>
-            <button type="button" class="aside" aria-label="Delete {ledger.title}" onclick={() => remove(ledger)}
-              >delete</button
-            >
+            <Button aria-label="Delete {ledger.title}" onclick={() => remove(ledger)}>delete</Button>
           </li>
         {/each}
       </ul>
@@ -135,15 +137,14 @@
     </p>{/if}
   <MoreLines {list} says="ledgers" {words} {attempt} />
   {#if told}<p role="status">
-      {told}{#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
+      {told}{#if removed}<Button look="word" onclick={bringBack}>Bring it back</Button>{/if}
     </p>{/if}
   <p class="acts">
-    <button type="button" class="word" onclick={duplicate}>Copy this ledger</button>,
-    <button type="button" class="word" onclick={handOut}>save it as a file</button>, or
-    <button type="button" class="word" onclick={() => file?.click()}>open one from a file</button>.
-    <input
-      bind:this={file}
-      type="file"
+    <Button look="word" onclick={duplicate}>Copy this ledger</Button>,
+    <Button look="word" onclick={handOut}>save it as a file</Button>, or
+    <Button look="word" onclick={() => file?.click()}>open one from a file</Button>.
+    <FileInput
+      bind:element={file}
       accept=".json,application/json"
       hidden
       aria-label="Ledger file"
@@ -180,16 +181,6 @@
     font-weight: 400;
     font-style: italic;
     color: var(--quiet);
-  }
-  input[type='search'] {
-    width: 100%;
-    box-sizing: border-box;
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 2px 0;
   }
   svg {
     width: 60px;

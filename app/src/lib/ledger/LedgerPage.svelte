@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { firstRowFrom, instantOf, periodInstant, rfc3339 } from '@jaunty-ledger/core';
   import { onDestroy, tick, untrack } from 'svelte';
   import { replaceState } from '$app/navigation';
@@ -185,7 +187,7 @@
     {#if ledgerDocument.body.trimmed}
       <p class="trimmed">
         {session.rowsTrimmed} bars at the beginning are left out, on which not every entry has a value.
-        <button type="button" class="aside" onclick={() => session.setTrimmed(false)}>show them</button>
+        <Button onclick={() => session.setTrimmed(false)}>show them</Button>
       </p>
     {/if}
     {#if open === 'out'}<ExportSheet
@@ -213,10 +215,10 @@
       >
         <label
           >{isNumbered ? 'go to period' : 'go to the day'}
-          <input type={isNumbered ? 'number' : 'date'} bind:this={dayField} /></label
+          <Input type={isNumbered ? 'number' : 'date'} bind:element={dayField} /></label
         >
-        <button type="submit" class="word">go</button>
-        <button type="button" class="aside" onclick={close}>close</button>
+        <Button type="submit" look="word">go</Button>
+        <Button onclick={close}>close</Button>
       </form>
     {/if}
     {#if results.progress !== undefined}
@@ -236,7 +238,7 @@
       <h2>These bars cannot be shown.</h2>
       <p><Said text={session.problem} /></p>
       <p>
-        <button type="button" class="word" onclick={() => session.open()}>Try again</button> or go to the
+        <Button look="word" onclick={() => session.open()}>Try again</Button> or go to the
         <a href="/records">records</a>.
       </p>
     </div>
@@ -248,7 +250,7 @@
       <p>
         {#if ledgerDocument.body.alone}
           No bar of {ledgerDocument.body.tape} starts in the stretch that is worked with.
-          <button type="button" class="word" onclick={() => ledgerDocument.setAlone(null)}>Work with all bars</button>
+          <Button look="word" onclick={() => ledgerDocument.setAlone(null)}>Work with all bars</Button>
         {:else}
           No record of {ledgerDocument.body.tape} lies inside the session. Choose <em>all hours</em> in the heading to see
           those outside it.
@@ -313,13 +315,6 @@
     align-items: baseline;
     margin-top: 4px;
     font-size: 15px;
-  }
-  .day input {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
   }
   .measured {
     position: absolute;

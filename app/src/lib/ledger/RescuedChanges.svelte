@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { goto } from '$app/navigation';
   import { createLedger } from '$lib/api/client';
   import { reasonOf } from '$lib/api/problems';
@@ -23,8 +24,8 @@
 
 <p role="status">
   Changes of yours could not be saved, and this ledger was changed elsewhere since. They are kept in this browser.
-  <button type="button" class="word" onclick={openAsOther}>Open them as another ledger</button>
-  or <button type="button" class="aside" onclick={() => saver.forgetRescued()}>discard them</button>
+  <Button look="word" onclick={openAsOther}>Open them as another ledger</Button>
+  or <Button onclick={() => saver.forgetRescued()}>discard them</Button>
   {#if problem}<Said text={problem} />{/if}
 </p>
 

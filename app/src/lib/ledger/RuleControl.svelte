@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { tick } from 'svelte';
   import { isTimed, kindPhrase, parseBarRule, TAKES, type Take } from '@jaunty-ledger/core';
   import ComplaintText from './Complaint.svelte';
@@ -65,13 +67,12 @@
 <svelte:window onpointerdown={outside} onfocusin={outside} />
 
 <span class="control">
-  <button
-    type="button"
-    class="word"
-    bind:this={button}
+  <Button
+    look="word"
+    bind:element={button}
     aria-expanded={isOpen}
     aria-label="{phrase} bars, by the rule {rule}"
-    onclick={() => (isOpen ? close() : open())}>{phrase}</button
+    onclick={() => (isOpen ? close() : open())}>{phrase}</Button
   >
   {#if isOpen}
     <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
@@ -83,15 +84,16 @@
       onkeydown={(event) => event.key === 'Escape' && close()}
     >
       <form onsubmit={submit}>
-        <input
-          bind:this={field}
+        <Input
+          class="min-w-0 flex-1 py-0.5 font-mono text-[14px]"
+          bind:element={field}
           bind:value={text}
           aria-label="Bar rule"
           spellcheck="false"
           autocomplete="off"
           oninput={() => (wrong = undefined)}
         />
-        <button type="submit">Apply</button>
+        <Button look="word" class="text-(--blue)" type="submit">Apply</Button>
       </form>
       {#if wrong}<ComplaintText {text} complaint={wrong} />{/if}
       <dl>
@@ -99,11 +101,9 @@
           <dt>{says}</dt>
           <dd>
             {#each rules as choice (choice)}
-              <button
-                type="button"
-                class="aside"
-                class:chosen={rule.startsWith(choice)}
-                onclick={() => apply(withKind(rule, choice))}>{textOf(choice)}</button
+              <Button
+                class={['text-(--ink)!', rule.startsWith(choice) && 'font-semibold underline']}
+                onclick={() => apply(withKind(rule, choice))}>{textOf(choice)}</Button
               >
             {/each}
           </dd>
@@ -112,12 +112,10 @@
           <dt>{column}</dt>
           <dd role="group" aria-label="{column} of a bar">
             {#each TAKES as take (take)}
-              <button
-                type="button"
-                class="aside"
-                class:chosen={takeOf(column) === take}
+              <Button
+                class={['text-(--ink)!', takeOf(column) === take && 'font-semibold underline']}
                 aria-pressed={takeOf(column) === take}
-                onclick={() => apply(withTakeOf(rule, column, take))}>{take}</button
+                onclick={() => apply(withTakeOf(rule, column, take))}>{take}</Button
               >
             {/each}
           </dd>
@@ -150,33 +148,6 @@
     display: flex;
     gap: 10px;
   }
-  input {
-    flex: 1;
-    min-width: 0;
-    font-family: var(--mono);
-    font-size: 14px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 2px 0;
-  }
-  input:focus {
-    outline: 0;
-    box-shadow: none;
-    border-bottom: 2px solid var(--blue);
-    padding-bottom: 1px;
-  }
-  form button {
-    font: inherit;
-    font-weight: 600;
-    color: var(--blue);
-    background: none;
-    border: 0;
-    padding: 0;
-    text-decoration: underline;
-    text-underline-offset: 0.2em;
-  }
   dl {
     display: grid;
     grid-template-columns: auto minmax(0, 1fr);
@@ -192,13 +163,6 @@
     display: flex;
     flex-wrap: wrap;
     gap: 0 8px;
-  }
-  dd .aside {
-    color: var(--ink);
-  }
-  dd .chosen {
-    font-weight: 600;
-    text-decoration: underline;
   }
   @media (max-width: 700px) {
     .control {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { SETS } from './ledgerEdits';
   import type { LedgerDocument } from './ledgerDocument.svelte';
   import Sheet from '$lib/plots/Sheet.svelte';
@@ -11,13 +12,12 @@
   <ul>
     {#each SETS as set (set.name)}
       <li>
-        <button
-          type="button"
-          class="word"
+        <Button
+          look="word"
           onclick={() => {
             document.addSet(set);
             onclose();
-          }}>{set.name}</button
+          }}>{set.name}</Button
         >: {set.says}
       </li>
     {/each}

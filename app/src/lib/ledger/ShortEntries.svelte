@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { splitEntry } from '@jaunty-ledger/core';
   import type { EntryModel } from '$lib/plots/laneModel';
   import type { LedgerDocument } from './ledgerDocument.svelte';
@@ -20,12 +21,11 @@
 <p class="short" style:left="{left}px">
   {#each short as { model, rows }, index (model.entry.id)}{index > 0 ? ', ' : ''}{splitEntry(model.entry.text).name}: {rows}
     {rows === 1 ? 'bar' : 'bars'} short
-    {#if document.canStartEarly(model.entry.id)}<button
-        type="button"
-        class="aside"
-        onclick={() => document.startEarly(model.entry.id)}>start early</button
+    {#if document.canStartEarly(model.entry.id)}<Button
+        class="text-[12px] leading-3.5"
+        onclick={() => document.startEarly(model.entry.id)}>start early</Button
       >{/if}{/each}
-  <button type="button" class="aside" onclick={leaveOut}>leave these bars out</button>
+  <Button class="text-[12px] leading-3.5" onclick={leaveOut}>leave these bars out</Button>
 </p>
 
 <style>
@@ -41,9 +41,5 @@
     background: var(--paper);
     padding-right: 4px;
     cursor: default;
-  }
-  button {
-    font-size: 12px;
-    line-height: 14px;
   }
 </style>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { rfc3339 } from '@jaunty-ledger/core';
   import { rowsInView } from '$lib/chart/viewWindow';
   import { paced } from '$lib/components/paced.svelte';
@@ -66,21 +68,21 @@
 </script>
 
 {#if shown.latest}; shown from
-  <input
-    class="word"
+  <Input
+    look="word"
     aria-label="First bar shown"
     value={shown.latest.from}
     onchange={(event) => type({ from: event.currentTarget.value })}
   />
   to
-  <input
-    class="word"
+  <Input
+    look="word"
     aria-label="Last bar shown"
     value={shown.latest.to}
     onchange={(event) => type({ to: event.currentTarget.value })}
   />, computed on
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="Bars that are worked with"
     value={alone ? 'alone' : 'all'}
     onchange={(event) => choose(event.currentTarget)}
@@ -88,7 +90,7 @@
     <option value="all">all bars</option>
     {#if alone}<option value="alone">{aloneText}</option>{/if}
     <option value="shown">only the bars shown</option>
-  </select>.{:else}.{#if session.status === 'loading'}<span class="to-come" aria-hidden="true"
+  </Select>.{:else}.{#if session.status === 'loading'}<span class="to-come" aria-hidden="true"
       >; shown from 2026-01-02 09:30 to 2026-01-30 16:00, computed on all bars</span
     >{/if}{/if}
 
@@ -96,16 +98,5 @@
   /* holds the place of what is said once the bars are there, so that nothing below moves */
   .to-come {
     visibility: hidden;
-  }
-  input {
-    field-sizing: content;
-    min-width: 2ch;
-    max-width: 100%;
-  }
-  input:focus {
-    outline: 0;
-    box-shadow: none;
-    text-decoration: none;
-    border-bottom: 2px solid var(--blue);
   }
 </style>

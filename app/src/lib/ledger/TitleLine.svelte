@@ -4,6 +4,7 @@
 </script>
 
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { rfc3339 } from '@jaunty-ledger/core';
   import { page } from '$app/state';
   import Sharing from '$lib/access/Sharing.svelte';
@@ -81,34 +82,25 @@
       choices={['change', 'read', 'nothing']}
     />{/if}
   <div class="acts" role="toolbar" aria-label="The ledger">
-    <button type="button" class="aside" disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}>undo</button>
-    <button type="button" class="aside" disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}>redo</button>
+    <Button disabled={!ledgerDocument.canUndo} onclick={() => session.undo()}>undo</Button>
+    <Button disabled={!ledgerDocument.canRedo} onclick={() => session.redo()}>redo</Button>
     {#each [['sets', 'sets'], ['out', 'export'], ['ledgers', 'ledgers']] as const as [name, says] (name)}
-      <button
-        type="button"
-        class="aside"
-        aria-expanded={open === name}
-        onclick={() => (open = open === name ? undefined : name)}>{says}</button
-      >
+      <Button aria-expanded={open === name} onclick={() => (open = open === name ? undefined : name)}>{says}</Button>
     {/each}
     <HandOver
       title={ledgerDocument.title}
       choices={handedOver}
       bind:open={() => open === 'hand', (isOpen) => (open = isOpen ? 'hand' : undefined)}
     />
-    {#if follower.canBeFollowed}<button
-        type="button"
-        class="aside"
+    {#if follower.canBeFollowed}<Button
         disabled={!follower.canFollow}
         aria-pressed={follower.isOn}
         title="Keeps the newest bar in view while the tape is fed"
-        onclick={() => (follower.isOn ? follower.stop() : follower.start())}>follow</button
+        onclick={() => (follower.isOn ? follower.stop() : follower.start())}>follow</Button
       >{/if}
-    <button type="button" class="aside" aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}
-      >rows</button
-    >
-    <button type="button" class="aside" onclick={() => view.openWorking(undefined)}>working</button>
-    <button type="button" class="aside" aria-label="Keys" onclick={() => (open = 'keys')}>keys</button>
+    <Button aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}>rows</Button>
+    <Button onclick={() => view.openWorking(undefined)}>working</Button>
+    <Button aria-label="Keys" onclick={() => (open = 'keys')}>keys</Button>
   </div>
 </div>
 
@@ -151,10 +143,5 @@
     gap: 2px 12px;
     align-items: baseline;
     flex-wrap: wrap;
-  }
-  .acts button:disabled {
-    opacity: 0.45;
-    text-decoration: none;
-    cursor: default;
   }
 </style>

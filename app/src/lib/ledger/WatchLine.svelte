@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import Said from '$lib/components/Said.svelte';
   import type { LedgerSession } from './ledgerSession.svelte';
 
@@ -23,17 +25,22 @@
       written = '';
     }}
   >
-    <label>tell me when&nbsp; <input bind:value={written} placeholder="close > 100" aria-label="Tell me when" /></label>
-    <button type="submit" class="aside">add</button>
+    <label
+      >tell me when&nbsp; <Input
+        class="w-[15em]! px-0.5 font-mono text-[13px]"
+        bind:value={written}
+        placeholder="close > 100"
+        aria-label="Tell me when"
+      /></label
+    >
+    <Button type="submit">add</Button>
   </form>
   {#each ledgerDocument.body.watched as formula, at (at)}
     {@const problem = watch.problemOf(at)}
     <span class:wrong={problem !== undefined}>
       <code>{formula}</code>
       {#if problem !== undefined}<Said text={problem} />{/if}
-      <button type="button" class="aside" aria-label="Do not tell of {formula}" onclick={() => watch.remove(formula)}
-        >leave out</button
-      >
+      <Button aria-label="Do not tell of {formula}" onclick={() => watch.remove(formula)}>leave out</Button>
     </span>
   {/each}
   {#if events.length > 0}
@@ -43,11 +50,11 @@
       {/each}
     </ol>
     {#if events.length > 1}
-      <button type="button" class="aside" aria-expanded={isOpen} onclick={() => (isOpen = !isOpen)}
-        >{isOpen ? 'the last one only' : `all ${events.length}`}</button
+      <Button aria-expanded={isOpen} onclick={() => (isOpen = !isOpen)}
+        >{isOpen ? 'the last one only' : `all ${events.length}`}</Button
       >
     {/if}
-    <button type="button" class="aside" onclick={() => ledgerDocument.forgetEvents()}>forget them</button>
+    <Button onclick={() => ledgerDocument.forgetEvents()}>forget them</Button>
   {/if}
 </div>
 
@@ -64,16 +71,6 @@
     display: flex;
     gap: 8px;
     align-items: baseline;
-  }
-  input {
-    font-family: var(--mono, monospace);
-    font-size: 13px;
-    width: 15em;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 0 2px;
   }
   ol {
     margin: 0;

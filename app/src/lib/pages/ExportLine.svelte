@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { saveAs } from '$lib/plots/figuresOut';
   import { csvText, type FigureTable } from './figureFiles';
   import { savePictures } from './savePictures';
@@ -17,13 +18,12 @@
 </script>
 
 <p>
-  As CSV: {#each tables as { name, says, table }, at (name)}{at > 0 ? ', ' : ''}<button
-      type="button"
-      class="word"
-      onclick={() => saveAs(new Blob([csvText(table())], { type: 'text/csv' }), fileName(name))}>{says}</button
+  As CSV: {#each tables as { name, says, table }, at (name)}{at > 0 ? ', ' : ''}<Button
+      look="word"
+      onclick={() => saveAs(new Blob([csvText(table())], { type: 'text/csv' }), fileName(name))}>{says}</Button
     >{/each}. All pictures as
-  <button type="button" class="word" onclick={() => savePictures(plots, about, 'svg')}>SVG</button>
-  or <button type="button" class="word" onclick={() => savePictures(plots, about, 'png')}>PNG</button>.
+  <Button look="word" onclick={() => savePictures(plots, about, 'svg')}>SVG</Button>
+  or <Button look="word" onclick={() => savePictures(plots, about, 'png')}>PNG</Button>.
 </p>
 
 <style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
   import type { FigureTable } from './figureFiles';
 
   let { file }: { file: FigureTable } = $props();
@@ -21,7 +22,7 @@
   style:max-height="{SHOWN_PX}px"
   onscroll={(event) => (scrolledPx = event.currentTarget.scrollTop)}
 >
-  <table aria-rowcount={file.rows.length}>
+  <Table look="figures" class="text-[13px] whitespace-nowrap" aria-rowcount={file.rows.length}>
     <thead
       ><tr
         >{#each file.head as name, column (column)}<th scope="col">{name.replaceAll('_', ' ')}</th>{/each}</tr
@@ -36,7 +37,7 @@
       {/each}
       <tr aria-hidden="true" style:height="{Math.max(0, file.rows.length - first - shown.length) * ROW_PX}px"></tr>
     </tbody>
-  </table>
+  </Table>
 </div>
 
 <style>
@@ -45,11 +46,6 @@
     margin: 6px 0;
     border-top: 1px solid var(--rule);
     border-bottom: 1px solid var(--rule);
-  }
-  table {
-    border-collapse: collapse;
-    font-size: 13px;
-    white-space: nowrap;
   }
   tbody tr {
     height: 20px;

@@ -1,4 +1,6 @@
 <script lang="ts" generics="Body extends PageBody">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { createPage, deletePage, fetchPages } from '$lib/api/client';
   import { aboutOf, type KeptPage, type PageBody } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
@@ -62,7 +64,8 @@
 <Sheet label="Kept {says}" widthPx={560} {onclose}>
   <h2>Kept {says}</h2>
   {#if !pages && !told}<p>Loading…</p>{/if}
-  {#if pages && pages.length > 5}<input
+  {#if pages && pages.length > 5}<Input
+      class="w-full!"
       type="search"
       bind:value={words}
       placeholder="find by title, tape or formula"
@@ -78,8 +81,7 @@
         >
         <span>{aboutOf(page.body).says}</span>
         <time datetime={page.savedAt}>{dateText(page.savedAt, 'day')}</time>
-        <button type="button" class="aside" aria-label="Delete {page.title}" onclick={() => remove(page)}>delete</button
-        >
+        <Button aria-label="Delete {page.title}" onclick={() => remove(page)}>delete</Button>
       </li>
     {/each}
   </ul>
@@ -89,7 +91,7 @@
   <MoreLines {list} says="pages" {words} {attempt} />
   {#if told}<p role="status">
       {told}
-      {#if removed}<button type="button" class="word" onclick={bringBack}>Bring it back</button>{/if}
+      {#if removed}<Button look="word" onclick={bringBack}>Bring it back</Button>{/if}
     </p>{/if}
 </Sheet>
 
@@ -125,14 +127,5 @@
   li :is(span, time) {
     color: var(--quiet);
     font-size: 13px;
-  }
-  input {
-    width: 100%;
-    box-sizing: border-box;
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
   }
 </style>

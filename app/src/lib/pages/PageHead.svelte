@@ -1,4 +1,6 @@
 <script lang="ts" generics="Body extends PageBody">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import type { Snippet } from 'svelte';
   import { page } from '$app/state';
   import Sharing from '$lib/access/Sharing.svelte';
@@ -32,8 +34,8 @@
 
 <div class="book">
   <strong>Jaunty Ledger</strong> <em>{name}</em>
-  {#if keeper.kept}<input
-      class="title"
+  {#if keeper.kept}<Input
+      class="min-w-30 flex-1 border-transparent! focus:border-(--blue)!"
       aria-label="Title"
       value={keeper.kept.title}
       onchange={(event) => keeper.rename(event.currentTarget.value)}
@@ -43,12 +45,10 @@
         choices={['change', 'read', 'nothing']}
       />{/if}{/if}
   <span class="acts">
-    <button type="button" class="aside" disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</button>
-    <button type="button" class="aside" disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</button>
-    <button type="button" class="aside" aria-expanded={open === 'naming'} onclick={() => toggle('naming')}
-      >{keeper.kept ? 'copy' : 'save'}</button
-    >
-    <button type="button" class="aside" aria-expanded={open === 'kept'} onclick={() => toggle('kept')}>saved</button>
+    <Button disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</Button>
+    <Button disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</Button>
+    <Button aria-expanded={open === 'naming'} onclick={() => toggle('naming')}>{keeper.kept ? 'copy' : 'save'}</Button>
+    <Button aria-expanded={open === 'kept'} onclick={() => toggle('kept')}>saved</Button>
     {@render acts?.()}
   </span>
 </div>
@@ -62,17 +62,17 @@
   >
     <label
       >save as
-      <!-- svelte-ignore a11y_autofocus -->
-      <input
+      <Input
+        class="min-w-65"
         name="title"
-        maxlength="120"
+        maxlength={120}
         autofocus
         value={keeper.kept ? `${keeper.kept.title}, copy` : usualTitle}
         onkeydown={(event) => event.key === 'Escape' && (open = undefined)}
       /></label
     >
-    <button type="submit" class="word">Save</button>
-    <button type="button" class="aside" onclick={() => (open = undefined)}>close</button>
+    <Button type="submit" look="word">Save</Button>
+    <Button onclick={() => (open = undefined)}>close</Button>
   </form>
 {/if}
 {#if open === 'kept'}<KeptPages
@@ -85,8 +85,8 @@
 {#if keeper.isAstray}
   <p class="line" role="status">
     This address differs from the saved page <em>{keeper.kept!.title}</em>.
-    <button type="button" class="word" onclick={() => keeper.showKept()}>Show the saved page</button> or
-    <button type="button" class="word" onclick={() => keeper.keepShown()}>save this instead</button>.
+    <Button look="word" onclick={() => keeper.showKept()}>Show the saved page</Button> or
+    <Button look="word" onclick={() => keeper.keepShown()}>save this instead</Button>.
   </p>
 {/if}
 
@@ -108,36 +108,9 @@
     gap: 2px 12px;
     margin-left: auto;
   }
-  .acts button:disabled {
-    opacity: 0.45;
-    text-decoration: none;
-    cursor: default;
-  }
-  .title {
-    flex: 1;
-    min-width: 120px;
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    padding: 0;
-  }
-  .title:focus {
-    box-shadow: none;
-    outline: 0;
-    border-bottom: 1px solid var(--blue);
-  }
   .line {
     margin: 2px 0;
     font-size: 15px;
-  }
-  .line input {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    min-width: 260px;
   }
   .problem {
     color: var(--wrong);

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
+  import { fromAction } from 'svelte/attachments';
   import { DAY, instantOf, rfc3339, type Calendar } from '@jaunty-ledger/core';
   import type { Tape } from '$lib/api/tapes';
   import { dragSteps } from '$lib/components/dragSteps';
@@ -63,13 +65,13 @@
 {#each [['from', 'First bar', 'the first'], ['to', 'Last bar', 'the last']] as const as [end, label, open] (end)}
   {end}
   <span class="unbroken" class:spaced={end === 'from'}
-    ><input
-      class="word"
+    ><Input
+      look="word"
       aria-label={label}
       placeholder={open}
       title="Type it, drag it sideways, or use the arrow keys"
-      bind:this={fields[end]}
-      use:dragSteps={gesturesOf(end)}
+      bind:element={fields[end]}
+      {@attach fromAction(dragSteps, () => gesturesOf(end))}
       onkeydown={(event) => turn(event, end)}
       value={ends[end]}
       onchange={(event) => type({ [end]: event.currentTarget.value })}
@@ -78,10 +80,6 @@
 {/each}
 
 <style>
-  input {
-    field-sizing: content;
-    max-width: 100%;
-  }
   .spaced {
     margin-right: 0.25em;
   }

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import type { Tape } from '$lib/api/tapes';
 
   interface Props {
@@ -13,13 +15,13 @@
 </script>
 
 of
-<select class="word" aria-label="Tape" value={tape} onchange={(event) => onTape(event.currentTarget.value)}>
+<Select look="word" aria-label="Tape" value={tape} onchange={(event) => onTape(event.currentTarget.value)}>
   {#each tapes as { name } (name)}<option value={name}>{name}</option>{/each}
-</select>
+</Select>
 in bars of
 <span class="unbroken"
-  ><input
-    class="word"
+  ><Input
+    look="word"
     aria-label="Bar rule"
     value={bars}
     onchange={(event) => onBars(event.currentTarget.value.trim())}

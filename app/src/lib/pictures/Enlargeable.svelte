@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import type { Snippet } from 'svelte';
   import { giveRoom } from './pictureRoom';
 
@@ -40,13 +41,17 @@
   onkeydown={(event) => isWhole && event.key === 'Escape' && (isWhole = false)}
 />
 <div role="presentation" class="enlargeable" class:whole={isWhole} bind:this={node} onkeydown={key}>
-  <button
-    type="button"
-    class="aside"
+  <Button
+    class={[
+      'absolute! z-1 text-[13px]',
+      isWhole
+        ? 'top-2 right-4'
+        : 'top-0 right-0 opacity-0 in-[.enlargeable:is(:hover,:focus-within)]:opacity-100 pointer-coarse:opacity-100',
+    ]}
     aria-pressed={isWhole}
     aria-label="Enlarge {label}"
     title={isWhole ? 'Back to the page (Escape)' : 'Over the whole page (Enter in the picture)'}
-    onclick={() => (isWhole = !isWhole)}>{isWhole ? 'back' : '⤢'}</button
+    onclick={() => (isWhole = !isWhole)}>{isWhole ? 'back' : '⤢'}</Button
   >
   {@render children()}
 </div>
@@ -55,25 +60,6 @@
   .enlargeable {
     position: relative;
     min-width: 0;
-  }
-  .enlargeable > button {
-    position: absolute;
-    z-index: 1;
-    top: 0;
-    right: 0;
-    font-size: 13px;
-    background: none;
-    opacity: 0;
-  }
-  .enlargeable:hover > button,
-  .enlargeable:focus-within > button,
-  .whole > button {
-    opacity: 1;
-  }
-  @media (hover: none) {
-    .enlargeable > button {
-      opacity: 1;
-    }
   }
   .whole {
     position: fixed;
@@ -86,9 +72,5 @@
     color: var(--ink);
     background: var(--paper);
     overflow: auto;
-  }
-  .whole > button {
-    top: 8px;
-    right: 16px;
   }
 </style>

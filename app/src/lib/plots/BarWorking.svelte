@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
   import { figureText, instantOf, parseBarRule } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
   import { fetchRecords, type RecordPage } from '$lib/api/client';
@@ -55,7 +56,7 @@
   }
 </script>
 
-<table class="reckoning">
+<Table look="reckoning">
   <thead><tr><th scope="col">figure</th><th scope="col">as stored</th><th scope="col">from records</th></tr></thead>
   <tbody>
     {#each lines as { of, says, value } (of)}
@@ -66,14 +67,14 @@
       >
     {/each}
   </tbody>
-</table>
+</Table>
 {#if problem}
   <p>{problem}</p>
 {:else if !page}
   <p>Fetching its records…</p>
 {:else}
   <h3>{count <= SHOWN ? 'Its records' : `The first ${SHOWN} of its records`}</h3>
-  <table class="reckoning">
+  <Table look="reckoning">
     <thead
       ><tr
         ><th scope="col">time</th><th scope="col">{kind === 'bars' ? 'close' : 'price'}</th>{#if hasSizes}<th
@@ -90,7 +91,7 @@
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
 {/if}
 
 <style>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
   import { chosenOf, type RowColumn } from './rowColumns';
 
   interface Props {
@@ -25,40 +27,33 @@
   <ol>
     {#each shown as key, at (key)}
       <li>
-        <button
-          type="button"
-          class="aside"
-          disabled={at === 0}
-          aria-label="{names.get(key)} further to the left"
-          onclick={() => move(at, -1)}>‹</button
+        <Button disabled={at === 0} aria-label="{names.get(key)} further to the left" onclick={() => move(at, -1)}
+          >‹</Button
         >
         <label
-          ><input
-            type="checkbox"
+          ><Checkbox
             checked
             disabled={shown.length === 1}
             onchange={() => choose(shown.filter((one) => one !== key))}
           />
           {names.get(key)}</label
         >
-        <button
-          type="button"
-          class="aside"
+        <Button
           disabled={at === shown.length - 1}
           aria-label="{names.get(key)} further to the right"
-          onclick={() => move(at, 1)}>›</button
+          onclick={() => move(at, 1)}>›</Button
         >
       </li>
     {/each}
     {#each left as { key, name } (key)}
       <li class="left">
-        <label><input type="checkbox" checked={false} onchange={() => choose([...shown, key])} /> {name}</label>
+        <label><Checkbox checked={false} onchange={() => choose([...shown, key])} /> {name}</label>
       </li>
     {/each}
   </ol>
   <p>
     Files and copies have these columns too.
-    <button type="button" class="aside" disabled={keys === null} onclick={() => choose(null)}>show all</button>
+    <Button disabled={keys === null} onclick={() => choose(null)}>show all</Button>
   </p>
 </div>
 
@@ -83,10 +78,6 @@
   }
   .left {
     color: var(--quiet);
-  }
-  button:disabled {
-    opacity: 0.4;
-    cursor: default;
   }
   p {
     margin: 2px 0 0;

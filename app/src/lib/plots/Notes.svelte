@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
   import type { LedgerBody } from '$lib/api/ledgers';
   import type { ViewWindow } from '$lib/chart/viewWindow';
   import { notesInView } from './notesInView';
@@ -23,7 +24,11 @@
 
 {#each placed as { note, x } (note.id)}
   <div class="note" class:left={x > widthPx * 0.7} style:transform="translateX({x}px)">
-    <input
+    <Input
+      class={[
+        'pointer-events-auto max-w-80 min-w-[6ch] border-transparent! bg-(--paper)! px-1 text-[13px] text-(--rust)! italic field-sizing-content focus:border-(--rust)!',
+        x > widthPx * 0.7 && 'absolute right-px text-right',
+      ]}
       value={note.text}
       aria-label="Note at {note.at}"
       placeholder="a note…"
@@ -42,25 +47,5 @@
     inset: 22px auto 0 0;
     border-left: 1px solid var(--rust);
     pointer-events: none;
-  }
-  .note input {
-    pointer-events: auto;
-    font: italic 13px var(--book);
-    color: var(--rust);
-    background: var(--paper);
-    border: 0;
-    padding: 0 4px;
-    field-sizing: content;
-    min-width: 6ch;
-    max-width: 320px;
-  }
-  .note.left input {
-    position: absolute;
-    right: 1px;
-    text-align: right;
-  }
-  .note input:focus {
-    outline: 0;
-    box-shadow: 0 1px 0 var(--rust);
   }
 </style>

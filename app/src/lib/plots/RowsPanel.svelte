@@ -1,4 +1,9 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { untrack } from 'svelte';
   import { BAR_FIELDS, figureText, firstRowFrom, instantOf, periodInstant } from '@jaunty-ledger/core';
   import type { LedgerLane } from '$lib/api/ledgers';
@@ -149,28 +154,29 @@
 
 <Slip title="Rows" side="foot" {onclose}>
   {#snippet tools()}
-    <button type="button" class="aside" onclick={() => show(0)}>first</button>
-    <button type="button" class="aside" onclick={() => show(view.rows - 1)}>last</button>
+    <Button onclick={() => show(0)}>first</Button>
+    <Button onclick={() => show(view.rows - 1)}>last</Button>
     <label class="aside"
-      >{#if view.precision === 'period'}period <input
+      >{#if view.precision === 'period'}period <Input
           type="number"
-          style:width="64px"
+          class="w-16!"
           onchange={(event) => goTo(periodInstant(event.currentTarget.valueAsNumber))}
-        />{:else}day <input
+        />{:else}day <Input
           type="date"
           bind:value={date}
           onchange={() => date && goTo(instantOf(`${date}T00:00:00Z`))}
         />{/if}</label
     >
     <label class="aside"
-      >of <select bind:value={through} aria-label="Column to look through">
+      >of <Select class="max-w-30" bind:value={through} aria-label="Column to look through">
         {#each columns as { name, words }, index (index)}{#if !words}<option value={index}>{name}</option>{/if}{/each}
-      </select></label
+      </Select></label
     >
-    <button type="button" class="aside" onclick={() => showNext(nextBlank)}>next blank</button>
-    <button type="button" class="aside" onclick={() => showNext(nextExtreme)}>next extreme</button>
+    <Button onclick={() => showNext(nextBlank)}>next blank</Button>
+    <Button onclick={() => showNext(nextExtreme)}>next extreme</Button>
     <label class="aside"
-      >places <input
+      >places <Input
+        class="w-[4em]!"
         type="number"
         min="0"
         max="12"
@@ -179,29 +185,31 @@
         aria-label="Decimal places"
       /></label
     >
-    <label class="aside"><input type="checkbox" bind:checked={isComplete} /> complete rows only</label>
+    <label class="aside"><Checkbox bind:checked={isComplete} /> complete rows only</label>
     {#if texts.length > 0}
       <label class="aside"
-        >where <select bind:value={wordsOf} aria-label="Column to filter by" onchange={() => (word = '')}
+        >where <Select
+          class="max-w-30"
+          bind:value={wordsOf}
+          aria-label="Column to filter by"
+          onchange={() => (word = '')}
           ><option value="">all rows</option>
           {#each texts as { key, name } (key)}<option value={key}>{name}</option>{/each}
-        </select></label
+        </Select></label
       >
       {#if filtered}
         <label class="aside"
-          >is <select bind:value={word} aria-label="Word to filter by"
+          >is <Select class="max-w-30" bind:value={word} aria-label="Word to filter by"
             ><option value="">any</option>
             {#each filtered.words!.slice(0, MOST_WORDS) as choice (choice)}<option value={choice}>{choice}</option
               >{/each}
-          </select></label
+          </Select></label
         >
         {#if word !== ''}<span class="told">{(shownRows?.length ?? 0).toLocaleString('en')} rows</span>{/if}
       {/if}
     {/if}
-    <button type="button" class="aside" aria-expanded={isChoosing} onclick={() => (isChoosing = !isChoosing)}
-      >columns</button
-    >
-    <button type="button" class="aside" title="Copies the rows in view" onclick={copy}>copy</button>
+    <Button aria-expanded={isChoosing} onclick={() => (isChoosing = !isChoosing)}>columns</Button>
+    <Button title="Copies the rows in view" onclick={copy}>copy</Button>
     <span class="told" role="status">{told}</span>
   {/snippet}
   {#if isChoosing}<ColumnChoice {all} {keys} {choose} />{/if}
@@ -217,7 +225,12 @@
     tabindex="0"
   >
     <div class="whole" style:height="{Math.min(count * ROW_PX, MOST_PX) + ROW_PX}px">
-      <table aria-rowcount={count} style:top="{factor === 1 ? first * ROW_PX : top}px">
+      <Table
+        look="figures"
+        class="absolute left-0 text-[13px]"
+        aria-rowcount={count}
+        style="top: {factor === 1 ? first * ROW_PX : top}px"
+      >
         <thead>
           <tr>
             <th scope="col">time</th>
@@ -234,7 +247,7 @@
             </tr>
           {/each}
         </tbody>
-      </table>
+      </Table>
     </div>
   </div>
 </Slip>
@@ -248,12 +261,6 @@
   }
   .whole {
     position: relative;
-  }
-  table {
-    position: absolute;
-    left: 0;
-    border-collapse: collapse;
-    font-size: 13px;
   }
   th,
   td {
@@ -284,12 +291,6 @@
   label {
     color: var(--quiet);
     cursor: default;
-  }
-  select {
-    max-width: 120px;
-  }
-  input[type='number'] {
-    width: 4em;
   }
   .told {
     font-size: 13px;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import type { Snippet } from 'svelte';
 
   /** A sheet that hangs from the line of acts: closed by its button and by Escape. */
@@ -19,7 +20,7 @@
   onkeydown={(event) => event.key === 'Escape' && onclose()}
 >
   {@render children()}
-  <button type="button" class="aside" onclick={onclose}>close</button>
+  <Button onclick={onclose}>close</Button>
 </div>
 
 <style>

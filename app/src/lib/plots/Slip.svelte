@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import type { Snippet } from 'svelte';
 
   let {
@@ -27,7 +28,7 @@
   <div class="head small-print">
     <h2>{title}</h2>
     {@render tools?.()}
-    <button type="button" class="aside" onclick={onclose}>close</button>
+    <Button onclick={onclose}>close</Button>
   </div>
   <!-- what is longer than the slip is scrolled by keys too -->
   <!-- svelte-ignore a11y_no_noninteractive_tabindex -->

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { asRange, extentOf } from '$lib/chart/extent';
   import { eachPixelColumn } from '$lib/chart/layers';
   import { readInks } from '$lib/chart/inks';
@@ -109,20 +111,20 @@
 <section class="strip" aria-label="The whole span">
   <div class="words">
     <strong>The whole span</strong>
-    <button type="button" class="aside" onclick={() => view.lookAtAll()}>show all</button>
+    <Button onclick={() => view.lookAtAll()}>show all</Button>
     <span>{view.isPart ? 'loading all bars…' : spanText}</span>
     <span
       >{view.rows.toLocaleString('en')}
       {view.rows === 1 ? 'bar' : 'bars'}
-      <select
-        class="word"
+      <Select
+        look="word"
         aria-label="Time axis"
         value={view.axis}
         onchange={(event) => setAxis(event.currentTarget.value as Axis)}
       >
         <option value="bars">evenly spaced</option>
         <option value="time">by time</option>
-      </select></span
+      </Select></span
     >
   </div>
   <div class="track">

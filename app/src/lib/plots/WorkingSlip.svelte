@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
   import { splitEntry } from '@jaunty-ledger/core';
   import type { Working } from '@jaunty-ledger/core';
   import type { EntryText } from '$lib/compute/protocol';
@@ -66,21 +68,16 @@
 <Slip title="Working of {name}" onclose={() => view.closeWorking()}>
   {#snippet tools()}
     <span class="step">
-      <button
-        type="button"
-        class="aside"
-        aria-label="One bar back"
-        onclick={() => view.openWorking(what.entryId, Math.max(0, what.row - 1))}>‹ bar</button
+      <Button aria-label="One bar back" onclick={() => view.openWorking(what.entryId, Math.max(0, what.row - 1))}
+        >‹ bar</Button
       >
-      <button
-        type="button"
-        class="aside"
+      <Button
         aria-label="One bar on"
         onclick={() =>
           view.openWorking(
             what.entryId,
             Math.min((what.entryId === undefined ? view.viewRows : view.rows) - 1, what.row + 1),
-          )}>bar ›</button
+          )}>bar ›</Button
       >
     </span>
   {/snippet}
@@ -96,8 +93,8 @@
         {#if isProjection}stands here: it is projected from all values up to the last one.
         {:else}stands here since it is drawn {shift}
           {shift === 1 ? 'bar' : 'bars'} later: its value is that of {at(what.row - shift)}.{/if}
-        <button type="button" class="word" onclick={() => view.openWorking(id, what.row - shift)}
-          >{isProjection ? 'Show its working' : 'Show that one'}</button
+        <Button look="word" onclick={() => view.openWorking(id, what.row - shift)}
+          >{isProjection ? 'Show its working' : 'Show that one'}</Button
         >
       </p>
     {/each}
@@ -111,22 +108,22 @@
     <p class="phrase">{working.phrase}</p>
     <p class="formula">{working.formula}</p>
     {#if working.steps.length > 0}
-      <table class="reckoning steps">
+      <Table look="reckoning" class="steps">
         <tbody>
           {#each working.steps as { says, value }, index (index)}
             <tr><th scope="row">{says}</th><td>{full(value)}</td></tr>
           {/each}
         </tbody>
-      </table>
+      </Table>
     {/if}
-    <table class="reckoning result">
+    <Table look="reckoning" class="result border-t-[3px] border-double border-(--ink)">
       <tbody>
         <tr><th scope="row">as stored</th><td>{full(working.stored)}</td></tr>
         {#if working.recomputed !== undefined}
           <tr><th scope="row">worked out plainly</th><td>{full(working.recomputed)}</td></tr>
         {/if}
       </tbody>
-    </table>
+    </Table>
     {#if working.recomputed !== undefined}
       <p class="quiet">
         {#if Number.isNaN(working.stored) && Number.isNaN(working.recomputed)}Neither has a value here.
@@ -140,7 +137,7 @@
       <h3>
         {working.rows.at.length === 1 ? 'The row' : `The ${working.rows.at.length} rows`} it is made of
       </h3>
-      <table class="reckoning rows">
+      <Table look="reckoning" class="rows">
         <thead>
           <tr
             ><th scope="col">bar</th>{#each working.rows.names as column, index (index)}<th scope="col">{column}</th
@@ -157,12 +154,10 @@
             </tr>
           {/each}
         </tbody>
-      </table>
+      </Table>
     {/if}
     <p>
-      <button type="button" class="word" onclick={() => view.openWorking(undefined, what.row)}
-        >See the bar itself</button
-      >
+      <Button look="word" onclick={() => view.openWorking(undefined, what.row)}>See the bar itself</Button>
     </p>
   {/if}
 </Slip>
@@ -184,20 +179,17 @@
     font-size: 12px;
     color: var(--quiet);
   }
-  .steps tr {
+  :global(.steps) tr {
     border-bottom: 1px solid var(--rule-faint);
   }
-  .result {
-    border-top: 3px double var(--ink);
-  }
-  .result td {
+  :global(.result) td {
     font-weight: 600;
   }
   h3 {
     font-size: 14px;
     margin: 12px 0 2px;
   }
-  .rows th[scope='row'] {
+  :global(.rows) th[scope='row'] {
     white-space: nowrap;
   }
   .step {

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
   import type { ToldProjections } from '$lib/api/projections';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { asWritten } from './projectAddress';
@@ -46,7 +48,7 @@
 </script>
 
 <div class="scrolls">
-  <table>
+  <Table look="figures" class="w-full">
     <thead>
       <tr>
         <th scope="col">model</th>
@@ -92,22 +94,20 @@
                     }}
                   />{/if}{/each}</code
             >
-            <button
-              type="button"
-              class="aside"
+            <Button
+              class="text-[12px]"
               aria-pressed={at === focus}
               aria-label="Details of {model}"
-              onclick={() => change({ focus: at })}>details</button
+              onclick={() => change({ focus: at })}>details</Button
             >
-            {#if models.length > 1}<button
-                type="button"
-                class="aside"
+            {#if models.length > 1}<Button
+                class="text-[12px]"
                 aria-label="Leave {model} out"
                 onclick={() =>
                   change({
                     models: models.filter((_, place) => place !== at),
                     focus: Math.max(0, focus - (at <= focus ? 1 : 0)),
-                  })}>×</button
+                  })}>×</Button
               >{/if}
           </th>
           {#if own?.refused}<td class="refused" colspan={steps.length + 2}>{own.refused}</td>
@@ -131,7 +131,7 @@
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
 </div>
 <p>
   <ModelInput {write} season={told?.season ?? undefined} />
@@ -139,7 +139,7 @@
 {#if seasonal.length > 0}
   <p class="offer">
     A cycle of {told?.season} bars stands out. Models with that season:
-    {#each seasonal as model (model)}<button type="button" class="word" onclick={() => write(model)}>{model}</button
+    {#each seasonal as model (model)}<Button look="word" class="ml-[0.6em]" onclick={() => write(model)}>{model}</Button
       >{/each}
   </p>
 {/if}
@@ -150,16 +150,8 @@
     margin: 6px 0 0;
     font-size: 14px;
   }
-  .offer button {
-    margin-left: 0.6em;
-  }
   .scrolls {
     overflow-x: auto;
-  }
-  table {
-    border-collapse: collapse;
-    width: 100%;
-    font-size: 13.5px;
   }
   th,
   td {
@@ -174,19 +166,12 @@
     text-align: left;
     padding-left: 2px;
   }
-  thead th {
-    font-style: italic;
-    color: var(--quiet);
-  }
   tr.focus {
     background: var(--paper-raised);
   }
   code {
     font-family: var(--mono);
     font-size: 12.5px;
-  }
-  th button {
-    font-size: 12px;
   }
   th svg {
     display: inline-block;

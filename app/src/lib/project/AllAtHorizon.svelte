@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
   import { quantileOf } from '@jaunty-ledger/core';
   import { scaleLinear } from 'd3-scale';
   import type { ToldProjections } from '$lib/api/projections';
@@ -109,7 +110,7 @@
       </ul>
       <details>
         <summary>{products.length} products of share and driver</summary>
-        <table class="listing">
+        <Table look="listing">
           <thead
             ><tr
               ><th scope="col">share by</th><th scope="col" class="figure">share</th><th scope="col">driver by</th><th
@@ -125,7 +126,7 @@
                 ><td class="figure">{figureText(value)}</td></tr
               >{/each}
           </tbody>
-        </table>
+        </Table>
       </details>
     {/if}
   {/if}

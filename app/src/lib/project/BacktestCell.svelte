@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { brief } from '$lib/pictures/lines';
   import { answerOf, type Backtest } from './backtests.svelte';
 
@@ -17,27 +18,24 @@
 {#if found}<span title="{found.origins} origins"
     >{found.refused ? '' : model === 'last' ? '1' : brief(found.ahead[horizon - 1]?.against ?? null)}</span
   >
-{:else if backtest?.state === 'stopped'}<button type="button" class="word" aria-label="Backtest {model}" onclick={retry}
-    >backtest</button
+{:else if backtest?.state === 'stopped'}<Button look="word" aria-label="Backtest {model}" onclick={retry}
+    >backtest</Button
   >
-{:else if backtest?.state === 'failed'}<button
-    type="button"
-    class="word failed"
+{:else if backtest?.state === 'failed'}<Button
+    look="word"
+    class="text-(--wrong)!"
     title={backtest.reason}
     aria-label="Backtest {model} again: {backtest.reason}"
-    onclick={retry}>failed, retry</button
+    onclick={retry}>failed, retry</Button
   >
 {:else}<span class="computing"
     >{backtest?.state === 'computing' && backtest.share > 0 ? `${Math.round(100 * backtest.share)} %` : 'computing…'}
-    <button type="button" class="aside" aria-label="Stop the backtest of {model}" onclick={stop}>stop</button></span
+    <Button aria-label="Stop the backtest of {model}" onclick={stop}>stop</Button></span
   >{/if}
 
 <style>
   .computing {
     color: var(--quiet);
     font-style: italic;
-  }
-  .failed {
-    color: var(--wrong);
   }
 </style>

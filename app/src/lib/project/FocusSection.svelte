@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
   import { movePercent } from '@jaunty-ledger/core';
   import type { ToldModel } from '$lib/api/projections';
   import { brief } from '$lib/pictures/lines';
@@ -89,7 +91,7 @@
     </p>
     <details>
       <summary>fit: {orders}</summary>
-      <table class="reckoning">
+      <Table look="reckoning">
         <tbody>
           {#each coefficients as { name, value, error } (name)}<tr
               ><th scope="row">{name}</th><td>{brief(value)}</td><td>{error === null ? '' : `± ${brief(error)}`}</td
@@ -100,14 +102,14 @@
               ></td></tr
             >{/each}
         </tbody>
-      </table>
+      </Table>
       <p class="quiet">
         This is how well it fits the {seen.toLocaleString('en')} values that it was made from, not how well it projects.
       </p>
     </details>
     {#if candidates}<details>
         <summary>{candidates.length} candidates, the best first</summary>
-        <table class="listing">
+        <Table look="listing">
           <thead
             ><tr
               ><th scope="col">{told.smoothing ? 'kind' : 'orders'}</th>{#each ['AICc', 'AIC', 'BIC'] as name (name)}<th
@@ -118,16 +120,13 @@
           >
           <tbody>
             {#each candidates as { orders: name, aicc: own, aic: other, bic: third, passedOver } (name)}<tr
-                ><th scope="row"
-                  ><button type="button" class="aside" title="Add it as a model" onclick={() => put(name)}
-                    >{name}</button
-                  ></th
+                ><th scope="row"><Button title="Add it as a model" onclick={() => put(name)}>{name}</Button></th
                 >{#each [own, other, third] as value, at (at)}<td class="figure"
                     >{value === null ? '' : value.toFixed(2)}</td
                   >{/each}<td>{passedOver}</td></tr
               >{/each}
           </tbody>
-        </table>
+        </Table>
         <p class="quiet">
           {told.smoothing
             ? 'Criteria of an ARIMA that takes differences cannot be compared with these.'

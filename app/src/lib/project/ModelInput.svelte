@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
   import { MODEL_FORMS } from '@jaunty-ledger/core';
   import SuggestionList from '$lib/components/SuggestionList.svelte';
   import { seasonalModels } from './models';
@@ -16,7 +17,7 @@
 
   const suggestions = new Suggestions<Suggestion>();
   const id = $props.id();
-  let field: HTMLInputElement;
+  let field = $state<HTMLInputElement>()!;
   let text = $state('');
 
   const seasonal = $derived(season === undefined ? [] : seasonalModels(season));
@@ -62,10 +63,11 @@
   }
 </script>
 
-<input
-  bind:this={field}
+<Input
+  bind:element={field}
   bind:value={text}
-  class="word"
+  look="word"
+  class="w-full! max-w-80 text-[14px]"
   aria-label="Write a model"
   placeholder="add a model, such as trend 60"
   {...suggestions.attributes(id)}
@@ -84,11 +86,3 @@
   label="Models"
   hint="Enter adds the model; of log after it takes the logarithm"
 />
-
-<style>
-  input {
-    width: 100%;
-    max-width: 320px;
-    font-size: 14px;
-  }
-</style>

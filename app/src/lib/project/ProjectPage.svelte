@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { onDestroy, untrack } from 'svelte';
   import { instantOf, isTimed, makeCalendar, parseBarRule, seriesFigures } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
@@ -209,12 +211,7 @@
     >
       {#snippet acts()}
         <HandOver title="{projected.entry} of {projected.tape}, projected" choices={handedOver} disabled={!told} />
-        <button
-          type="button"
-          class="aside"
-          disabled={!told}
-          aria-expanded={isExporting}
-          onclick={() => (isExporting = !isExporting)}>export</button
+        <Button disabled={!told} aria-expanded={isExporting} onclick={() => (isExporting = !isExporting)}>export</Button
         >
       {/snippet}
     </PageHead>
@@ -232,10 +229,10 @@
         style:width="{share * 100}%"
       ></div>{/if}
     {#if isWorking && share > 0}<p class="under-way">
-        Projecting, {Math.round(100 * share)} %. <button type="button" class="word" onclick={stop}>Stop</button>
+        Projecting, {Math.round(100 * share)} %. <Button look="word" onclick={stop}>Stop</Button>
       </p>{:else if isStopped}<p class="under-way">
         Stopped{told ? '; what is shown is from before' : ''}.
-        <button type="button" class="word" onclick={() => again++}>Go on</button>
+        <Button look="word" onclick={() => again++}>Go on</Button>
       </p>{/if}
   </header>
   {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
@@ -273,8 +270,9 @@
           <section aria-label="All models">
             <h2>
               All forecasts {projected.horizon} bars ahead, as a share of
-              <input
-                class="word formula"
+              <Input
+                look="word"
+                class="formula"
                 aria-label="Driver"
                 placeholder="nothing"
                 title="A column or formula that it is a share of, such as volume or SALT.close"
@@ -301,15 +299,12 @@
         {#if isOfLogs(projected.models)}
           <p class="quiet">
             Models of the logarithm suit values that are all positive and have moved by more than 1.5 times.
-            <button type="button" class="word" onclick={() => change({ models: ofValues(projected.models) })}
-              >Use the values</button
-            >
+            <Button look="word" onclick={() => change({ models: ofValues(projected.models) })}>Use the values</Button>
           </p>
         {:else if told.values.every((value) => value === null || value > 0)}
           <p class="quiet">
             Models are of the values.
-            <button type="button" class="word" onclick={() => change({ models: ofLogs(projected.models) })}
-              >Use their logarithm</button
+            <Button look="word" onclick={() => change({ models: ofLogs(projected.models) })}>Use their logarithm</Button
             >
           </p>
         {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
   import { rfc3339, type Calendar } from '@jaunty-ledger/core';
   import { barsOnTape } from '$lib/api/naturalBars';
   import type { Tape } from '$lib/api/tapes';
@@ -35,8 +36,9 @@
 </script>
 
 <h1>
-  <input
-    class="word formula"
+  <Input
+    look="word"
+    class="formula"
     aria-label="What is projected"
     value={projected.entry}
     onchange={(event) => change({ entry: event.currentTarget.value.trim() || 'close' })}
@@ -60,8 +62,8 @@
   />
   starting after
   <span class="unbroken"
-    ><input
-      class="word"
+    ><Input
+      look="word"
       aria-label="Last bar that is seen"
       placeholder="the last bar"
       value={projected.origin && calendar ? timeText(projected.origin) : ''}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import type { ToldFit } from '$lib/api/projections';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import Correlogram from '$lib/pictures/Correlogram.svelte';
@@ -56,11 +57,11 @@
     {chanceText(residuals.jarqueBera.p)}; ARCH test p {chanceText(residuals.arch.p)}.
   </p>
   {#if next.length > 0}<p class="quiet">
-      Add to the model:{#each next as { lag, model } (lag)}<button
-          type="button"
-          class="word"
+      Add to the model:{#each next as { lag, model } (lag)}<Button
+          look="word"
+          class="ml-[0.7em]"
           title="Add {model} as a model"
-          onclick={() => put(model)}>lag {lag}</button
+          onclick={() => put(model)}>lag {lag}</Button
         >{/each}
     </p>{/if}
   <SeriesPlot label="Residuals over time" values={residuals.values} view={seriesView} heightPx={80} mean={0} />
@@ -107,9 +108,6 @@
   .quiet {
     font-size: 13px;
     color: var(--quiet);
-  }
-  button {
-    margin-left: 0.7em;
   }
   .two {
     display: grid;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
   import { instantOf, rfc3339, type Calendar } from '@jaunty-ledger/core';
   import type { ToldProjections } from '$lib/api/projections';
   import Said from '$lib/components/Said.svelte';
@@ -40,8 +41,8 @@
 
 <h2>
   When does it reach
-  <input
-    class="word"
+  <Input
+    look="word"
     type="number"
     step="any"
     aria-label="Target"
@@ -68,8 +69,8 @@
 {/if}
 <h2>
   What is it on
-  <input
-    class="word"
+  <Input
+    look="word"
     aria-label="Day of the value"
     placeholder="a day"
     value={projected.day && timeText(projected.day)}
@@ -100,13 +101,6 @@
 {/if}
 
 <style>
-  input {
-    field-sizing: content;
-    min-width: 5ch;
-  }
-  input[type='number'] {
-    appearance: textfield;
-  }
   .wrong {
     margin: 2px 0;
     font-size: 13px;

@@ -1,10 +1,11 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
   import type { ToldModel } from '$lib/api/projections';
 
   let { models }: { models: readonly ToldModel[] } = $props();
 </script>
 
-<table class="listing">
+<Table look="listing" class="mt-2.5">
   <thead
     ><tr
       ><th scope="col">down, level or up</th>{#each models[0]?.ways ?? [] as { ahead } (ahead)}<th scope="col"
@@ -21,13 +22,10 @@
       >
     {/each}
   </tbody>
-</table>
+</Table>
 <p class="quiet">Level while the 95 % ends hold the last value.</p>
 
 <style>
-  table {
-    margin-top: 10px;
-  }
   .strong {
     font-weight: 600;
   }

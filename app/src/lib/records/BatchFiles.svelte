@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import Said from '$lib/components/Said.svelte';
   import type { BatchFile, BatchSession } from './batchSession.svelte';
   import type { Joining } from './batchNames';
@@ -21,8 +24,8 @@
 <div class="files">
   <p>
     {batch.files.length} files{#if different > 0}, {different} of which {different === 1 ? 'has' : 'have'} other columns{/if},
-    <select
-      class="word"
+    <Select
+      look="word"
       aria-label="What the files make"
       value={batch.joining}
       disabled={batch.isEntering}
@@ -30,11 +33,11 @@
     >
       <option value="join">joined, a tape for each {isByInstrument ? 'instrument' : 'name'}</option>
       <option value="apart">a tape each</option>
-    </select>. The reading above is that of <em>{batch.lead.file.name}</em> and holds for all that look like it.
+    </Select>. The reading above is that of <em>{batch.lead.file.name}</em> and holds for all that look like it.
     {#if batch.looked < batch.files.length}<span role="status">{batch.looked} looked at…</span>{/if}
   </p>
   <div class="scroll">
-    <table class="listing" aria-label="Files">
+    <Table look="listing" aria-label="Files">
       <thead
         ><tr
           ><th scope="col">file</th><th scope="col" class="figure">kB</th><th scope="col">records</th><th scope="col"
@@ -54,17 +57,15 @@
               {#if textOf(file)}<Said text={textOf(file)} />{/if}</td
             >
             <td
-              >{#if !batch.isEntering && file.state !== 'entered' && batch.files.length > 1}<button
-                  type="button"
-                  class="aside"
+              >{#if !batch.isEntering && file.state !== 'entered' && batch.files.length > 1}<Button
                   aria-label="Leave {file.file.name} out"
-                  onclick={() => batch.leaveOut(file)}>leave out</button
+                  onclick={() => batch.leaveOut(file)}>leave out</Button
                 >{/if}</td
             >
           </tr>
         {/each}
       </tbody>
-    </table>
+    </Table>
   </div>
 </div>
 

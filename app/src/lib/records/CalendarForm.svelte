@@ -1,4 +1,10 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
+  import FileInput from '$lib/components/FileInput.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Textarea from '$lib/components/Textarea.svelte';
   import { untrack } from 'svelte';
   import { calendarEffects, keepCalendar } from '$lib/api/client';
   import type { CalendarBody, CalendarEffect, ListedCalendar } from '$lib/api/calendars';
@@ -97,22 +103,56 @@
   oninput={() => (effects = undefined)}
   aria-label={before ? `Change ${before.name}` : 'New calendar'}
 >
-  <label>Name <input bind:value={name} required maxlength="60" autocomplete="off" /></label>
-  <label>Zone <input bind:value={zone} list="calendar-zones" required autocomplete="off" /></label>
-  <label>Session <input bind:value={session} placeholder="none: the whole day" autocomplete="off" /></label>
-  <label>Weekdays <input bind:value={weekdays} placeholder="all seven" autocomplete="off" /></label>
+  <label
+    >Name <Input
+      class="block w-full! py-[3px] text-[16px]"
+      bind:value={name}
+      required
+      maxlength={60}
+      autocomplete="off"
+    /></label
+  >
+  <label
+    >Zone <Input
+      class="block w-full! py-[3px] text-[16px]"
+      bind:value={zone}
+      list="calendar-zones"
+      required
+      autocomplete="off"
+    /></label
+  >
+  <label
+    >Session <Input
+      class="block w-full! py-[3px] text-[16px]"
+      bind:value={session}
+      placeholder="none: the whole day"
+      autocomplete="off"
+    /></label
+  >
+  <label
+    >Weekdays <Input
+      class="block w-full! py-[3px] text-[16px]"
+      bind:value={weekdays}
+      placeholder="all seven"
+      autocomplete="off"
+    /></label
+  >
   <label class="check"
-    ><input type="checkbox" bind:checked={closeIncluded} /> a record at the very close belongs to the session</label
+    ><Checkbox bind:checked={closeIncluded} /> a record at the very close belongs to the session</label
   >
   <label class="closed"
     >Closed days, one a line; one with a time closes early
-    <textarea bind:value={closed} rows="5" placeholder={EXAMPLE} spellcheck="false"></textarea></label
+    <Textarea
+      class="block py-[3px] font-mono text-[13px]"
+      bind:value={closed}
+      rows={5}
+      placeholder={EXAMPLE}
+      spellcheck="false"
+    ></Textarea></label
   >
   <p class="file">
     <label class="word"
-      >add those of an iCalendar file<input
-        class="visually-hidden"
-        type="file"
+      >add those of an iCalendar file<FileInput
         accept=".ics,text/calendar"
         onchange={(event) => takeFile(event.currentTarget)}
       /></label
@@ -129,7 +169,7 @@
     </div>
   {/if}
   {#if effects}
-    <table class="listing" aria-label="What would change">
+    <Table look="listing" class="col-[1/-1]" aria-label="What would change">
       <thead
         ><tr
           ><th scope="col">tape</th><th scope="col" class="figure">records</th><th scope="col" class="figure"
@@ -146,14 +186,14 @@
           >
         {/each}
       </tbody>
-    </table>
+    </Table>
   {/if}
   <p class="acts">
-    <button type="submit" class="word" disabled={isWorking}
+    <Button type="submit" look="word" disabled={isWorking}
       >{#if isWorking}Working…{:else if !before}Keep it{:else if effects}Change it for {effects.length}
-        {effects.length === 1 ? 'tape' : 'tapes'}{:else if follows}See what would change{:else}Change it{/if}</button
+        {effects.length === 1 ? 'tape' : 'tapes'}{:else if follows}See what would change{:else}Change it{/if}</Button
     >
-    <button type="button" class="aside" onclick={onclose}>Cancel</button>
+    <Button onclick={onclose}>Cancel</Button>
   </p>
 </form>
 
@@ -170,31 +210,10 @@
     font-size: 14px;
     color: var(--quiet);
   }
-  input:not([type='checkbox']),
-  textarea {
-    display: block;
-    width: 100%;
-    box-sizing: border-box;
-    font: inherit;
-    font-size: 16px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 3px 0;
-  }
-  textarea {
-    font-family: var(--mono);
-    font-size: 13px;
-  }
   .check,
   .file,
   .acts,
   .problem,
-  table {
-    grid-column: 1 / -1;
-    margin: 0;
-  }
   .closed {
     grid-column: span 2;
   }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { invalidate } from '$app/navigation';
   import { forgetCalendar, keepCalendar } from '$lib/api/client';
   import type { ListedCalendar } from '$lib/api/calendars';
@@ -54,7 +55,7 @@
         ? 'No calendar yet'
         : `${calendars.length} ${calendars.length === 1 ? 'calendar' : 'calendars'}`}: hours and days of a market, which
       many tapes may go by;
-      <button type="button" class="word" onclick={() => (opened = '')}>make one</button>.
+      <Button look="word" onclick={() => (opened = '')}>make one</Button>.
     </h1>
   </header>
   {#if problem}<p class="told wrong" role="alert"><Said text={problem} /></p>{/if}
@@ -68,12 +69,10 @@
           <p>{calendarText(calendar)}</p>
           <p class="quiet">{tapesText(calendar.tapes)}</p>
           <p class="acts">
-            <button
-              type="button"
-              class="aside"
+            <Button
               aria-expanded={opened === calendar.name}
               aria-label="Change {calendar.name}"
-              onclick={() => (opened = opened === calendar.name ? undefined : calendar.name)}>change</button
+              onclick={() => (opened = opened === calendar.name ? undefined : calendar.name)}>change</Button
             >
             <a
               class="aside"
@@ -81,20 +80,15 @@
               download
               aria-label="Closed days of {calendar.name} as iCalendar">closed days as iCalendar</a
             >
-            <button
-              type="button"
-              class="aside"
-              aria-label="Forget {calendar.name}"
-              onclick={() => forget(calendar.name)}>forget</button
-            >
+            <Button aria-label="Forget {calendar.name}" onclick={() => forget(calendar.name)}>forget</Button>
           </p>
         </div>
         {#if calendar.behind.length > 0}
           <p class="behind" role="status">
             {tapesText(calendar.behind)}
             {calendar.behind.length === 1 ? 'has' : 'have'} other hours still.
-            <button type="button" class="word" onclick={() => bringAlong(calendar)}
-              >Apply the calendar to {calendar.behind.length === 1 ? 'it' : 'them'}</button
+            <Button look="word" onclick={() => bringAlong(calendar)}
+              >Apply the calendar to {calendar.behind.length === 1 ? 'it' : 'them'}</Button
             >
           </p>
         {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Select from '$lib/components/Select.svelte';
   import { CHECKS, type CheckRule, type Treatment } from '@jaunty-ledger/files/checks/checks';
   import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import type { IntakeSession } from './intakeSession.svelte';
@@ -23,13 +24,13 @@
         <span class="says">{says}</span>
         {#if found.has(id)}<span class="found">{found.get(id)} in the sample</span>{/if}
         {#if choices.length > 1}
-          <select
+          <Select
             aria-label="{says} are"
             value={session.treatments[id] ?? usual}
             onchange={(event) => (session.treatments[id] = event.currentTarget.value as Treatment)}
           >
             {#each choices as treatment (treatment)}<option value={treatment}>{TEXTS[treatment]}</option>{/each}
-          </select>
+          </Select>
         {:else}<span class="settled">{usual === 'reported' ? 'told' : TEXTS[usual]}</span>{/if}
       </li>
     {/each}
@@ -67,17 +68,6 @@
   }
   .settled {
     color: var(--quiet);
-  }
-  select {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--ink);
-    padding: 0 18px 0 0;
-  }
-  select option {
-    background: var(--paper);
   }
   @media (max-width: 800px) {
     ul {

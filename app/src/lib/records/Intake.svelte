@@ -1,7 +1,8 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { untrack } from 'svelte';
-  import Button from 'flowbite-svelte/Button.svelte';
-  import Input from 'flowbite-svelte/Input.svelte';
   import Label from 'flowbite-svelte/Label.svelte';
   import Progressbar from 'flowbite-svelte/Progressbar.svelte';
   import Said from '$lib/components/Said.svelte';
@@ -39,8 +40,7 @@
   let profileName = $state('');
 
   /** Fields as lines of a form, not as boxes. */
-  const FIELD =
-    'rounded-none border-0 border-b border-(--rule) bg-transparent px-0 py-1 text-base font-normal text-(--ink) focus:border-(--blue) focus:ring-0 dark:bg-transparent dark:text-(--ink)';
+  const FIELD = 'block w-full! py-1 text-base font-normal';
   const LABEL = 'text-sm font-normal text-(--quiet)';
   const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((known) => known !== 'UTC')];
 
@@ -80,13 +80,12 @@
               <Said text={reason} />
             </li>{/each}
         </ul>
-        <button
-          type="button"
-          class="word"
+        <Button
+          look="word"
           onclick={() => {
             session.treatments.unreadable = 'leave-out';
             void session.enter().then((entered) => entered.length > 0 && ondone(entered));
-          }}>Leave these lines out and enter the rest</button
+          }}>Leave these lines out and enter the rest</Button
         >
       {/if}
     </div>
@@ -103,14 +102,16 @@
     {#if calendars.length > 0 && preview?.precision !== 'period'}
       <label class="calendar"
         >Calendar
-        <select
+        <Select
+          isWide
+          class="pt-1 text-[16px]"
           value={session.calendar}
           aria-label="Calendar"
           onchange={(event) => session.setCalendar(calendars.find(({ name }) => name === event.currentTarget.value))}
         >
           <option value="">own trading hours</option>
           {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
-        </select>
+        </Select>
         {#if chosenCalendar}<span>{calendarText(chosenCalendar)}</span>{/if}
       </label>
     {/if}
@@ -132,10 +133,7 @@
           {#if preview?.hasOffsets}<span class="reason"
               >The times tell their offsets: the zone only says where days begin.</span
             >
-          {:else if session.zone !== ownZone}<button
-              type="button"
-              class="aside"
-              onclick={() => session.setZone(ownZone)}>take {ownZone}</button
+          {:else if session.zone !== ownZone}<Button onclick={() => session.setZone(ownZone)}>take {ownZone}</Button
             >{/if}
         </div>
       </div>
@@ -182,9 +180,7 @@
       {#if preview?.hidden}{hiddenText(preview.hidden)}{/if}
       {#if preview?.session && !session.session.trim() && !chosenCalendar}
         {guessText(preview.session, `All ${preview.sampleRows.toLocaleString('en')} rows`)}
-        <button type="button" class="word" onclick={() => session.setSession(preview.session!)}
-          >Take it as the session</button
-        >
+        <Button look="word" onclick={() => session.setSession(preview.session!)}>Take it as the session</Button>
       {/if}
     </p>
     {#if session.sharedRows > 0 && !session.appendTo}
@@ -198,8 +194,8 @@
     {#if preview}<CheckChoices {session} {preview} />{/if}
     <div class="act">
       <Button
+        look="solid"
         type="submit"
-        class="rounded-none px-4 py-2 text-base"
         disabled={isEntering ||
           (!preview && !session.problem) ||
           !(batch?.isReady ?? true) ||
@@ -209,7 +205,7 @@
         {session.appendTo ? `Add to ${session.appendTo}` : partial.length > 0 ? 'Try the others again' : 'Import'}
       </Button>
       {#if isEntering}
-        <button type="button" class="aside" onclick={() => (batch ?? session).stop()}>stop</button>
+        <Button onclick={() => (batch ?? session).stop()}>stop</Button>
         <span class="under-way" role="status">
           <Progressbar
             progress={(100 * (batch ? batch.bytes : (progress?.bytes ?? 0))) / bytes}
@@ -225,31 +221,26 @@
           {:else}reading…{/if}
         </span>
       {:else}
-        <button type="button" class="aside" onclick={() => ondone(partial.length > 0 ? partial : undefined)}
-          >{partial.length > 0 ? 'leave the others' : 'Cancel'}</button
+        <Button onclick={() => ondone(partial.length > 0 ? partial : undefined)}
+          >{partial.length > 0 ? 'leave the others' : 'Cancel'}</Button
         >
         {#if shelf.length > 0 && !batch}
           <label class="append">
             or add it to
-            <select bind:value={session.appendTo} aria-label="Add to a tape">
+            <Select bind:value={session.appendTo} aria-label="Add to a tape">
               <option value="">no tape: a new one</option>
               {#each shelf as name (name)}<option value={name}>{name}</option>{/each}
-            </select>
+            </Select>
           </label>
         {/if}
         {#if preview && session.profileKept === ''}
           <span class="keep">
-            <input
+            <Input
               bind:value={profileName}
               placeholder="keep this reading as…"
               aria-label="Name to keep this reading under"
             />
-            <button
-              type="button"
-              class="aside"
-              disabled={!profileName.trim()}
-              onclick={() => session.keepReading(profileName.trim())}>keep</button
-            >
+            <Button disabled={!profileName.trim()} onclick={() => session.keepReading(profileName.trim())}>keep</Button>
           </span>
         {:else if session.profileKept}<span class="keep" role="status">kept as {session.profileKept}</span>{/if}
       {/if}
@@ -322,26 +313,6 @@
     font-size: 14px;
     color: var(--quiet);
   }
-  .calendar select,
-  .append select,
-  .keep input {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 2px 20px 2px 0;
-  }
-  .calendar select option,
-  .append select option {
-    background: var(--paper);
-  }
-  .calendar select {
-    display: block;
-    width: 100%;
-    font-size: 16px;
-    padding-top: 4px;
-  }
   .problem {
     margin-top: 12px;
     color: var(--wrong);
@@ -360,8 +331,5 @@
     display: inline-block;
     min-width: 70px;
     color: var(--quiet);
-  }
-  .problem .word {
-    color: var(--ink);
   }
 </style>

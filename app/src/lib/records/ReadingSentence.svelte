@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { isDelimited, type Reading } from '@jaunty-ledger/files/reading/reading';
   import { readStyledNumber } from '@jaunty-ledger/files/records/numberText';
   import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
@@ -78,8 +80,8 @@
 </script>
 
 {#snippet control<Name extends keyof Reading>({ name, says, options }: Choice<Name>)}
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label={says}
     value={String(reading[name])}
     onchange={(event) => {
@@ -88,7 +90,7 @@
     }}
   >
     {#each options as [value, text] (text)}<option value={String(value)}>{text}</option>{/each}
-  </select>
+  </Select>
 {/snippet}
 
 <p class="sentence">
@@ -108,8 +110,8 @@
     {#each [['day-first', 'the day first'], ['month-first', 'the month first']] as const as [order, says], index (order)}{index >
       0
         ? ' or '
-        : ''}<button type="button" class="word" onclick={() => session.choose({ dateOrder: order })}>{says}</button
-      >{/each}? Both fit all dates that were looked at.
+        : ''}<Button look="word" onclick={() => session.choose({ dateOrder: order })}>{says}</Button>{/each}? Both fit
+    all dates that were looked at.
   </p>
 {/if}
 
@@ -119,9 +121,9 @@
     Does {preview.figure} mean
     {#each [['.', isComma], [',', !isComma]] as const as [decimal, isThousands], index (decimal)}{index > 0
         ? ' or '
-        : ''}<button type="button" class="word" onclick={() => session.choose({ decimal })}
+        : ''}<Button look="word" onclick={() => session.choose({ decimal })}
         >{readStyledNumber(preview.figure, decimal).toLocaleString('en', { maximumFractionDigits: 6 })}
-        {isThousands ? '(thousands)' : '(decimals)'}</button
+        {isThousands ? '(thousands)' : '(decimals)'}</Button
       >{/each}? Every figure has one mark before three digits.
   </p>
 {/if}

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import FileInput from '$lib/components/FileInput.svelte';
   import { onMount } from 'svelte';
   import { invalidate } from '$app/navigation';
   import { deleteTape, makeDemoWorld, restoreTape } from '$lib/api/client';
@@ -20,7 +22,7 @@
   let isMaking = $state(false);
   let problem = $state('');
   let entered = $state<string[]>([]);
-  let picker: HTMLInputElement;
+  let picker = $state<HTMLInputElement>();
 
   function take(taken: File[]): void {
     if (taken.length === 0) return;
@@ -53,7 +55,7 @@
 
   async function done(tapes: Tape[] | undefined): Promise<void> {
     files = [];
-    picker.value = '';
+    if (picker) picker.value = ''; // the same file can be chosen again
     if (!tapes) return;
     await invalidate('app:tapes');
     entered = tapes.map(({ name }) => name);
@@ -117,10 +119,8 @@
         ? 'No tapes yet'
         : `${lines.length.toLocaleString('en')} ${lines.length === 1 ? 'tape' : 'tapes'} on the shelf`};
       <label class="word"
-        >choose files<input
-          bind:this={picker}
-          class="visually-hidden"
-          type="file"
+        >choose files<FileInput
+          bind:element={picker}
           multiple
           onchange={async (event) => take(await unpackedZips([...(event.currentTarget.files ?? [])]))}
         /></label
@@ -151,7 +151,7 @@
   {#if deleted.length > 0}
     <p class="entered" role="status">
       {deleted.length === 1 ? `${deleted[0]} is` : `${deleted.length} tapes are`} deleted.
-      <button type="button" class="word" onclick={bringBack}>Bring {deleted.length === 1 ? 'it' : 'them'} back</button>
+      <Button look="word" onclick={bringBack}>Bring {deleted.length === 1 ? 'it' : 'them'} back</Button>
     </p>
   {/if}
 
@@ -165,11 +165,8 @@
       </li>
       <li>Open its ledger: choose bars, look, and write formulas beside the price.</li>
       <li>
-        Or look about first in a made-up market: <button
-          type="button"
-          class="word"
-          disabled={isMaking}
-          onclick={makeDemo}>{isMaking ? 'making the Tarn Harbour Exchange…' : 'make the Tarn Harbour Exchange'}</button
+        Or look about first in a made-up market: <Button look="word" disabled={isMaking} onclick={makeDemo}
+          >{isMaking ? 'making the Tarn Harbour Exchange…' : 'make the Tarn Harbour Exchange'}</Button
         >, six instruments as trades, minutes and days.
       </li>
     </ol>

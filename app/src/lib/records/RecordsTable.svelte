@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { untrack } from 'svelte';
   import { instantOf, makeCalendar, periodInstant, rfc3339, toldText } from '@jaunty-ledger/core';
   import { checksIn, wordsOf } from '@jaunty-ledger/files/checks/checks';
@@ -182,16 +185,19 @@
 <section aria-label="Records">
   <div class="head">
     <h2>Records</h2>
-    <button type="button" class="aside" onclick={() => jump(0)}>first</button>
-    <button type="button" class="aside" onclick={() => jump(tape.rows)}>last</button>
+    <Button onclick={() => jump(0)}>first</Button>
+    <Button onclick={() => jump(tape.rows)}>last</Button>
     <form onsubmit={goTo}>
-      <input bind:value={wanted} placeholder="go to {example}" aria-label="Go to a {heading}" />
-      <button type="submit" class="aside">go</button>
+      <Input
+        class="w-50! text-[14px]"
+        bind:value={wanted}
+        placeholder="go to {example}"
+        aria-label="Go to a {heading}"
+      />
+      <Button type="submit">go</Button>
     </form>
-    {#if tape.flagged > 0}<button
-        type="button"
-        class="aside"
-        onclick={() => (goingToFlagged = goingToFlagged.then(goToFlagged))}>next flagged</button
+    {#if tape.flagged > 0}<Button onclick={() => (goingToFlagged = goingToFlagged.then(goToFlagged))}
+        >next flagged</Button
       >{/if}
     <span class="where">row {(firstRow + 1).toLocaleString('en')} of {tape.rows.toLocaleString('en')}</span>
   </div>
@@ -207,7 +213,7 @@
     style:height="{(VIEW_ROWS + 1) * ROW_PX + 4}px"
   >
     <div style:height="{tallPx + 2 * ROW_PX}px">
-      <table style:top="{0}px">
+      <Table look="figures" class="sticky" style="top: {0}px">
         <thead>
           <tr>
             {#each names as name (name)}<th scope="col" class:left={name === 'time'}>{titleOf(name)}</th>{/each}
@@ -223,7 +229,7 @@
             </tr>
           {/each}
         </tbody>
-      </table>
+      </Table>
     </div>
   </div>
 </section>
@@ -245,16 +251,6 @@
     font-style: italic;
     color: var(--quiet);
   }
-  form input {
-    font: inherit;
-    font-size: 14px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 0;
-    width: 200px;
-  }
   .where {
     margin-left: auto;
     font-size: 13px;
@@ -268,11 +264,6 @@
     border-top: 1px solid var(--rule);
     border-bottom: 1px solid var(--rule);
   }
-  table {
-    position: sticky;
-    border-collapse: collapse;
-    font-size: 13.5px;
-  }
   tr {
     height: 22px;
   }
@@ -282,10 +273,6 @@
     padding: 0 20px 0 0;
     font-weight: 400;
     white-space: nowrap;
-  }
-  thead th {
-    color: var(--quiet);
-    font-style: italic;
   }
   .left {
     text-align: left;

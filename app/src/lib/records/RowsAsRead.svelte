@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { ROLES } from '@jaunty-ledger/files/reading/reading';
   import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import Said from '$lib/components/Said.svelte';
@@ -87,7 +90,7 @@
 
 {#if preview.problem}<p class="problem" role="alert"><Said text={preview.problem} /></p>{/if}
 <div class="scroll">
-  <table>
+  <Table look="listing" class="text-[13px]">
     <thead>
       <tr>
         <th></th>
@@ -95,15 +98,17 @@
         {#each preview.names as name, index (index)}
           <th scope="col">
             <span class="name">{name}</span>
-            <select
+            <Select
+              class="font-semibold not-italic"
               aria-label="What {name} is"
               value={reading.columns[index]?.role ?? 'skip'}
               onchange={(event) => setRole(index, event.currentTarget.value)}
             >
               {#each ROLES[reading.kind] as role (role)}<option value={role}>{TEXTS[role] ?? role}</option>{/each}
-            </select>
+            </Select>
             {#if KEPT.includes(reading.columns[index]?.role ?? '')}
-              <input
+              <Input
+                class="block w-[110px]! not-italic"
                 value={reading.columns[index].name}
                 aria-label="Name to keep {name} under"
                 onchange={(event) => rename(index, event.currentTarget.value)}
@@ -121,16 +126,12 @@
         {@render rows(preview.last)}
       {/if}
     </tbody>
-  </table>
+  </Table>
 </div>
 
 <style>
   .scroll {
     overflow-x: auto;
-  }
-  table {
-    border-collapse: collapse;
-    font-size: 13px;
   }
   th,
   td {
@@ -151,30 +152,6 @@
   .name {
     display: block;
     font-size: 12px;
-  }
-  select {
-    font: inherit;
-    font-style: normal;
-    font-weight: 600;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--ink);
-    padding: 0 18px 0 0;
-  }
-  select option {
-    background: var(--paper);
-  }
-  thead input {
-    display: block;
-    width: 110px;
-    font: inherit;
-    font-style: normal;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--rule);
-    padding: 0;
   }
   .line {
     color: var(--quiet);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Select from '$lib/components/Select.svelte';
   import type { SharedTimes } from '$lib/api/tapes';
 
   interface Props {
@@ -16,6 +17,6 @@
   };
 </script>
 
-<select class="word" aria-label="What bars show where rows share a time" bind:value onchange={() => onchange?.(value)}>
+<Select look="word" aria-label="What bars show where rows share a time" bind:value onchange={() => onchange?.(value)}>
   {#each Object.entries(TEXTS) as [choice, text] (choice)}<option value={choice}>{text}</option>{/each}
-</select>
+</Select>

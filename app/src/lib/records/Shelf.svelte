@@ -1,4 +1,9 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { levelsOf, type ShelfLine } from '$lib/api/shelf';
   import ShelfActs from './ShelfActs.svelte';
   import { kindText, spanText, sparkPath, stateText } from './shelfModel';
@@ -71,13 +76,14 @@
 <svelte:window onscroll={follow} bind:innerHeight={heightPx} />
 
 {#snippet heading(by: SortColumn, says: string)}
-  <button type="button" onclick={() => sortBy(by)}
-    >{says}{#if view.sort === by}<span aria-hidden="true">{view.descending ? ' ↓' : ' ↑'}</span>{/if}</button
+  <Button look="bare" class="hover:text-(--ink)" onclick={() => sortBy(by)}
+    >{says}{#if view.sort === by}<span aria-hidden="true">{view.descending ? ' ↓' : ' ↑'}</span>{/if}</Button
   >
 {/snippet}
 
 <div class="find" role="search" aria-label="The shelf">
-  <input
+  <Input
+    class="w-67.5! py-0.5 text-[15px]"
     type="search"
     bind:value={view.text}
     placeholder="find a tape by name, note or tag"
@@ -85,12 +91,12 @@
     spellcheck="false"
     autocomplete="off"
   />
-  <select bind:value={view.kind} aria-label="Kind"
-    >{#each KINDS as [kind, says] (kind)}<option value={kind}>{says}</option>{/each}</select
+  <Select class="py-0.5 text-[15px]" bind:value={view.kind} aria-label="Kind"
+    >{#each KINDS as [kind, says] (kind)}<option value={kind}>{says}</option>{/each}</Select
   >
   {#if tags.length > 0}
-    <select bind:value={view.tag} aria-label="Tag"
-      ><option value="">all tags</option>{#each tags as tag (tag)}<option value={tag}>{tag}</option>{/each}</select
+    <Select class="py-0.5 text-[15px]" bind:value={view.tag} aria-label="Tag"
+      ><option value="">all tags</option>{#each tags as tag (tag)}<option value={tag}>{tag}</option>{/each}</Select
     >
   {/if}
   <span class="count" role="status"
@@ -109,7 +115,7 @@
   />
 {/if}
 <div class="scroll">
-  <table aria-rowcount={placed.length + 1}>
+  <Table look="listing" class="w-full min-w-[1120px] table-fixed text-[15px]" aria-rowcount={placed.length + 1}>
     <colgroup
       ><col style:width="200px" /><col style:width="170px" /><col style:width="110px" /><col style:width="240px" /><col
         style:width="150px"
@@ -118,8 +124,8 @@
     <thead>
       <tr aria-rowindex="1">
         <th scope="col" aria-sort={sortOf('name')}
-          ><input
-            type="checkbox"
+          ><Checkbox
+            class="me-2.5"
             aria-label="Choose all tapes shown"
             checked={placed.length > 0 && chosenShown === placed.length}
             indeterminate={chosenShown > 0 && chosenShown < placed.length}
@@ -139,8 +145,8 @@
       {#each shown as { line, isFurther }, at ((first + at) % rowsAtOnce)}
         <tr aria-rowindex={first + at + 2} class:further={isFurther}>
           <th scope="row"
-            ><input
-              type="checkbox"
+            ><Checkbox
+              class="me-2.5"
               aria-label="Choose {line.name}"
               checked={chosen.has(line.name)}
               onchange={(event) => choose(line.name, event.currentTarget.checked)}
@@ -159,9 +165,7 @@
           >
           <td class="actions">
             <a class="aside" href="/records/{line.name}" aria-label="What came as {line.name}">records</a>
-            <button type="button" class="aside" onclick={() => ondelete([line.name])} aria-label="Delete {line.name}"
-              >delete</button
-            >
+            <Button onclick={() => ondelete([line.name])} aria-label="Delete {line.name}">delete</Button>
           </td>
         </tr>
       {/each}
@@ -169,7 +173,7 @@
           ><td colspan="7"></td></tr
         >{/if}
     </tbody>
-  </table>
+  </Table>
   {#if placed.length === 0}<p class="none">No tape matches. Use fewer words.</p>{/if}
 </div>
 
@@ -182,23 +186,6 @@
     padding: 8px 20px;
     border-bottom: 1px solid var(--rule);
   }
-  .find input,
-  .find select {
-    font: inherit;
-    font-size: 15px;
-    color: var(--ink);
-    background-color: transparent;
-    border: 0;
-    border-bottom: 1px dotted var(--rule);
-    padding: 2px 20px 2px 0;
-  }
-  .find input {
-    width: 270px;
-    padding-right: 0;
-  }
-  .find select option {
-    background: var(--paper);
-  }
   .count {
     color: var(--quiet);
     font-size: 14px;
@@ -206,13 +193,6 @@
   .scroll {
     position: relative; /* holds what is hidden from sight in its cells */
     overflow-x: auto;
-  }
-  table {
-    border-collapse: collapse;
-    table-layout: fixed;
-    width: 100%;
-    min-width: 1120px;
-    font-size: 15px;
   }
   tbody tr {
     height: 38px;
@@ -234,24 +214,9 @@
     border-bottom-color: var(--rule);
     font-size: 13.5px;
   }
-  thead button {
-    font: inherit;
-    color: inherit;
-    background: none;
-    border: 0;
-    padding: 0;
-  }
-  thead button:hover {
-    color: var(--ink);
-  }
   th:first-child {
     padding-left: 20px;
     border-right: 4px double var(--margin-rule);
-  }
-  th input {
-    margin: 0 10px 0 0;
-    vertical-align: -1px;
-    accent-color: var(--blue);
   }
   tbody th {
     font-weight: 600;

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { changeTape } from '$lib/api/client';
   import { MOST_MEMBERS } from '$lib/api/comparisons';
   import { Refusal } from '$lib/api/problems';
@@ -55,43 +58,43 @@
   {#if done !== undefined}
     <span role="status">{done} of {names.length}…</span>
   {:else}
-    <button
-      type="button"
-      class="word"
+    <Button
+      look="word"
       onclick={async () => {
         await ondelete(names);
         ondone();
-      }}>delete</button
+      }}>delete</Button
     >
     {#if names.length <= MOST_MEMBERS}<a href="/compare?{new URLSearchParams(names.map((name) => ['member', name]))}"
         >compare</a
       >{/if}
     <a href="/roll?{new URLSearchParams(names.map((name) => ['tape', name]))}">roll</a>
     {#if calendars.length > 0}
-      <select
+      <Select
         aria-label="Calendar of those chosen"
         value=""
         onchange={(event) => changeAll({ calendar: event.currentTarget.value })}
       >
         <option value="" disabled>calendar…</option>
         {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
-      </select>
+      </Select>
     {/if}
     <form onsubmit={addTag}>
-      <input
+      <Input
+        class="w-30!"
         bind:value={tag}
         list="shelf-tags"
         placeholder="tag…"
         aria-label="Tag those chosen"
-        maxlength="30"
+        maxlength={30}
         autocomplete="off"
       />
-      <button type="submit" class="aside" disabled={!tag.trim()}>add</button>
+      <Button type="submit" disabled={!tag.trim()}>add</Button>
       <datalist id="shelf-tags"
         >{#each tags as known (known)}<option value={known}></option>{/each}</datalist
       >
     </form>
-    <button type="button" class="aside" onclick={ondone}>choose none</button>
+    <Button onclick={ondone}>choose none</Button>
   {/if}
   {#if problem}<span class="problem" role="alert"><Said text={problem} /></span>{/if}
 </div>
@@ -113,22 +116,6 @@
     display: flex;
     gap: 8px;
     align-items: baseline;
-  }
-  input,
-  select {
-    font: inherit;
-    color: var(--ink);
-    background-color: transparent;
-    border: 0;
-    border-bottom: 1px dotted var(--rule);
-    padding: 0 20px 0 0;
-  }
-  input {
-    width: 120px;
-    padding-right: 0;
-  }
-  select option {
-    background: var(--paper);
   }
   .problem {
     color: var(--wrong);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
   import type { TapeSummary } from '$lib/api/summary';
   import { figureText } from '@jaunty-ledger/core';
 
@@ -16,7 +17,7 @@
 </script>
 
 <div class="scroll">
-  <table>
+  <Table look="figures">
     <thead>
       <tr>
         <th scope="col"></th>
@@ -40,7 +41,7 @@
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
 </div>
 {#each summary.words as { name, words } (name)}
   <p>
@@ -56,20 +57,12 @@
   .scroll {
     overflow-x: auto;
   }
-  table {
-    border-collapse: collapse;
-    font-size: 13.5px;
-  }
   th,
   td {
     text-align: right;
     padding: 1px 12px 1px 0;
     font-weight: 400;
     white-space: nowrap;
-  }
-  thead th {
-    color: var(--quiet);
-    font-style: italic;
   }
   tbody th {
     text-align: left;

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { goto, invalidate } from '$app/navigation';
   import { page } from '$app/state';
   import Sharing from '$lib/access/Sharing.svelte';
@@ -140,14 +143,14 @@
         {#if !isNumbered}
           <dt>calendar</dt>
           <dd>
-            <select
+            <Select
               value={tape.calendar ?? ''}
               aria-label="Calendar"
               onchange={(event) => change({ calendar: event.currentTarget.value || null })}
             >
               <option value="">own trading hours</option>
               {#each calendars as { name } (name)}<option value={name}>{name}</option>{/each}
-            </select>
+            </Select>
             {#if tape.calendar}<span class="of">{calendarText(tape)}. <a href="/calendars">Change it</a></span>{/if}
           </dd>
         {/if}
@@ -204,7 +207,7 @@
         </dd>
         <dt>decimals</dt>
         <dd>
-          <input
+          <Input
             type="number"
             min="0"
             max="9"
@@ -223,7 +226,7 @@
       <p class="guess">
         {#if summary?.session}
           {guessText(summary.session, `All ${tape.rows.toLocaleString('en')} records`)}
-          <button type="button" class="word" onclick={() => change(summary!.session!)}>Take it as the session</button>
+          <Button look="word" onclick={() => change(summary!.session!)}>Take it as the session</Button>
         {/if}
       </p>
     </section>
@@ -336,14 +339,6 @@
   }
   dd {
     margin: 0;
-  }
-  dd select {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px dotted var(--rule);
-    padding: 0 20px 0 0;
   }
   .of {
     color: var(--quiet);

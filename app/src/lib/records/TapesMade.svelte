@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
   import type { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
   import { nameOfColumn, plainName } from '@jaunty-ledger/files/reading/roles';
   import { evenPlaces } from './evenPlaces';
@@ -19,7 +21,7 @@
 
 <div class="made">
   <p>It makes {tapes.length} tapes, one of each {session.isNamedByColumn ? 'column' : 'instrument'}:</p>
-  <table class="listing" aria-label="Tapes of this file">
+  <Table look="listing" aria-label="Tapes of this file">
     <thead>
       <tr>
         <th scope="col">tape</th><th scope="col" class="figure">rows looked at</th><th scope="col" colspan="2">from</th
@@ -39,10 +41,10 @@
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
   {#if tapes.length > FEW}
-    <button type="button" class="aside" aria-expanded={isAll} onclick={() => (isAll = !isAll)}
-      >{isAll ? 'show fewer' : `show all ${tapes.length}`}</button
+    <Button aria-expanded={isAll} onclick={() => (isAll = !isAll)}
+      >{isAll ? 'show fewer' : `show all ${tapes.length}`}</Button
     >
   {/if}
 </div>

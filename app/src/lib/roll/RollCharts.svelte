@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Checkbox from '$lib/components/Checkbox.svelte';
   import type { RollRow } from '$lib/api/rolls';
   import { brief } from '$lib/pictures/lines';
   import { commonExtent, sparkPath, valueOf } from './rollRows';
@@ -14,7 +16,7 @@
 </script>
 
 <p class="quiet">
-  <label><input type="checkbox" bind:checked={isCommon} /> one scale for all</label>{isCommon && extent
+  <label><Checkbox bind:checked={isCommon} /> one scale for all</label>{isCommon && extent
     ? `, from ${brief(extent[0])} to ${brief(extent[1])}`
     : ''}
 </p>
@@ -29,8 +31,8 @@
     </li>
   {/each}
 </ul>
-{#if rows.length > most}<button type="button" class="word" onclick={() => (most += MANY)}
-    >Show {Math.min(MANY, rows.length - most)} more</button
+{#if rows.length > most}<Button look="word" onclick={() => (most += MANY)}
+    >Show {Math.min(MANY, rows.length - most)} more</Button
   >{/if}
 
 <style>

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import { splitEntry } from '@jaunty-ledger/core';
   import { onDestroy, untrack } from 'svelte';
   import { postRoll } from '$lib/api/client';
@@ -139,7 +142,7 @@
           choices={handedOver}
           disabled={rows.length === 0}
         />
-        <button type="button" class="aside" disabled={rows.length === 0} onclick={saveRows}>CSV</button>
+        <Button disabled={rows.length === 0} onclick={saveRows}>CSV</Button>
       {/snippet}
     </PageHead>
     <RollSentence {rolled} {tapes} {ledgers} {chosen} {change} />
@@ -155,13 +158,13 @@
     <p class="told" role="status">
       {#if status === 'working'}
         {rows.length.toLocaleString('en')} of {wanted.toLocaleString('en')} tapes…
-        <button type="button" class="word" onclick={() => abort.abort()}>Stop</button>
+        <Button look="word" onclick={() => abort.abort()}>Stop</Button>
       {:else if status === 'stopped'}
         Stopped: {rows.length.toLocaleString('en')} of {wanted.toLocaleString('en')} tapes are here.
-        <button type="button" class="word" onclick={() => void roll(question)}>Go on</button>
+        <Button look="word" onclick={() => void roll(question)}>Go on</Button>
       {:else if status === 'failed'}
         <span class="problem"><Said text={problem} /></span>
-        <button type="button" class="word" onclick={() => void roll(question)}>Try again</button>
+        <Button look="word" onclick={() => void roll(question)}>Try again</Button>
       {:else}
         {sorted.length === rows.length
           ? `${rows.length.toLocaleString('en')} ${rows.length === 1 ? 'tape' : 'tapes'}`
@@ -172,7 +175,8 @@
     </p>
     <label class="filter"
       >only where
-      <input
+      <Input
+        class="w-[min(420px,60vw)]! font-mono text-[13px]"
         value={rolled.filter}
         aria-label="Condition"
         placeholder="{names[names.length - 1]} > 0"
@@ -184,14 +188,14 @@
     <p class="filter">
       <label
         >little charts of
-        <select
-          class="word"
+        <Select
+          look="word"
           value={names.includes(rolled.charts) ? rolled.charts : ''}
           onchange={(event) => change({ charts: event.currentTarget.value })}
         >
           <option value="">nothing</option>
           {#each names as name (name)}<option value={name}>{name}</option>{/each}
-        </select></label
+        </Select></label
       >
     </p>
     {#if names.includes(rolled.charts)}<RollCharts rows={computed} name={rolled.charts} />{:else}
@@ -229,15 +233,6 @@
   .filter {
     display: inline-block;
     margin-right: 24px;
-  }
-  .filter input {
-    font-family: var(--mono);
-    font-size: 13px;
-    width: min(420px, 60vw);
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
   }
   .left-out {
     margin-top: 8px;

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Input from '$lib/components/Input.svelte';
+  import Select from '$lib/components/Select.svelte';
   import type { Ledger } from '$lib/api/ledgers';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
@@ -44,8 +46,8 @@
 
 <h1>
   The entries of
-  <select
-    class="word"
+  <Select
+    look="word"
     aria-label="Ledger"
     value={chosen ? String(chosen.id) : ''}
     onchange={(event) => take(event.currentTarget.value)}
@@ -54,10 +56,10 @@
     {#each ledgers as ledger (ledger.id)}
       {#if entriesOf(ledger).length > 0}<option value={String(ledger.id)}>{ledger.title}</option>{/if}
     {/each}
-  </select>
+  </Select>
   on
-  <input
-    class="word"
+  <Input
+    look="word"
     aria-label="Tapes"
     placeholder="all {tapes.length.toLocaleString('en')} tapes"
     title="Names with commas between; empty for all"
@@ -66,8 +68,8 @@
   />
   in bars of
   <span class="unbroken"
-    ><input
-      class="word"
+    ><Input
+      look="word"
       aria-label="Bar rule"
       value={rolled.bars}
       onchange={(event) => change({ bars: event.currentTarget.value.trim() })}
@@ -86,7 +88,8 @@
 <ul>
   {#each rolled.entries as entry, at (at)}
     <li>
-      <input
+      <Input
+        class="min-w-[16ch] max-w-full py-px font-mono text-[13px] field-sizing-content"
         aria-label="Entry {at + 1}"
         title="Empty to leave it out"
         value={entry}
@@ -95,7 +98,8 @@
     </li>
   {/each}
   <li>
-    <input
+    <Input
+      class="min-w-[16ch] max-w-full py-px font-mono text-[13px] field-sizing-content"
       aria-label="New entry"
       placeholder="add a formula…"
       value=""
@@ -116,18 +120,6 @@
     list-style: none;
     margin: 4px 0 0;
     padding: 0;
-  }
-  li input {
-    field-sizing: content;
-    min-width: 16ch;
-    max-width: 100%;
-    font-family: var(--mono);
-    font-size: 13px;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    padding: 1px 0;
   }
   .problem {
     margin: 2px 0 0;

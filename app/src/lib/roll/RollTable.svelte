@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
   import { type Calendar, figureText, instantOf, makeCalendar, movePercent } from '@jaunty-ledger/core';
   import type { RollRow } from '$lib/api/rolls';
   import type { Tape } from '$lib/api/tapes';
@@ -64,19 +66,19 @@
   bind:clientHeight={heightPx}
   onscroll={() => (top = scroller!.scrollTop)}
 >
-  <table aria-rowcount={rows.length}>
+  <Table look="figures" aria-rowcount={rows.length}>
     <thead>
       <tr>
         <th scope="col" aria-sort={ordered('')}
-          ><button type="button" onclick={() => sortBy('')}
-            >tape{rolled.sort === '' ? (rolled.falling ? ' ↓' : ' ↑') : ''}</button
+          ><Button look="bare" class="text-(--quiet)" onclick={() => sortBy('')}
+            >tape{rolled.sort === '' ? (rolled.falling ? ' ↓' : ' ↑') : ''}</Button
           ></th
         >
         <th scope="col">last bar</th>
         {#each names as name (name)}
           <th scope="col" class="figure" aria-sort={ordered(name)}
-            ><button type="button" onclick={() => sortBy(name)}
-              >{name}{rolled.sort === name ? (rolled.falling ? ' ↓' : ' ↑') : ''}</button
+            ><Button look="bare" class="text-(--quiet)" onclick={() => sortBy(name)}
+              >{name}{rolled.sort === name ? (rolled.falling ? ' ↓' : ' ↑') : ''}</Button
             ></th
           >
           <td colspan="2"></td>
@@ -105,7 +107,7 @@
       {/each}
       {#if last < rows.length}<tr aria-hidden="true" style:height="{(rows.length - last) * ROW_PX}px"></tr>{/if}
     </tbody>
-  </table>
+  </Table>
   {#if rows.length === 0}<p class="quiet">No row is here.</p>{/if}
 </div>
 
@@ -115,10 +117,6 @@
     max-height: max(320px, calc(100dvh - 300px));
     margin-top: 6px;
     border-top: 1px solid var(--rule);
-  }
-  table {
-    border-collapse: collapse;
-    font-size: 13.5px;
   }
   thead th,
   thead td {
@@ -131,13 +129,6 @@
   }
   thead th:not(.figure) {
     text-align: left;
-  }
-  thead button {
-    font: inherit;
-    color: var(--quiet);
-    background: none;
-    border: 0;
-    padding: 0;
   }
   tbody tr {
     height: 27px;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import AccessPage from '$lib/access/AccessPage.svelte';
   import Acts from '$lib/access/Acts.svelte';
   import People from '$lib/access/People.svelte';
@@ -16,7 +17,7 @@
       People sign in by their names; tokens let programs in, and whoever has one. A password or a token that is taken
       back stops working at once, also for those who are signed in with it.
     </p>
-    <form method="POST" action="?/signOut"><button type="submit" class="word">Sign out</button></form>
+    <form method="POST" action="?/signOut"><Button type="submit" look="word">Sign out</Button></form>
   {:else}
     <p>
       This server asks nobody who he is, and only programs on this machine reach it. Start it with

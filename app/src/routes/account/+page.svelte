@@ -1,4 +1,7 @@
 <script lang="ts">
+  import Table from '$lib/components/Table.svelte';
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { LEAST_PASSWORD } from '$lib/api/people';
   import AccessPage from '$lib/access/AccessPage.svelte';
   import { ACCESS_SAYS, dayOf } from '$lib/access/accessSays';
@@ -11,11 +14,11 @@
 <AccessPage>
   <h1>Account</h1>
   <p>Signed in as <strong>{data.who}</strong>, who {ACCESS_SAYS[data.access]}.</p>
-  <form method="POST" action="?/signOut"><button type="submit" class="word">Sign out</button></form>
+  <form method="POST" action="?/signOut"><Button type="submit" look="word">Sign out</Button></form>
   {#if form?.problem}<p class="problem" role="alert">{form.problem}</p>{/if}
   <h2>Sessions</h2>
   {#if data.sessions.length > 0}
-    <table>
+    <Table look="listing">
       <thead>
         <tr>
           <th scope="col">Signed in</th>
@@ -34,17 +37,15 @@
               {#if !isThis}
                 <form method="POST" action="?/end">
                   <input type="hidden" name="id" value={id} />
-                  <button type="submit" class="aside" aria-label="End the session of {dayOf(madeAt)} from {address}"
-                    >end</button
-                  >
+                  <Button type="submit" aria-label="End the session of {dayOf(madeAt)} from {address}">end</Button>
                 </form>
               {/if}
             </td>
           </tr>
         {/each}
       </tbody>
-    </table>
-    <form method="POST" action="?/endAll"><button type="submit" class="word">Sign out everywhere</button></form>
+    </Table>
+    <form method="POST" action="?/endAll"><Button type="submit" look="word">Sign out everywhere</Button></form>
   {:else}
     <p class="hint">No browser is signed in under this name.</p>
   {/if}
@@ -52,13 +53,13 @@
     <h2>Password</h2>
     <form method="POST" action="?/password" class="make">
       <label>
-        Current password <input name="current" type="password" required autocomplete="current-password" />
+        Current password <Input name="current" type="password" required autocomplete="current-password" />
       </label>
       <label>
         New password
-        <input name="password" type="password" required minlength={LEAST_PASSWORD} autocomplete="new-password" />
+        <Input name="password" type="password" required minlength={LEAST_PASSWORD} autocomplete="new-password" />
       </label>
-      <button type="submit" class="word">Change password</button>
+      <Button type="submit" look="word">Change password</Button>
     </form>
     <p class="hint">All sessions end with the old password: sign in again with the new one.</p>
   {/if}

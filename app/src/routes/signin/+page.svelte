@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Input from '$lib/components/Input.svelte';
   import { onMount } from 'svelte';
 
   let { data, form } = $props();
@@ -16,13 +18,21 @@
   <h1>Sign in</h1>
   <form method="POST">
     <p>
-      <label>your name <input name="name" autocomplete="username" maxlength="40" value={form?.name ?? ''} /></label>
+      <label
+        >your name <Input
+          class="w-80! max-w-full"
+          name="name"
+          autocomplete="username"
+          maxlength={40}
+          value={form?.name ?? ''}
+        /></label
+      >
     </p>
     <p>
       <label>
-        password or token <input name="token" type="password" autocomplete="current-password" required />
+        password or token <Input name="token" type="password" autocomplete="current-password" required />
       </label>
-      <button type="submit" class="word">Sign in</button>
+      <Button type="submit" look="word">Sign in</Button>
     </p>
     {#if form?.problem}<p class="problem" role="alert">{form.problem}</p>{/if}
     <p class="hint">
@@ -61,15 +71,6 @@
     display: inline-grid;
     grid-template-columns: 9.5rem auto;
     align-items: baseline;
-  }
-  input {
-    font: inherit;
-    color: var(--ink);
-    background: none;
-    border: 0;
-    border-bottom: 1px solid var(--rule);
-    width: 20rem;
-    max-width: 100%;
   }
   .problem {
     color: var(--wrong);
