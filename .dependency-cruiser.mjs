@@ -2,29 +2,32 @@
    table is not allowed: neither an import, nor a folder. Packages are guarded in eslint.config.js. */
 
 const FOLDERS = {
-  access: ['api'],
-  api: [],
+  access: ['api', 'components'],
+  api: ['works'],
   arrow: [],
-  beside: ['api', 'chart', 'pictures', 'plots'],
+  beside: ['api', 'chart', 'components', 'pictures', 'plots'],
   chart: ['components'],
-  compare: ['api', 'beside', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
+  compare: ['api', 'beside', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots', 'works'],
   components: ['api'],
   compute: ['api', 'arrow'],
-  examine: ['api', 'beside', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
-  handover: ['access', 'api', 'chart', 'components', 'pages', 'plots'],
+  examine: ['api', 'beside', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots', 'works'],
+  handover: ['access', 'api', 'chart', 'components', 'pages', 'plots', 'works'],
   help: ['api', 'components', 'compute', 'plots'],
   ledger: [...['access', 'api', 'beside', 'chart', 'components', 'compute', 'examine', 'handover', 'plots', 'records']],
-  pages: ['access', 'api', 'components', 'pictures', 'plots', 'records'],
+  pages: ['access', 'api', 'components', 'pictures', 'plots', 'records', 'works'],
   pictures: ['chart', 'components', 'plots'],
   plots: ['api', 'beside', 'chart', 'components', 'compute'],
-  project: ['api', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
-  records: ['access', 'api', 'chart', 'components', 'plots'],
-  roll: ['api', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots'],
-  server: ['api', 'compute', 'handover', 'ledger'],
+  project: ['api', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots', 'works'],
+  records: ['access', 'api', 'chart', 'components', 'plots', 'works'],
+  roll: ['api', 'chart', 'components', 'handover', 'pages', 'pictures', 'plots', 'works'],
+  server: ['api', 'compute', 'handover', 'ledger', 'works'],
+  works: ['api'],
 };
 
 const LIB = '^app/src/lib/';
 const TESTS = '\\.test\\.ts$|storesOfTests';
+/** What answers a work; `work.ts` and the calls beside it are for pages too. */
+const SERVER_SIDE_OF_WORKS = `${LIB}works/\\w+/(run|answer|stream)\\.ts$`;
 const anyOf = (names) => `(${names.join('|')})/`;
 
 export default {
@@ -33,7 +36,7 @@ export default {
     ...Object.entries(FOLDERS).map(([folder, allowed]) => ({
       name: `imports-of-${folder}`,
       severity: 'error',
-      from: { path: `${LIB}${folder}/`, pathNot: TESTS },
+      from: { path: `${LIB}${folder}/`, pathNot: `${TESTS}|${SERVER_SIDE_OF_WORKS}` },
       to: { path: `${LIB}|^app/src/routes/`, pathNot: LIB + anyOf([folder, ...allowed]) },
     })),
     {
@@ -41,6 +44,12 @@ export default {
       severity: 'error',
       from: { path: `${LIB}(?!${anyOf(Object.keys(FOLDERS))})` },
       to: {},
+    },
+    {
+      name: 'works-are-answered-on-the-server',
+      severity: 'error',
+      from: { path: `${LIB}|^app/src/routes/`, pathNot: `${LIB}(server|works)/|\\+server\\.ts$|${TESTS}` },
+      to: { path: SERVER_SIDE_OF_WORKS },
     },
     {
       name: 'pages-import-no-server-code',

@@ -1,6 +1,5 @@
-import { ToldExamination, type ExaminationBody } from './examinations';
 import { z } from 'zod';
-import { ask, askLong, brokenOff, LINES, linesOf, type Fetch } from './ask';
+import { ask, type Fetch } from './ask';
 import { CalendarChanged, CalendarEffect, type CalendarBody } from './calendars';
 import { KeptEntry } from './keptEntries';
 import { Ledger, type LedgerChange, type NewLedger } from './ledgers';
@@ -8,14 +7,11 @@ import { Handover, HandoverSummary, NewPageLink, PageLink } from './handovers';
 import { type NewHandover } from './newHandovers';
 import type { ListStretch } from './lists';
 import { KeptPage, type NewPage, type PageChange } from './pages';
-import { ToldComparison, type ComparisonBody } from './comparisons';
-import { ToldAccuracy, ToldProjections, type AccuracyBody, type ProjectionBody } from './projections';
-import { Problem, Refusal } from './problems';
-import { RollRow, type RollBody } from './rolls';
 import { ReadingPreview } from '@jaunty-ledger/files/reading/preview';
 import type { ProfileBody, ReadingBody } from './readings';
 import { TapeSummary } from './summary';
-import { EnteredTapes, ImportProgress, TapeDetails, type ColumnsBody, type TapeChange } from './tapes';
+import type { ColumnsBody } from '$lib/works/columns/work';
+import { EnteredTapes, ImportProgress, TapeDetails, type TapeChange } from './tapes';
 
 const send = (method: string, body: unknown): RequestInit => ({
   method,
@@ -56,53 +52,6 @@ export async function saveLedger(fetcher: Fetch, id: number, change: LedgerChang
 
 export async function deleteLedger(fetcher: Fetch, { id, version }: Pick<Ledger, 'id' | 'version'>): Promise<void> {
   await ask(fetcher, `/api/ledgers/${id}?version=${version}`, { method: 'DELETE' });
-}
-
-export async function postProjections(
-  fetcher: Fetch,
-  body: ProjectionBody,
-  told: (share: number) => void = () => undefined,
-): Promise<ToldProjections> {
-  return ToldProjections.parse(await askLong(fetcher, '/api/projections', send('POST', body), told));
-}
-
-export async function postComparison(
-  fetcher: Fetch,
-  body: z.input<typeof ComparisonBody>,
-  told: (share: number) => void = () => undefined,
-): Promise<ToldComparison> {
-  return ToldComparison.parse(await askLong(fetcher, '/api/comparisons', send('POST', body), told));
-}
-
-const RollLine = z.union([
-  z.object({ rows: z.array(RollRow), share: z.number() }),
-  z.object({ done: z.literal(true) }),
-  z.object({ problem: Problem }),
-]);
-
-/** @param told  rows as they come, and the share that is done @throws {Refusal} where it is refused or broken off */
-export async function postRoll(
-  fetcher: Fetch,
-  body: z.input<typeof RollBody>,
-  told: (rows: RollRow[], share: number) => void,
-): Promise<void> {
-  const init = send('POST', body);
-  const response = await ask(fetcher, '/api/rolls', { ...init, headers: { ...init.headers, accept: LINES } });
-  for await (const text of linesOf(response)) {
-    const line = RollLine.parse(JSON.parse(text));
-    if ('problem' in line) throw new Refusal(line.problem);
-    if ('done' in line) return;
-    told(line.rows, line.share);
-  }
-  throw brokenOff();
-}
-
-export async function postAccuracy(
-  fetcher: Fetch,
-  body: AccuracyBody,
-  told: (share: number) => void = () => undefined,
-): Promise<ToldAccuracy> {
-  return ToldAccuracy.parse(await askLong(fetcher, '/api/accuracy', send('POST', body), told));
 }
 
 export const fetchPages = (fetcher: Fetch, stretch?: Stretch) => fetchStretch(fetcher, '/api/pages', KeptPage, stretch);
@@ -171,15 +120,6 @@ export async function revokeLink(fetcher: Fetch, id: number, link: string): Prom
 export async function postColumns(fetcher: Fetch, body: ColumnsBody, type: string): Promise<Blob> {
   const init = send('POST', body);
   return (await ask(fetcher, '/api/columns', { ...init, headers: { ...init.headers, accept: type } })).blob();
-}
-
-/** @param told  the share that is done, now and then, where it takes long */
-export async function postExamination(
-  fetcher: Fetch,
-  body: ExaminationBody,
-  told: (share: number) => void = () => undefined,
-): Promise<ToldExamination> {
-  return ToldExamination.parse(await askLong(fetcher, '/api/examinations', send('POST', body), told));
 }
 
 /** Enters a file; `query` as of `POST /api/tapes`. It may make several tapes. */

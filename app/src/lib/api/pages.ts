@@ -1,11 +1,11 @@
 import { CHANGES, PROFILES } from '@jaunty-ledger/core';
 import { z } from 'zod';
-import { JOINS, Member, memberText, MOST_MEMBERS, OF, ORDERS } from './comparisons';
-import { MOST_LAGS } from './examinations';
+import { JOINS, Member, memberText, MOST_MEMBERS, OF, ORDERS } from '$lib/works/comparison/work';
+import { MOST_LAGS } from '$lib/works/examination/work';
 import { Ledger, LedgerNote } from './ledgers';
 import { othersOfNew } from './people';
-import { MOST_HORIZON, MOST_MODELS } from './projections';
-import { MOST_ROLLED, MOST_ROLLED_ENTRIES } from './rolls';
+import { MOST_HORIZON, MOST_MODELS } from '$lib/works/projection/work';
+import { MOST_ROLLED, MOST_ROLLED_ENTRIES } from '$lib/works/roll/work';
 import { BarRuleText, instantText, TapeName } from './tapes';
 
 const end = z.union([z.literal(''), instantText]).default('');

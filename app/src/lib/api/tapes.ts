@@ -263,27 +263,6 @@ export const RecordQuery = RangeQuery.extend({
   csv: CsvKind,
 }).refine(({ bar, rule }) => (bar === undefined) === (rule === undefined), '`bar` and `rule` go together');
 
-/** The body of `POST /api/columns`. */
-export const ColumnsBody = z.strictObject({
-  tape: TapeName,
-  bars: BarRuleText,
-  entries: z.array(z.string()).min(1).max(100),
-  /** Whether flagged records are in the bars; they are if it is not said. */
-  flagged: z.boolean().optional(),
-  from: instantText.optional(),
-  to: instantText.optional(),
-  /** The bars that entries are worked out from, as if the tape had no others. */
-  alone: RangeQuery.optional(),
-  /** Only rows on which every entry has a value. */
-  complete: z.boolean().optional(),
-  /** The columns to give, in their order, behind the time; all of them without. */
-  columns: z.array(z.string()).max(500).optional(),
-  /** The most rows that are of use to whoever asks; more are refused before they are worked out. */
-  most: z.number().int().min(1).optional(),
-  csv: CsvKind,
-});
-export type ColumnsBody = z.infer<typeof ColumnsBody>;
-
 /** What `POST /api/tapes` answers where a file makes several tapes. */
 export const EnteredTapes = z.object({ tapes: z.array(TapeDetails) });
 

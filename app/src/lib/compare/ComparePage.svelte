@@ -9,11 +9,8 @@
     rebased as rebasedAt,
     rollingMean,
   } from '@jaunty-ledger/core';
-  import { askLatest } from '$lib/api/ask';
-  import { postComparison } from '$lib/api/client';
-  import { memberText, toldMatrix, type ToldComparison, type ToldMatrix } from '$lib/api/comparisons';
+  import { COMPARISON, memberText, toldMatrix } from '$lib/works/comparison/work';
   import type { KeptPage } from '$lib/api/pages';
-  import { reasonOf } from '$lib/api/problems';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import { linkRows } from '$lib/beside/linkRows.svelte';
   import Said from '$lib/components/Said.svelte';
@@ -23,6 +20,8 @@
   import ExportLine from '$lib/pages/ExportLine.svelte';
   import FigureRows from '$lib/pages/FigureRows.svelte';
   import { keepPage } from '$lib/pages/keepPage.svelte';
+  import { Question } from '$lib/pages/question.svelte';
+  import WorkProgress from '$lib/pages/WorkProgress.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
   import { columnOf, isThere } from '$lib/pictures/lines';
@@ -41,12 +40,6 @@
 
   let { asked, kept, tapes }: { asked: Compared; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
-  type Question = Parameters<typeof postComparison>[1];
-  let told = $state.raw<ToldComparison>();
-  let problem = $state('');
-  let bonds = $state.raw<ToldComparison['pair']>();
-  let isWorking = $state(false);
-  let share = $state(0);
   let isExporting = $state(false);
   let showsRows = $state(false);
   let plots = $state<HTMLElement>();
@@ -67,8 +60,6 @@
     showInView({ tape, bars, entry, from: from || undefined, to: to || undefined });
   });
 
-  // equal questions are one: what is only looked at otherwise asks nothing
-  const question = $derived(JSON.stringify(bodyOf(compared)));
   const following = new TapesFollower(() => compared.members.map((member) => member.tape));
   onDestroy(() => following.stop());
   const tapesAsked = $derived([...new Set(compared.members.map((member) => member.tape))].join());
@@ -76,30 +67,12 @@
     void tapesAsked;
     untrack(() => following.again());
   });
-  let shownQuestion = '';
-  $effect(() => {
-    void following.round;
-    const asked = question;
-    const body = JSON.parse(asked) as Question;
-    isWorking = true;
-    share = 0;
-    return askLatest(
-      (fetcher) => postComparison(fetcher, body, (done) => (share = done)),
-      (answer) => {
-        told = answer;
-        if (asked === shownQuestion) view.grow(answer.count);
-        else view.show(answer.count);
-        shownQuestion = asked;
-        problem = '';
-        isWorking = false;
-      },
-      (error) => {
-        told = undefined;
-        problem = reasonOf(error);
-        isWorking = false;
-      },
-    );
+  const round = () => following.round;
+  const question = new Question(COMPARISON, () => bodyOf(compared), {
+    again: round,
+    onAnswer: ({ count }, isSame) => (isSame ? view.grow(count) : view.show(count)),
   });
+  const told = $derived(question.answer);
 
   const tape = $derived(tapes.find(({ name }) => name === compared.members[0].tape));
   const calendar = $derived(tape ? makeCalendar(calendarOptions(tape)) : makeCalendar({ zone: 'UTC' }));
@@ -145,37 +118,16 @@
     const { of, order } = compared;
     return toldMatrix(orderedMatrix(columns, { of, window, order, reference: a, names }));
   });
-  let far = $state.raw<ToldMatrix>();
-  const matrix = $derived(here ?? far);
-  const matrixQuestion = $derived(told && !isHere ? JSON.stringify(matrixBodyOf(compared)) : undefined);
-  $effect(() => {
-    if (!matrixQuestion) return;
-    const body = JSON.parse(matrixQuestion) as Question;
-    return askLatest(
-      (fetcher) => postComparison(fetcher, body),
-      (answer) => (far = answer.matrix),
-      (error) => {
-        far = undefined;
-        problem = reasonOf(error);
-      },
-    );
-  });
+  const far = new Question(COMPARISON, () => (told && !isHere ? matrixBodyOf(compared) : undefined));
+  const matrix = $derived(here ?? far.answer?.matrix);
 
   // what goes by no window takes long of many rows, and is asked of the server once a pair
-  const bondsQuestion = $derived(pair && JSON.stringify(bondsBodyOf(compared, pair)));
-  let bondsOf = '';
-  $effect(() => {
-    void following.round;
-    if (bondsQuestion !== bondsOf) bonds = undefined;
-    bondsOf = bondsQuestion ?? '';
-    if (!bondsQuestion) return;
-    const body = JSON.parse(bondsQuestion) as Question;
-    return askLatest(
-      (fetcher) => postComparison(fetcher, body),
-      (answer) => (bonds = answer.pair),
-      (error) => (problem = reasonOf(error)),
-    );
+  const bondsQuestion = new Question(COMPARISON, () => pair && bondsBodyOf(compared, pair), { again: round });
+  const bonds = $derived.by(() => {
+    const found = bondsQuestion.answer?.pair;
+    return found && found.a === pair?.a && found.b === pair.b ? found : undefined;
   });
+  const problem = $derived(question.problem || far.problem || bondsQuestion.problem);
 
   function figures() {
     const rebased = lines.map((line) => (line.length > 0 ? rebasedAt(line) : line));
@@ -242,13 +194,7 @@
         {plots}
       />{/if}
     <CompareSentence {compared} {tapes} {calendar} {change} />
-    {#if isWorking && share > 0}<div
-        class="progress"
-        role="progressbar"
-        aria-label="Comparing"
-        aria-valuenow={Math.round(share * 100)}
-        style:width="{share * 100}%"
-      ></div>{/if}
+    <WorkProgress says="Comparing" {question} />
   </header>
   {#each [problem, ...(told?.says ?? [])] as says, at (at)}{#if says}<p
         class={at === 0 ? 'problem' : 'note'}
@@ -258,7 +204,7 @@
       </p>{/if}{/each}
   {#if told && showsRows}<div class="rows"><FigureRows file={figures()} /></div>{/if}
   {#if told}
-    <div class="parts" aria-busy={isWorking}>
+    <div class="parts" aria-busy={question.isWorking}>
       <div bind:this={plots}>
         <LinesLane
           {tapes}
@@ -308,8 +254,8 @@
         {:else if told.members.length > 0}<p class="quiet">Two members with values are needed for a pair.</p>{/if}
       </section>
     </div>
-  {:else if !problem}
-    <p class="state" role="status">Comparing…{share > 0 ? ` ${Math.round(100 * share)} %` : ''}</p>
+  {:else if !problem && !question.isStopped}
+    <p class="state" role="status">Comparing…{question.share > 0 ? ` ${Math.round(100 * question.share)} %` : ''}</p>
   {/if}
 </div>
 

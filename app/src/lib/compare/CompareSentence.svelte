@@ -2,7 +2,7 @@
   import Input from '$lib/components/Input.svelte';
   import Select from '$lib/components/Select.svelte';
   import type { Calendar } from '@jaunty-ledger/core';
-  import { memberText } from '$lib/api/comparisons';
+  import { memberText } from '$lib/works/comparison/work';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';

@@ -4,7 +4,7 @@
   import Select from '$lib/components/Select.svelte';
   import { figureText, seriesFigures, type ToldStretch } from '@jaunty-ledger/core';
   import { tick, untrack } from 'svelte';
-  import { memberText, type ToldComparison } from '$lib/api/comparisons';
+  import { memberText, type ToldComparison } from '$lib/works/comparison/work';
   import type { Tape } from '$lib/api/tapes';
   import { asRange, extentOf } from '$lib/chart/extent';
   import { DASHES, INK_COUNT } from '$lib/chart/inks';

@@ -3,7 +3,7 @@
   import Button from '$lib/components/Button.svelte';
   import Select from '$lib/components/Select.svelte';
   import { brief } from '$lib/pictures/lines';
-  import { ORDERS, type ToldMatrix } from '$lib/api/comparisons';
+  import { ORDERS, type ToldMatrix } from '$lib/works/comparison/work';
   import MatrixCanvas from './MatrixCanvas.svelte';
   import type { Compared } from './compareAddress';
   import { shortNames } from './shortNames';

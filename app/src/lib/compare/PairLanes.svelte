@@ -1,7 +1,7 @@
 <script lang="ts">
   import Input from '$lib/components/Input.svelte';
   import Select from '$lib/components/Select.svelte';
-  import type { ToldComparison } from '$lib/api/comparisons';
+  import type { ToldComparison } from '$lib/works/comparison/work';
   import { CompareBody } from '$lib/api/pages';
   import type { Surface } from '$lib/chart/layers';
   import { drawLine } from '$lib/chart/lineLayer';

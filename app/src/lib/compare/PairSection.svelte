@@ -5,7 +5,7 @@
   import Select from '$lib/components/Select.svelte';
   import { movePercent, normalQuantile, type ToldStretch } from '@jaunty-ledger/core';
   import { drawColumns } from '$lib/chart/columnLayer';
-  import type { ToldComparison } from '$lib/api/comparisons';
+  import type { ToldComparison } from '$lib/works/comparison/work';
   import type { Surface } from '$lib/chart/layers';
   import { brief, chanceText, columnOf } from '$lib/pictures/lines';
   import Enlargeable from '$lib/pictures/Enlargeable.svelte';

@@ -1,5 +1,6 @@
 import { CompareBody } from '$lib/api/pages';
-import { Member, memberText, type PairBody } from '$lib/api/comparisons';
+import { pageAddress } from '$lib/pages/address';
+import { Member, memberText, type PairBody } from '$lib/works/comparison/work';
 import { naturalBars } from '$lib/api/naturalBars';
 import type { Tape } from '$lib/api/tapes';
 
@@ -57,56 +58,39 @@ function usualFor(members: readonly Member[], tapes: readonly Tape[]): Pick<Comp
 }
 const BY_TAPES = ['average', 'scale', 'of'] as const;
 
-type Field = keyof Compared;
-const LISTED: readonly Field[] = ['page', 'members', 'notes'];
-const NUMBERS: readonly Field[] = ['smooth', 'window', 'a', 'b', 'behind', 'begin', 'end', 'strong'];
-
-/** What an address asks for; of what it does not say, or says wrongly, what suits the tapes. */
-export function comparedOf(
-  address: URLSearchParams,
-  usual: Pick<Compared, 'bars'> & { tape: string },
-  tapes: readonly Tape[],
-): Compared {
-  const members = address.getAll('member').flatMap((text) => readMember(text) ?? []);
-  const chosen = members.length > 0 ? members : usualMembers(usual.tape, tapes);
-  const compared = CompareBody.parse({
-    ...{ page: 'compare', members: chosen, bars: usual.bars },
-    ...usualFor(chosen, tapes),
-  });
-  const shape = CompareBody.shape;
-  const given = Object.keys(shape).flatMap((name) => {
-    const field = name as Field;
-    const text = address.get(name);
-    if (text === null || LISTED.includes(field)) return [];
-    const read = shape[field].safeParse(NUMBERS.includes(field) ? Number(text) : text);
-    return read.success ? [[name, read.data] as const] : [];
-  });
-  const notes = shape.notes.safeParse(address.getAll('note').map(readNote)).data ?? [];
-  return { ...compared, ...Object.fromEntries(given), notes };
-}
-
 /** A note as it stands in an address: its instant, a space, its words. */
 function readNote(written: string, place: number): CompareBody['notes'][number] {
   const gap = `${written} `.indexOf(' ');
   return { id: `note-${place}`, at: written.slice(0, gap), text: written.slice(gap + 1) };
 }
 
-const USUAL = CompareBody.parse({ page: 'compare', members: [{ tape: 'A' }], bars: '1 day' });
+const ADDRESS = pageAddress(
+  '/compare',
+  CompareBody,
+  { page: 'compare', members: [{ tape: 'A' }], bars: '1 day' },
+  {
+    names: { members: 'member', notes: 'note' },
+    always: BY_TAPES,
+    items: {
+      members: { read: readMember, write: memberText },
+      notes: { read: readNote, write: ({ at, text }: CompareBody['notes'][number]) => `${at} ${text}` },
+    },
+  },
+);
+
+/** What an address asks for; of what it does not say, or says wrongly, what suits the tapes. */
+export function comparedOf(
+  address: URLSearchParams,
+  { tape, bars }: Pick<Compared, 'bars'> & { tape: string },
+  tapes: readonly Tape[],
+): Compared {
+  const asked = ADDRESS.read(address, { bars, members: [] }).members;
+  const members = asked.length > 0 ? asked : usualMembers(tape, tapes);
+  return { ...ADDRESS.read(address, { bars, ...usualFor(members, tapes) }), members };
+}
 
 /** The other way round; what is usual is left out. @param kept  the number that the page is kept under */
-export function addressOf(compared: Compared, kept?: number): string {
-  const address = new URLSearchParams();
-  for (const member of compared.members) address.append('member', memberText(member));
-  for (const [name, value] of Object.entries(compared)) {
-    if (LISTED.includes(name as Field) || value === null || value === '') continue;
-    const dependsOnTapes = name === 'bars' || BY_TAPES.some((one) => one === name);
-    if (!dependsOnTapes && value === USUAL[name as Field]) continue;
-    address.set(name, String(value));
-  }
-  for (const { at, text } of compared.notes) address.append('note', `${at} ${text}`);
-  if (kept !== undefined) address.set('kept', String(kept));
-  return `/compare?${address}`;
-}
+export const addressOf = ADDRESS.write;
 
 export const COMPARE = { page: 'compare', addressOf } as const;
 

@@ -9,4 +9,6 @@
   let { look = 'bare', class: more, children, ...rest }: Props = $props();
 </script>
 
-<FlowbiteTable {...rest as object} class={[look !== 'bare' && look, more]}>{@render children?.()}</FlowbiteTable>
+<FlowbiteTable {...rest as object} class={[look !== 'bare' && look, look === 'listing' && 'w-max max-w-full', more]}
+  >{@render children?.()}</FlowbiteTable
+>

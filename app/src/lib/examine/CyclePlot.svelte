@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ToldExamination } from '$lib/api/examinations';
+  import type { ToldExamination } from '$lib/works/examination/work';
   import { drawColumns } from '$lib/chart/columnLayer';
   import type { Surface } from '$lib/chart/layers';
   import { brief, chanceText } from '$lib/pictures/lines';

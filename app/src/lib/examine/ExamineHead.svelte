@@ -1,6 +1,6 @@
 <script lang="ts">
   import Button from '$lib/components/Button.svelte';
-  import type { ToldExamination } from '$lib/api/examinations';
+  import type { ToldExamination } from '$lib/works/examination/work';
   import { chartOf, verdictOf, type HandedOver } from '$lib/handover/blocks';
   import HandOver from '$lib/handover/HandOver.svelte';
   import { picturesIn } from '$lib/handover/picturesIn';

@@ -3,8 +3,8 @@
   import Select from '$lib/components/Select.svelte';
   import { instantOf, isTimed, makeCalendar, parseBarRule, seriesFigures } from '@jaunty-ledger/core';
   import { askLatest } from '$lib/api/ask';
-  import { postExamination } from '$lib/api/client';
-  import type { ExaminationBody, ToldExamination } from '$lib/api/examinations';
+  import { call } from '$lib/works/call';
+  import { EXAMINATION, type ExaminationBody, type ToldExamination } from '$lib/works/examination/work';
   import { fittingOrSame } from '$lib/api/fittingRule';
   import { showInView } from '$lib/components/inView.svelte';
   import type { KeptPage } from '$lib/api/pages';
@@ -19,6 +19,7 @@
   import ExamineHead from './ExamineHead.svelte';
   import WriteIntoLedger from '$lib/pages/WriteIntoLedger.svelte';
   import { keepPage } from '$lib/pages/keepPage.svelte';
+  import { Question } from '$lib/pages/question.svelte';
   import ExamineSentence from './ExamineSentence.svelte';
   import GroupSection from './GroupSection.svelte';
   import HurstPlots from './HurstPlots.svelte';
@@ -39,10 +40,7 @@
   /** Memory is held against copies once the page has stood still for so long. */
   const SETTLED_MS = 250;
   let told = $state.raw<ToldExamination>();
-  /** The same of another tape, or of another entry. */
-  let other = $state.raw<ToldExamination>();
   let problem = $state('');
-  let besideProblem = $state('');
   let isWorking = $state(false);
   /** How far the examination under way is, 0 to 1, where it takes long. */
   let share = $state(0);
@@ -89,7 +87,7 @@
     };
     const askFor = (shuffles: number, then: () => void) =>
       askLatest(
-        (fetcher) => postExamination(fetcher, { ...asked, shuffles }, (done) => (share = done)),
+        (fetcher) => call(EXAMINATION, { ...asked, shuffles }, { fetcher, onProgress: (done) => (share = done) }),
         (answer) => {
           take(answer);
           then();
@@ -111,23 +109,13 @@
   /** The rule as another tape can have it. */
   const ruleOn = (name: string) => fittingOrSame(examined.bars, tapeNamed(name));
 
-  const besideQuestion = $derived.by(() => {
+  /** The same of another tape, or of another entry. */
+  const otherQuestion = new Question(EXAMINATION, () => {
     const asked = besideOf(examined, ruleOn(examined.beside));
-    return asked && JSON.stringify(bodyOf(asked, SHUFFLES));
+    return asked && bodyOf(asked, SHUFFLES);
   });
-  $effect(() => {
-    besideProblem = '';
-    if (!besideQuestion) return void (other = undefined);
-    const asked = JSON.parse(besideQuestion) as ExaminationBody;
-    return askLatest(
-      (fetcher) => postExamination(fetcher, asked),
-      (whole) => (other = whole),
-      (error) => {
-        other = undefined;
-        besideProblem = `${asked.tape}: ${reasonOf(error)}`;
-      },
-    );
-  });
+  const other = $derived(otherQuestion.answer);
+  const besideProblem = $derived(otherQuestion.problem && `${examined.beside}: ${otherQuestion.problem}`);
 
   function change(what: Partial<Examined>, group = ''): void {
     const isOfOther = what.tape !== undefined && what.tape !== examined.tape;

@@ -3,7 +3,7 @@
   import Input from '$lib/components/Input.svelte';
   import Select from '$lib/components/Select.svelte';
   import { PROFILES, type SeriesFigures } from '@jaunty-ledger/core';
-  import type { ToldExamination } from '$lib/api/examinations';
+  import type { ToldExamination } from '$lib/works/examination/work';
   import type { Tape } from '$lib/api/tapes';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ToldHurst } from '$lib/api/examinations';
+  import type { ToldHurst } from '$lib/works/examination/work';
   import Enlargeable from '$lib/pictures/Enlargeable.svelte';
   import Frame from '$lib/pictures/Frame.svelte';
   import { brief, extentOfFigures, linePath } from '$lib/pictures/lines';

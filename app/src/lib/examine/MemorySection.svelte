@@ -1,6 +1,6 @@
 <script lang="ts">
   import Select from '$lib/components/Select.svelte';
-  import { MOST_LAGS, type ToldExamination } from '$lib/api/examinations';
+  import { MOST_LAGS, type ToldExamination } from '$lib/works/examination/work';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import Correlogram from '$lib/pictures/Correlogram.svelte';
   import { MOST_ORDER } from '@jaunty-ledger/core';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import Button from '$lib/components/Button.svelte';
-  import type { ToldExamination } from '$lib/api/examinations';
+  import type { ToldExamination } from '$lib/works/examination/work';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import type { Examined } from './examineAddress';
   import type { FiguresFile } from './examineFiles';

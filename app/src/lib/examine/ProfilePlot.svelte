@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ToldExamination } from '$lib/api/examinations';
+  import type { ToldExamination } from '$lib/works/examination/work';
   import type { Surface } from '$lib/chart/layers';
   import { drawArea, drawDots, drawLine } from '$lib/chart/lineLayer';
   import { type SeriesFigures } from '@jaunty-ledger/core';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Button from '$lib/components/Button.svelte';
   import { type Calendar, instantOf, rfc3339, seriesFigures, type SeriesFigures } from '@jaunty-ledger/core';
-  import type { ToldExamination } from '$lib/api/examinations';
+  import type { ToldExamination } from '$lib/works/examination/work';
   import type { Tape } from '$lib/api/tapes';
   import { momentText } from '$lib/chart/calendarTicks';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';

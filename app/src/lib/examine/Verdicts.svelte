@@ -1,6 +1,6 @@
 <script lang="ts">
   import Table from '$lib/components/Table.svelte';
-  import type { ToldVerdict } from '$lib/api/examinations';
+  import type { ToldVerdict } from '$lib/works/examination/work';
 
   interface Props {
     verdicts: readonly ToldVerdict[];

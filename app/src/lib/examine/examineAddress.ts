@@ -1,10 +1,9 @@
 import { numbersIn, splitEntry, MOST_SEASON } from '@jaunty-ledger/core';
-import type { ExaminationBody } from '$lib/api/examinations';
+import type { ExaminationBody } from '$lib/works/examination/work';
 import { ExamineBody } from '$lib/api/pages';
+import { pageAddress } from '$lib/pages/address';
 
 export type Examined = ExamineBody;
-
-const USUAL_LAGS = 40;
 
 /** The entries that one uses, and those that they use, by the names that stand in them. */
 export function usesOf(entry: string, others: readonly string[]): string[] {
@@ -21,58 +20,21 @@ export function usesOf(entry: string, others: readonly string[]): string[] {
   return others.filter((other) => used.has(other));
 }
 
+const ADDRESS = pageAddress(
+  '/examine',
+  ExamineBody,
+  { page: 'examine', tape: 'A', bars: '1 day', entry: 'close' },
+  { names: { treatments: 'taken' } },
+);
+
 /** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
-export function examinedOf(
+export const examinedOf = (
   address: URLSearchParams,
   usual: Pick<Examined, 'tape' | 'bars'> & { entry?: string },
-): Examined {
-  const one = <Name extends keyof Examined>(name: Name, value: unknown) =>
-    ExamineBody.shape[name].safeParse(value).data as Examined[Name] | undefined;
-  const text = <Name extends keyof Examined>(name: Name) => one(name, address.get(name) ?? undefined);
-  const number = <Name extends keyof Examined>(name: Name) =>
-    one(name, address.has(name) ? Number(address.get(name)) : undefined);
-  return {
-    page: 'examine',
-    tape: text('tape') ?? usual.tape,
-    bars: text('bars') ?? usual.bars,
-    entry: text('entry') ?? usual.entry ?? 'close',
-    uses: address.getAll('uses'),
-    from: text('from') ?? '',
-    to: text('to') ?? '',
-    treatments: one('treatments', address.getAll('taken')) ?? [],
-    lags: number('lags') ?? USUAL_LAGS,
-    season: number('season') ?? null,
-    profile: text('profile') ?? null,
-    words: text('words') ?? '',
-    turns: number('turns') ?? null,
-    shape: text('shape') ?? 'counts',
-    changes: text('changes') ?? 'auto',
-    memory: text('memory') ?? 'values',
-    band: text('band') ?? 'noise',
-    beside: text('beside') ?? '',
-    besideEntry: text('besideEntry') ?? '',
-  };
-}
-
-/** What is usual is left out of an address. */
-const USUAL: Partial<Examined> = {
-  lags: USUAL_LAGS,
-  shape: 'counts',
-  changes: 'auto',
-  memory: 'values',
-  band: 'noise',
-};
+): Examined => ADDRESS.read(address, usual);
 
 /** The other way round. @param kept  the number that the page is kept under */
-export function addressOf({ page: _, tape, bars, entry, uses, treatments, ...rest }: Examined, kept?: number): string {
-  const address = new URLSearchParams({ tape, bars, entry });
-  for (const use of uses) address.append('uses', use);
-  for (const treatment of treatments) address.append('taken', treatment);
-  for (const [name, value] of Object.entries(rest))
-    if (value !== null && value !== '' && value !== USUAL[name as keyof Examined]) address.set(name, String(value));
-  if (kept !== undefined) address.set('kept', String(kept));
-  return `/examine?${address}`;
-}
+export const addressOf = ADDRESS.write;
 
 export const EXAMINE = { page: 'examine', addressOf } as const;
 

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { ToldExamination } from '$lib/api/examinations';
+import type { ToldExamination } from '$lib/works/examination/work';
 import { csvText } from '$lib/pages/figureFiles';
 import { normalPoints } from '$lib/pictures/lines';
 import { filesOf } from './examineFiles';

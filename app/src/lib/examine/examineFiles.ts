@@ -1,4 +1,4 @@
-import type { ToldExamination } from '$lib/api/examinations';
+import type { ToldExamination } from '$lib/works/examination/work';
 import type { Cell, FigureTable } from '$lib/pages/figureFiles';
 
 /** Figures of one part of an examination; a file of them has its name. */

@@ -1,6 +1,6 @@
 import type { AskingBlock, Block, HandoverBody, Paragraph, Setting } from '$lib/api/handovers';
 import { Refusal } from '$lib/api/problems';
-import type { ColumnsBody } from '$lib/api/tapes';
+import type { ColumnsBody } from '$lib/works/columns/work';
 import { draftText } from './draftText';
 import { own } from './own';
 import { figureText } from '@jaunty-ledger/core';

@@ -1,5 +1,7 @@
-import { fetchTape, postAccuracy, postColumns } from '$lib/api/client';
+import { fetchTape, postColumns } from '$lib/api/client';
 import { Refusal } from '$lib/api/problems';
+import { ACCURACY } from '$lib/works/accuracy/work';
+import { call } from '$lib/works/call';
 import type { Sources } from './issue';
 import { ToldColumns } from './take';
 
@@ -11,9 +13,7 @@ export const SERVER: Sources = {
   trust: async ({ tape, bars, flagged }, { entry, model, horizon }) => {
     if (model === 'last') return ''; // all others are held against it
     try {
-      const { models } = await postAccuracy(fetch, {
-        ...{ tape, bars, flagged, entry, entries: [], models: [model], horizon, intervals: 'model' },
-      });
+      const { models } = await call(ACCURACY, { tape, bars, flagged, entry, models: [model], horizon });
       return models[0]?.says ?? '';
     } catch (error) {
       // too few values to hold any back

@@ -11,7 +11,8 @@ import {
   type ToldCheck,
   type ToldTable,
 } from '$lib/api/handovers';
-import type { ColumnsBody, Tape, TapeDetails } from '$lib/api/tapes';
+import type { ColumnsBody } from '$lib/works/columns/work';
+import type { Tape, TapeDetails } from '$lib/api/tapes';
 import { own } from './own';
 
 /* What blocks keep of an answer of `POST /api/columns`. */

@@ -48,6 +48,7 @@
   }
   dt {
     display: flex;
+    align-items: baseline;
     gap: 4px;
   }
   dd {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Table from '$lib/components/Table.svelte';
   import Button from '$lib/components/Button.svelte';
-  import type { ToldProjections } from '$lib/api/projections';
+  import type { ToldProjections } from '$lib/works/projection/work';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import { asWritten } from './projectAddress';
   import BacktestCell from './BacktestCell.svelte';

@@ -2,7 +2,7 @@
   import Table from '$lib/components/Table.svelte';
   import { quantileOf } from '@jaunty-ledger/core';
   import { scaleLinear } from 'd3-scale';
-  import type { ToldProjections } from '$lib/api/projections';
+  import type { ToldProjections } from '$lib/works/projection/work';
   import { inks, merged } from './models';
 
   interface Props {

@@ -2,7 +2,7 @@
   import Table from '$lib/components/Table.svelte';
   import Button from '$lib/components/Button.svelte';
   import { movePercent } from '@jaunty-ledger/core';
-  import type { ToldModel } from '$lib/api/projections';
+  import type { ToldModel } from '$lib/works/projection/work';
   import { brief } from '$lib/pictures/lines';
   import ResidualsSection from './ResidualsSection.svelte';
   import { answerOf, type Backtest } from './backtests.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { instantOf, type Calendar, type Precision } from '@jaunty-ledger/core';
-  import type { ToldProjections } from '$lib/api/projections';
+  import type { ToldProjections } from '$lib/works/projection/work';
   import { calendarMarks } from '$lib/pictures/calendarMarks';
   import Frame from '$lib/pictures/Frame.svelte';
   import { roomOf } from '$lib/pictures/pictureRoom';

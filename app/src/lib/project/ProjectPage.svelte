@@ -3,11 +3,9 @@
   import Input from '$lib/components/Input.svelte';
   import { onDestroy, untrack } from 'svelte';
   import { instantOf, isTimed, makeCalendar, parseBarRule, seriesFigures } from '@jaunty-ledger/core';
-  import { askLatest } from '$lib/api/ask';
-  import { postProjections } from '$lib/api/client';
   import type { KeptPage } from '$lib/api/pages';
-  import { reasonOf } from '$lib/api/problems';
-  import type { AccuracyBody, ToldProjections } from '$lib/api/projections';
+  import type { AccuracyBody } from '$lib/works/accuracy/work';
+  import { PROJECTION } from '$lib/works/projection/work';
   import { calendarOptions, type Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import PageHead from '$lib/pages/PageHead.svelte';
@@ -17,6 +15,8 @@
   import WriteIntoLedger from '$lib/pages/WriteIntoLedger.svelte';
   import ExportLine from '$lib/pages/ExportLine.svelte';
   import { keepPage } from '$lib/pages/keepPage.svelte';
+  import { Question } from '$lib/pages/question.svelte';
+  import WorkProgress from '$lib/pages/WorkProgress.svelte';
   import { momentFigures } from '$lib/plots/stretchText';
   import Account from './Account.svelte';
   import { answerOf, Backtests } from './backtests.svelte';
@@ -33,22 +33,9 @@
 
   let { projected, kept, tapes }: { projected: Projected; kept?: KeptPage; tapes: readonly Tape[] } = $props();
 
-  let told = $state.raw<ToldProjections>();
   const backtests = new Backtests();
-  let problem = $state('');
-  let isWorking = $state(false);
   let isExporting = $state(false);
   let plots = $state<HTMLElement>();
-  let share = $state(0);
-  /** Whether the work was stopped by hand; and how often it was asked to go on. */
-  let isStopped = $state(false);
-  let again = $state(0);
-  let giveUp: () => void = () => undefined;
-  function stop(): void {
-    giveUp();
-    isWorking = false;
-    isStopped = true;
-  }
 
   const keeper = keepPage(
     PROJECT,
@@ -68,36 +55,13 @@
       stretch: { ...(projected.from && { from: projected.from }), ...(projected.to && { to: projected.to }) },
     }),
   });
-  // equal questions are one: what is only looked at asks nothing
-  const question = $derived(
-    JSON.stringify({
-      ...shared,
-      ...(projected.origin && { origin: projected.origin }),
-      ...(projected.driver && { driver: projected.driver }),
-    }),
-  );
+  const question = new Question(PROJECTION, () => ({
+    ...shared,
+    ...(projected.origin && { origin: projected.origin }),
+    ...(projected.driver && { driver: projected.driver }),
+  }));
+  const told = $derived(question.answer);
   const accuracyQuestion = $derived(JSON.stringify(shared));
-
-  $effect(() => {
-    const body = JSON.parse(question) as Parameters<typeof postProjections>[1];
-    void again;
-    isWorking = true;
-    isStopped = false;
-    share = 0;
-    return (giveUp = askLatest(
-      (fetcher) => postProjections(fetcher, body, (done) => (share = done)),
-      (answer) => {
-        told = answer;
-        problem = '';
-        isWorking = false;
-      },
-      (error) => {
-        told = undefined;
-        problem = reasonOf(error);
-        isWorking = false;
-      },
-    ));
-  });
 
   $effect(() => {
     const body = JSON.parse(accuracyQuestion) as AccuracyBody;
@@ -221,23 +185,11 @@
         {plots}
       />{/if}
     <ProjectSentence {projected} {tapes} {calendar} {timeText} {change} />
-    {#if isWorking && share > 0}<div
-        class="progress"
-        role="progressbar"
-        aria-label="Projecting"
-        aria-valuenow={Math.round(share * 100)}
-        style:width="{share * 100}%"
-      ></div>{/if}
-    {#if isWorking && share > 0}<p class="under-way">
-        Projecting, {Math.round(100 * share)} %. <Button look="word" onclick={stop}>Stop</Button>
-      </p>{:else if isStopped}<p class="under-way">
-        Stopped{told ? '; what is shown is from before' : ''}.
-        <Button look="word" onclick={() => again++}>Go on</Button>
-      </p>{/if}
+    <WorkProgress says="Projecting" {question} />
   </header>
-  {#if problem}<p class="problem" role="alert"><Said text={problem} /></p>{/if}
+  {#if question.problem}<p class="problem" role="alert"><Said text={question.problem} /></p>{/if}
   {#if told && calendar}
-    <div class="parts" aria-busy={isWorking || isBacktesting} bind:this={plots}>
+    <div class="parts" aria-busy={question.isWorking || isBacktesting} bind:this={plots}>
       <div class="plots">
         <section aria-label="The projection">
           <h2>
@@ -327,17 +279,12 @@
         <TargetSection {told} {projected} {calendar} last={lastSeen} {timeText} {figureText} {change} />
       </section>
     </div>
-  {:else if !problem && !isStopped}
-    <p class="state" role="status">Projecting…{share > 0 ? ` ${Math.round(100 * share)} %` : ''}</p>
+  {:else if !question.problem && !question.isStopped}
+    <p class="state" role="status">Projecting…{question.share > 0 ? ` ${Math.round(100 * question.share)} %` : ''}</p>
   {/if}
 </div>
 
 <style>
-  .under-way {
-    margin: 2px 0 0;
-    font-size: 14px;
-    color: var(--quiet);
-  }
   .problem,
   .state {
     margin: 0;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import Button from '$lib/components/Button.svelte';
-  import type { ToldFit } from '$lib/api/projections';
+  import type { ToldFit } from '$lib/works/projection/work';
   import ScrubNumber from '$lib/components/ScrubNumber.svelte';
   import Correlogram from '$lib/pictures/Correlogram.svelte';
   import HistogramPlot from '$lib/pictures/HistogramPlot.svelte';

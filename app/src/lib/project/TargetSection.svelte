@@ -1,7 +1,7 @@
 <script lang="ts">
   import Input from '$lib/components/Input.svelte';
   import { instantOf, rfc3339, type Calendar } from '@jaunty-ledger/core';
-  import type { ToldProjections } from '$lib/api/projections';
+  import type { ToldProjections } from '$lib/works/projection/work';
   import Said from '$lib/components/Said.svelte';
   import { readStretch } from '$lib/plots/stretchInput';
   import { reachedBy, rowAheadAt } from './models';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import Table from '$lib/components/Table.svelte';
-  import type { ToldModel } from '$lib/api/projections';
+  import type { ToldModel } from '$lib/works/projection/work';
 
   let { models }: { models: readonly ToldModel[] } = $props();
 </script>

@@ -1,7 +1,7 @@
 import { SvelteMap } from 'svelte/reactivity';
-import { postAccuracy } from '$lib/api/client';
 import { reasonOf } from '$lib/api/problems';
-import type { AccuracyBody, ToldAccuracy } from '$lib/api/projections';
+import { ACCURACY, type AccuracyBody, type ToldAccuracy } from '$lib/works/accuracy/work';
+import { call } from '$lib/works/call';
 
 /** The backtest of one model. */
 export type Backtest =
@@ -72,10 +72,13 @@ export class Backtests {
     this.running.set(model, abort);
     const show = (backtest: Backtest) => void (signal.aborted || this.all.set(model, backtest));
     try {
-      const answer = await postAccuracy(
-        (input, init) => fetch(input, { ...init, signal }),
+      const answer = await call(
+        ACCURACY,
         { ...question, models: [model] },
-        (share) => show({ state: 'computing', share }),
+        {
+          fetcher: (input, init) => fetch(input, { ...init, signal }),
+          onProgress: (share) => show({ state: 'computing', share }),
+        },
       );
       show({ state: 'done', answer });
     } catch (error) {

@@ -1,17 +1,17 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { makeProblem, Refusal } from '$lib/api/problems';
-import type { AccuracyBody, ToldAccuracy } from '$lib/api/projections';
+import type { AccuracyBody, ToldAccuracy } from '$lib/works/accuracy/work';
 import { answerOf, Backtests } from './backtests.svelte';
 
-const { postAccuracy } = vi.hoisted(() => ({ postAccuracy: vi.fn() }));
-vi.mock('$lib/api/client', () => ({ postAccuracy }));
+const { call } = vi.hoisted(() => ({ call: vi.fn() }));
+vi.mock('$lib/works/call', () => ({ call }));
 
 /** Requests that are open, by model. */
 let open: Map<string, { body: AccuracyBody; answer: () => void; fail: () => void }>;
 beforeEach(() => {
   vi.useFakeTimers();
   open = new Map();
-  postAccuracy.mockImplementation((_: unknown, body: AccuracyBody) => {
+  call.mockImplementation((_: unknown, body: AccuracyBody) => {
     const [model] = body.models;
     return new Promise((resolve, reject) =>
       open.set(model, {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { modelText, parseModel } from '@jaunty-ledger/core';
-import type { ToldModel } from '$lib/api/projections';
+import type { ToldModel } from '$lib/works/projection/work';
 import { modelParts, projectedHere, reachedBy, readModel, turned, withLag } from './models';
 import { asWritten } from './projectAddress';
 

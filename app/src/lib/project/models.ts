@@ -8,7 +8,7 @@ import {
   projectionOf,
   type Model,
 } from '@jaunty-ledger/core';
-import type { ToldModel } from '$lib/api/projections';
+import type { ToldModel } from '$lib/works/projection/work';
 import { INK_COUNT } from '$lib/chart/inks';
 
 /** The ink of a model by its place: red first is left to the origin. */

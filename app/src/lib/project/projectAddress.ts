@@ -1,5 +1,6 @@
 import { ArgumentError, modelText, parseModel, splitEntry } from '@jaunty-ledger/core';
 import { ProjectBody } from '$lib/api/pages';
+import { pageAddress } from '$lib/pages/address';
 
 export type Projected = ProjectBody;
 
@@ -23,62 +24,25 @@ export const ofLogs = (models: readonly string[]): string[] =>
   );
 export const isOfLogs = (models: readonly string[]): boolean => models.some((model) => OF_LOG.test(model));
 
-const USUAL_HORIZON = 30;
-const USUAL_LAGS = 40;
-const USUAL_STEPS = ProjectBody.shape.steps.parse(undefined);
+const ADDRESS = pageAddress(
+  '/project',
+  ProjectBody,
+  { page: 'project', tape: 'A', bars: '1 day', entry: 'close' },
+  { names: { models: 'model', steps: 'step' } },
+);
 
 /** What an address asks for; of what it does not say, or says wrongly, what suits the tape. */
 export function projectedOf(
   address: URLSearchParams,
-  usual: Pick<Projected, 'tape' | 'bars'> & { entry?: string; isOfLogs?: boolean },
+  { isOfLogs, ...usual }: Pick<Projected, 'tape' | 'bars'> & { entry?: string; isOfLogs?: boolean },
 ): Projected {
-  const one = <Name extends keyof Projected>(name: Name, value: unknown) =>
-    ProjectBody.shape[name].safeParse(value).data as Projected[Name] | undefined;
-  const text = <Name extends keyof Projected>(name: Name) => one(name, address.get(name) ?? undefined);
-  const number = <Name extends keyof Projected>(name: Name) =>
-    one(name, address.has(name) ? Number(address.get(name)) : undefined);
-  const models = [...new Set((one('models', address.getAll('model')) ?? []).map(asWritten))];
-  return {
-    page: 'project',
-    tape: text('tape') ?? usual.tape,
-    bars: text('bars') ?? usual.bars,
-    entry: text('entry') ?? usual.entry ?? 'close',
-    uses: address.getAll('uses'),
-    from: text('from') ?? '',
-    to: text('to') ?? '',
-    origin: text('origin') ?? '',
-    horizon: number('horizon') ?? USUAL_HORIZON,
-    models: models.length > 0 ? models : usual.isOfLogs ? ofLogs(USUAL_MODELS) : USUAL_MODELS,
-    focus: number('focus') ?? 0,
-    target: number('target') ?? null,
-    day: text('day') ?? '',
-    steps: address.has('step') ? (one('steps', address.getAll('step').map(Number)) ?? USUAL_STEPS) : USUAL_STEPS,
-    driver: text('driver') ?? '',
-    lags: number('lags') ?? USUAL_LAGS,
-  };
+  const read = ADDRESS.read(address, usual);
+  const models = [...new Set(read.models.map(asWritten))];
+  return { ...read, models: models.length > 0 ? models : isOfLogs ? ofLogs(USUAL_MODELS) : USUAL_MODELS };
 }
 
 /** The other way round; what is usual is left out. @param kept  the number that the page is kept under */
-export function addressOf(
-  { page: _, tape, bars, entry, uses, models, steps, ...rest }: Projected,
-  kept?: number,
-): string {
-  const address = new URLSearchParams({ tape, bars, entry });
-  for (const use of uses) address.append('uses', use);
-  for (const model of models) address.append('model', model);
-  if (steps.join() !== USUAL_STEPS.join()) for (const step of steps) address.append('step', String(step));
-  for (const [name, value] of Object.entries(rest))
-    if (
-      value !== null &&
-      value !== '' &&
-      !(name === 'horizon' && value === USUAL_HORIZON) &&
-      !(name === 'focus' && value === 0) &&
-      !(name === 'lags' && value === USUAL_LAGS)
-    )
-      address.set(name, String(value));
-  if (kept !== undefined) address.set('kept', String(kept));
-  return `/project?${address}`;
-}
+export const addressOf = ADDRESS.write;
 
 export const PROJECT = { page: 'project', addressOf } as const;
 

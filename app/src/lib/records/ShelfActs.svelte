@@ -3,7 +3,7 @@
   import Input from '$lib/components/Input.svelte';
   import Select from '$lib/components/Select.svelte';
   import { changeTape } from '$lib/api/client';
-  import { MOST_MEMBERS } from '$lib/api/comparisons';
+  import { MOST_MEMBERS } from '$lib/works/comparison/work';
   import { Refusal } from '$lib/api/problems';
   import type { TapeChange } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Button from '$lib/components/Button.svelte';
   import Checkbox from '$lib/components/Checkbox.svelte';
-  import type { RollRow } from '$lib/api/rolls';
+  import type { RollRow } from '$lib/works/roll/work';
   import { brief } from '$lib/pictures/lines';
   import { commonExtent, sparkPath, valueOf } from './rollRows';
 

@@ -4,11 +4,11 @@
   import Select from '$lib/components/Select.svelte';
   import { splitEntry } from '@jaunty-ledger/core';
   import { onDestroy, untrack } from 'svelte';
-  import { postRoll } from '$lib/api/client';
+  import { callRoll } from '$lib/works/roll/call';
   import type { Ledger } from '$lib/api/ledgers';
   import type { KeptPage } from '$lib/api/pages';
   import { reasonOf } from '$lib/api/problems';
-  import type { RollRow } from '$lib/api/rolls';
+  import type { RollRow } from '$lib/works/roll/work';
   import type { Tape } from '$lib/api/tapes';
   import Said from '$lib/components/Said.svelte';
   import { csvText } from '$lib/pages/figureFiles';
@@ -67,7 +67,7 @@
     [rows, share, status, problem] = [[], 0, 'working', ''];
     let found: RollRow[] = [];
     try {
-      await postRoll(
+      await callRoll(
         (input, init) => fetch(input, { ...init, signal: own.signal }),
         JSON.parse(body),
         (some, done) => {

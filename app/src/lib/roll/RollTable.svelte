@@ -2,7 +2,7 @@
   import Table from '$lib/components/Table.svelte';
   import Button from '$lib/components/Button.svelte';
   import { type Calendar, figureText, instantOf, makeCalendar, movePercent } from '@jaunty-ledger/core';
-  import type { RollRow } from '$lib/api/rolls';
+  import type { RollRow } from '$lib/works/roll/work';
   import type { Tape } from '$lib/api/tapes';
   import { momentFigures } from '$lib/plots/stretchText';
   import type { Rolled } from './rollAddress';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { RollRow } from '$lib/api/rolls';
+import type { RollRow } from '$lib/works/roll/work';
 import { addressOf, rolledOf } from './rollAddress';
 import { commonExtent, filteredBy, sortedBy } from './rollRows';
 

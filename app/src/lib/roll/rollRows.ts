@@ -1,5 +1,5 @@
 import { evaluate, FormulaError } from '@jaunty-ledger/core';
-import type { RollRow } from '$lib/api/rolls';
+import type { RollRow } from '$lib/works/roll/work';
 
 export const valueOf = (row: RollRow, name: string) => row.values.find((value) => value.name === name);
 const lastOf = (row: RollRow, name: string): number => valueOf(row, name)?.last ?? NaN;

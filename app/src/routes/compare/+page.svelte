@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state';
-  import { memberText } from '$lib/api/comparisons';
+  import { memberText } from '$lib/works/comparison/work';
   import ComparePage from '$lib/compare/ComparePage.svelte';
   import { comparedOf } from '$lib/compare/compareAddress';
 

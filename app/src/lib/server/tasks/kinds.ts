@@ -1,3 +1,9 @@
+import { accuracy } from '$lib/works/accuracy/run';
+import { columns } from '$lib/works/columns/run';
+import { comparison } from '$lib/works/comparison/run';
+import { examination } from '$lib/works/examination/run';
+import { projection } from '$lib/works/projection/run';
+import { rollPart } from '$lib/works/roll/run';
 import { barRecords } from './barRecords';
 import { bars } from './bars';
 import { barStarts } from './barStarts';
@@ -5,19 +11,14 @@ import { barStretch } from './barStretch';
 import { calendarEffect } from './calendarEffect';
 import { changeTape } from './changeTape';
 import { closedDays } from './closedDays';
-import { comparison } from './comparison';
-import { columns } from './columns';
 import { demo } from './demo';
-import { examination } from './examination';
 import { previewFile } from './previewFile';
-import { projection } from './projection';
-import { projectionAccuracy } from './projectionAccuracy';
 import { records } from './records';
-import { rollPart } from './rollPart';
 import { summary } from './summary';
 
 /** Every kind of work that threads of the server do. */
 export const TASKS = {
+  accuracy,
   barRecords,
   bars,
   barStarts,
@@ -31,7 +32,6 @@ export const TASKS = {
   examination,
   previewFile,
   projection,
-  projectionAccuracy,
   records,
   rollPart,
   summary,

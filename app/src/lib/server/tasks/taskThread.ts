@@ -7,7 +7,7 @@ import { problemOf } from '../http/problem';
 import { settings } from '../settings';
 import { THREAD_LIMITS } from '../threadLimits';
 import { connectStore } from '../store/openStore';
-import { useOtherThread } from './columns';
+import { useOtherThread } from '$lib/works/columns/run';
 import { Course, NotLightError, SharedCourse, StoppedError } from './course';
 import { TASKS, type TaskInput, type TaskName } from './kinds';
 import { TapeBars } from './tapeBars';

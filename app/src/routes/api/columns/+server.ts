@@ -1,4 +1,4 @@
-import { ColumnsBody } from '$lib/api/tapes';
+import { ColumnsBody } from '$lib/works/columns/work';
 import { COLUMN_REFUSALS, formatOf, rangeOf, tableAnswer, tapeOf } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
 import { runTask } from '$lib/server/tasks/runTask';

@@ -1,8 +1,8 @@
-import { RollBody, ToldRoll } from '$lib/api/rolls';
+import { RollBody, ToldRoll } from '$lib/works/roll/work';
 import { refuse } from '$lib/api/problems';
 import { COLUMN_REFUSALS } from '$lib/server/http/answer';
 import { endpoint } from '$lib/server/http/endpoint';
-import { rollAnswer } from '$lib/server/http/rolls';
+import { rollAnswer } from '$lib/works/roll/stream';
 import { findTapes, tapeNames } from '$lib/server/store/tapes';
 
 export const POST = endpoint(

@@ -9,23 +9,16 @@ import {
   rfc3339,
   type TimedColumn,
 } from '@jaunty-ledger/core';
-import {
-  memberText,
-  toldMatrix,
-  type ComparisonBody,
-  type Member,
-  type PairBody,
-  type ToldComparison,
-} from '$lib/api/comparisons';
+import { memberText, toldMatrix, type ComparisonBody, type Member, type PairBody, type ToldComparison } from './work';
 import { fittingRule } from '$lib/api/fittingRule';
 import { refuse } from '$lib/api/problems';
-import type { StoredTape } from '../store/tapeRows';
-import { refuseCells } from './refuseCells';
-import { figure, figures } from './figures';
-import { wrongWithOne } from './ofOneTape';
-import { oneColumn } from './oneColumn';
-import type { Range } from './range';
-import type { TaskKind, Tools } from './taskKind';
+import type { StoredTape } from '$lib/server/store/tapeRows';
+import { refuseCells } from '$lib/server/tasks/refuseCells';
+import { figure, figures } from '../figures';
+import { wrongWithOne } from '$lib/server/tasks/ofOneTape';
+import { oneColumn } from '$lib/server/tasks/oneColumn';
+import type { Range } from '$lib/server/tasks/range';
+import type { TaskKind, Tools } from '$lib/server/tasks/taskKind';
 
 interface ComparisonInput extends Omit<ComparisonBody, 'stretch' | 'flagged' | 'bars'> {
   /** The tapes of the members that there are. */

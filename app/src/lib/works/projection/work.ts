@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import { BarRuleText, instantText, RangeQuery, TapeName } from './tapes';
+import { work } from '../work';
+import { BarRuleText, instantText, RangeQuery, TapeName } from '$lib/api/tapes';
 
 export const MOST_HORIZON = 1000;
 export const MOST_MODELS = 12;
 
-/** What every question about projections tells. */
-const shared = {
+/** What every question about projections says. */
+export const shared = {
   tape: TapeName,
   bars: BarRuleText,
   /** The formula whose column is projected. */
@@ -29,19 +30,6 @@ export const ProjectionBody = z.strictObject({
   driver: z.string().min(1).max(2000).optional(),
 });
 export type ProjectionBody = z.infer<typeof ProjectionBody>;
-
-/** The body of `POST /api/accuracy`. */
-export const AccuracyBody = z.strictObject({
-  ...shared,
-  /** The first row that is an origin, counted among the values that are there; at seven tenths of them without. */
-  first: z.number().int().min(0).optional(),
-  /** Rows from one origin to the next; by default so that there are at most 100, of a slow model fewer. */
-  step: z.number().int().min(1).optional(),
-  /** Origins from one search for a model's coefficients to the next; by default so that there are at most 5 searches, of a slow model fewer. */
-  refit: z.number().int().min(1).optional(),
-  intervals: z.enum(['model', 'errors']).default('model'),
-});
-export type AccuracyBody = z.infer<typeof AccuracyBody>;
 
 const figure = z.number().nullable();
 const figures = z.array(figure);
@@ -162,45 +150,9 @@ export const ToldProjections = z.object({
 });
 export type ToldProjections = z.infer<typeof ToldProjections>;
 
-const ToldMeasures = z.object({
-  count,
-  rmse: figure,
-  mae: figure,
-  me: figure,
-  mape: figure,
-  zeros: count,
-  mase: figure,
-  with80: count,
-  inside80: figure,
-  with95: count,
-  inside95: figure,
+export const PROJECTION = work({
+  path: '/api/projections',
+  says: 'Forecasts of models from an origin; data after it are not used.',
+  body: ProjectionBody,
+  answer: ToldProjections,
 });
-
-export const ToldAccuracy = z.object({
-  tape: z.string(),
-  rule: z.string(),
-  phrase: z.string(),
-  /** The most of a model. */
-  origins: count,
-  /** The first and the last value that was an origin, and the usual rows between two. */
-  first: z.string(),
-  last: z.string(),
-  step: count,
-  scale: figure,
-  models: z.array(
-    z.object({
-      model: z.string(),
-      refused: z.string().optional(),
-      /** Of this model: a slow one has fewer origins, and fewer searches for its coefficients. */
-      origins: count,
-      step: count,
-      searches: count,
-      all: ToldMeasures,
-      /** By rows ahead, from 1; `against` is its error (RMSE) over that of the last value. */
-      ahead: z.array(ToldMeasures.extend({ against: figure, dm: figure, dmp: figure })),
-      /** How it does at the horizon, in words. */
-      says: z.string(),
-    }),
-  ),
-});
-export type ToldAccuracy = z.infer<typeof ToldAccuracy>;

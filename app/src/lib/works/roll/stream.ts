@@ -1,13 +1,13 @@
 import { availableParallelism } from 'node:os';
 import { LINES } from '$lib/api/ask';
 import { Refusal } from '$lib/api/problems';
-import type { RollRow } from '$lib/api/rolls';
-import { jobs } from '../jobs/jobs';
-import type { TaskClient } from '../tasks/lane';
-import type { RollPartInput } from '../tasks/rollPart';
-import { runTask } from '../tasks/runTask';
-import type { StoredTape } from '../store/tapeRows';
-import { problemOf } from './problem';
+import type { RollRow } from './work';
+import { jobs } from '$lib/server/jobs/jobs';
+import type { TaskClient } from '$lib/server/tasks/lane';
+import type { RollPartInput } from './run';
+import { runTask } from '$lib/server/tasks/runTask';
+import type { StoredTape } from '$lib/server/store/tapeRows';
+import { problemOf } from '$lib/server/http/problem';
 
 /** Records of the tapes that are rolled together, and tapes: what takes some tens of milliseconds. */
 const TOGETHER = { records: 24_000, tapes: 24 };

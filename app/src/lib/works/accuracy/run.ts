@@ -1,5 +1,5 @@
 import {
-  accuracy,
+  accuracy as backtest,
   ArgumentError,
   backtestPlan,
   modelText,
@@ -9,11 +9,11 @@ import {
   type Model,
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { ToldAccuracy } from '$lib/api/projections';
-import { figure } from './figures';
-import { oneColumn, type OneColumnInput } from './oneColumn';
-import { modelsOf, MOST_PROJECTED_ROWS, validRows } from './projection';
-import type { TaskKind } from './taskKind';
+import type { ToldAccuracy } from './work';
+import { figure } from '../figures';
+import { oneColumn, type OneColumnInput } from '$lib/server/tasks/oneColumn';
+import { modelsOf, MOST_PROJECTED_ROWS, validRows } from '../projection/run';
+import type { TaskKind } from '$lib/server/tasks/taskKind';
 
 interface AccuracyInput extends OneColumnInput {
   models: string[];
@@ -25,7 +25,7 @@ interface AccuracyInput extends OneColumnInput {
 }
 
 /** Backtests models: forecasts from many origins, each using only earlier data, as JSON. */
-export const projectionAccuracy: TaskKind<AccuracyInput> = {
+export const accuracy: TaskKind<AccuracyInput> = {
   records: ({ tape, models }) => 20 * tape.rows * models.length,
   bars: (input) => input,
   run: async (input, tools) => {
@@ -38,7 +38,7 @@ export const projectionAccuracy: TaskKind<AccuracyInput> = {
       const tried = models.map((model, at) => {
         const goOn = (share: number) => tools.course.goOn((at + share) / models.length);
         const choices = choicesOf(input, x.length, model);
-        return { model, choices, found: accuracy(values, [LAST, model], { ...choices, goOn }) };
+        return { model, choices, found: backtest(values, [LAST, model], { ...choices, goOn }) };
       });
       const origins = tried.flatMap(({ found }) => [found.origins[0], found.origins[found.origins.length - 1]]);
       const answer: ToldAccuracy = {

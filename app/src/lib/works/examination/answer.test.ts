@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { outlineOf } from './toldExamination';
+import { outlineOf } from './answer';
 
 describe('the outline of a long line', () => {
   const line = fc

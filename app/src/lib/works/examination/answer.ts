@@ -1,6 +1,6 @@
 import { rfc3339, type Examination } from '@jaunty-ledger/core';
-import type { ToldExamination } from '$lib/api/examinations';
-import { figure, figures } from './figures';
+import type { ToldExamination } from './work';
+import { figure, figures } from '../figures';
 
 /** Points of a line that are given: more than a page has pixels across. */
 const MOST_POINTS = 3000;

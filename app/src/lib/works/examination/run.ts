@@ -13,11 +13,11 @@ import {
   type ProfileBy,
   type ChangesChoice,
 } from '@jaunty-ledger/core';
-import type { ToldExamination } from '$lib/api/examinations';
+import type { ToldExamination } from './work';
 import { refuse } from '$lib/api/problems';
-import { oneColumn, type OneColumnInput } from './oneColumn';
-import type { TaskKind } from './taskKind';
-import { MOST_MARKS, toldExamination, type Grouping } from './toldExamination';
+import { oneColumn, type OneColumnInput } from '$lib/server/tasks/oneColumn';
+import type { TaskKind } from '$lib/server/tasks/taskKind';
+import { MOST_MARKS, toldExamination, type Grouping } from './answer';
 
 interface ExaminationInput extends OneColumnInput {
   treatments: string[];

@@ -1,6 +1,7 @@
 import type { OrderedMatrix } from '@jaunty-ledger/core';
 import { z } from 'zod';
-import { BarRuleText, RangeQuery, TapeName } from './tapes';
+import { work } from '../work';
+import { BarRuleText, RangeQuery, TapeName } from '$lib/api/tapes';
 
 export const MOST_MEMBERS = 500;
 
@@ -152,3 +153,10 @@ export function toldMatrix({ order, values, least, mean, greatest }: OrderedMatr
   const [a, b, c] = [least, mean, greatest].map(figures);
   return { order, values: values.map(figures), least: a, mean: b, greatest: c };
 }
+
+export const COMPARISON = work({
+  path: '/api/comparisons',
+  says: 'Several columns on common rows: their average, correlations of all pairs, and one pair in full.',
+  body: ComparisonBody,
+  answer: ToldComparison,
+});

@@ -1,37 +1,42 @@
 import { CHANGES, HURST_METHODS, PROFILES, QUESTIONS } from '@jaunty-ledger/core';
 import { z } from 'zod';
-import { BarRuleText, RangeQuery, TapeName } from './tapes';
+import { work } from '../work';
+import { BarRuleText, RangeQuery, TapeName } from '$lib/api/tapes';
 
 export const MOST_LAGS = 400;
 
 /** The body of `POST /api/examinations`. */
-export const ExaminationBody = z.strictObject({
-  tape: TapeName,
-  bars: BarRuleText,
-  /** The formula whose column is examined. */
-  entry: z.string().max(2000).default('close'),
-  /** Further entries that it uses. */
-  entries: z.array(z.string()).max(100).default([]),
-  flagged: z.boolean().optional(),
-  /** The bars that it is worked out from and examined on; all without. */
-  stretch: RangeQuery.optional(),
-  /** What is done to it before, in order: `log`, `change`, `change 34`, `detrended`, `less season 34`. */
-  treatments: z.array(z.string().max(40)).max(8).default([]),
-  lags: z.number().int().min(1).max(MOST_LAGS).default(40),
-  /** Rows of a cycle that it is taken apart by. */
-  season: z.number().int().min(2).max(1_000_000).optional(),
-  /** What of the calendar its rows are put together by. */
-  profile: z.enum(PROFILES).optional(),
-  /** The column of words that its rows are put together by instead. */
-  words: z.string().max(200).optional(),
-  /** Rows on either side of a turning point. */
-  turns: z.number().int().min(1).max(1_000_000).optional(),
-  /** Shuffled copies that its memory is held against. */
-  shuffles: z.number().int().min(0).max(200).default(200),
-  seed: z.number().int().min(0).max(1e9).default(1),
-  /** Which changes of levels are asked about: by `auto` log returns where they suit the values. */
-  changes: z.enum(CHANGES).default('auto'),
-});
+export const ExaminationBody = z
+  .strictObject({
+    tape: TapeName,
+    bars: BarRuleText,
+    /** The formula whose column is examined. */
+    entry: z.string().max(2000).default('close'),
+    /** Further entries that it uses. */
+    entries: z.array(z.string()).max(100).default([]),
+    flagged: z.boolean().optional(),
+    /** The bars that it is worked out from and examined on; all without. */
+    stretch: RangeQuery.optional(),
+    /** What is done to it before, in order: `log`, `change`, `change 34`, `detrended`, `less season 34`. */
+    treatments: z.array(z.string().max(40)).max(8).default([]),
+    lags: z.number().int().min(1).max(MOST_LAGS).default(40),
+    /** Rows of a cycle that it is taken apart by. */
+    season: z.number().int().min(2).max(1_000_000).optional(),
+    /** What of the calendar its rows are put together by. */
+    profile: z.enum(PROFILES).optional(),
+    /** The column of words that its rows are put together by instead. */
+    words: z.string().max(200).optional(),
+    /** Rows on either side of a turning point. */
+    turns: z.number().int().min(1).max(1_000_000).optional(),
+    /** Shuffled copies that its memory is held against. */
+    shuffles: z.number().int().min(0).max(200).default(200),
+    seed: z.number().int().min(0).max(1e9).default(1),
+    /** Which changes of levels are asked about: by `auto` log returns where they suit the values. */
+    changes: z.enum(CHANGES).default('auto'),
+  })
+  .refine(({ profile, words }) => !profile || words === undefined, {
+    message: 'rows are put together by `profile` or by `words`; leave one of them out',
+  });
 export type ExaminationBody = z.infer<typeof ExaminationBody>;
 
 const figure = z.number().nullable();
@@ -148,3 +153,10 @@ export const ToldExamination = z.object({
   verdicts: z.array(ToldVerdict),
 });
 export type ToldExamination = z.infer<typeof ToldExamination>;
+
+export const EXAMINATION = work({
+  path: '/api/examinations',
+  says: 'What one column of bars is like: its shape, its memory, its cycles, and what tests say of it.',
+  body: ExaminationBody,
+  answer: ToldExamination,
+});

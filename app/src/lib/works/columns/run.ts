@@ -19,13 +19,13 @@ import { aliasesOf, calendarOptions } from '$lib/api/tapes';
 import { barTable } from '@jaunty-ledger/files/tables/barTable';
 import type { Table, TableColumn } from '@jaunty-ledger/files/tables/table';
 import { writeTable, type TableWriting } from '@jaunty-ledger/files/tables/tableWriter';
-import type { StoredTape } from '../store/tapeRows';
+import type { StoredTape } from '$lib/server/store/tapeRows';
 import { refuse } from '$lib/api/problems';
-import { refuseCells } from './refuseCells';
-import { otherFrames } from './otherFrames';
-import { barsWithin } from './tapeBars';
-import type { Range } from './range';
-import type { TaskKind } from './taskKind';
+import { refuseCells } from '$lib/server/tasks/refuseCells';
+import { otherFrames } from '$lib/server/tasks/otherFrames';
+import { barsWithin } from '$lib/server/tasks/tapeBars';
+import type { Range } from '$lib/server/tasks/range';
+import type { TaskKind } from '$lib/server/tasks/taskKind';
 
 interface ColumnsInput {
   tape: StoredTape;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { BarRuleText, TapeName } from './tapes';
-import { UnitOfFigures } from './units';
+import { BarRuleText, TapeName } from '$lib/api/tapes';
+import { UnitOfFigures } from '$lib/api/units';
 
 export const MOST_ROLLED = 5000;
 export const MOST_ROLLED_ENTRIES = 20;

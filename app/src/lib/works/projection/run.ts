@@ -27,10 +27,10 @@ import {
   type Model,
 } from '@jaunty-ledger/core';
 import { refuse } from '$lib/api/problems';
-import type { ToldFit, ToldModel, ToldProjections, ToldShares } from '$lib/api/projections';
-import { figure, figures } from './figures';
-import { oneColumn, type OneColumnInput } from './oneColumn';
-import type { TaskKind, Tools } from './taskKind';
+import type { ToldFit, ToldModel, ToldProjections, ToldShares } from './work';
+import { figure, figures } from '../figures';
+import { oneColumn, type OneColumnInput } from '$lib/server/tasks/oneColumn';
+import type { TaskKind, Tools } from '$lib/server/tasks/taskKind';
 
 interface ProjectionInput extends OneColumnInput {
   models: string[];

@@ -9,13 +9,13 @@ import {
   type Plan,
 } from '@jaunty-ledger/core';
 import { fittingRule } from '$lib/api/fittingRule';
-import { SPARK_VALUES, type RollRow } from '$lib/api/rolls';
+import { SPARK_VALUES, type RollRow } from './work';
 import { aliasesOf, calendarOptions } from '$lib/api/tapes';
-import type { StoredTape } from '../store/tapeRows';
-import { figure, figures } from './figures';
-import { wrongWithOne } from './ofOneTape';
-import { otherFrames } from './otherFrames';
-import type { TaskKind, Tools } from './taskKind';
+import type { StoredTape } from '$lib/server/store/tapeRows';
+import { figure, figures } from '../figures';
+import { wrongWithOne } from '$lib/server/tasks/ofOneTape';
+import { otherFrames } from '$lib/server/tasks/otherFrames';
+import type { TaskKind, Tools } from '$lib/server/tasks/taskKind';
 
 export interface RollPartInput {
   tapes: StoredTape[];
