@@ -84,7 +84,7 @@ describe('a line that is drawn later', () => {
   });
 
   it('has a pattern of its own where one is chosen', async () => {
-    const select = '::-p-aria(How calm is drawn) ::-p-xpath(.//label[starts-with(., "line")]/select)';
+    const select = '::-p-aria(How calm is drawn) ::-p-xpath(.//label[starts-with(., "line")]//select)';
     await reader.page.select(select, '6');
     await reader.page.waitForFunction(
       () => document.querySelector('.entry line')?.getAttribute('stroke-dasharray') === '2 3',

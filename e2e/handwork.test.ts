@@ -49,7 +49,7 @@ const withTools = async (lane: string, act: () => Promise<void>) => {
 };
 const choose = (lane: string, label: string, value: string) =>
   reader.page.select(
-    `::-p-xpath(//*[@aria-label="${lane}"]//label[starts-with(normalize-space(), "${label}")]/select)`,
+    `::-p-xpath(//*[@aria-label="${lane}"]//label[starts-with(normalize-space(), "${label}")]//select)`,
     value,
   );
 const fill = async (lane: string, label: string, value: string) => {
@@ -143,7 +143,7 @@ describe('an entry', () => {
     await toggleBands(); // their ground would cover the line
     await more('soft');
     const label = (starts: string) =>
-      `::-p-aria(How soft is drawn) ::-p-xpath(.//label[starts-with(normalize-space(), "${starts}")]/select)`;
+      `::-p-aria(How soft is drawn) ::-p-xpath(.//label[starts-with(normalize-space(), "${starts}")]//select)`;
     await reader.page.select(label('width'), '1');
     const fine = await reader.inkIn(0);
     await reader.page.select(label('width'), '2.6');

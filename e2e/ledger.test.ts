@@ -126,7 +126,7 @@ describe('changes', () => {
     await more('soft');
     const before = await reader.inkIn(0);
     await reader.page.select(
-      '::-p-aria(How soft is drawn) ::-p-xpath(.//label[starts-with(., "as")]/select)',
+      '::-p-aria(How soft is drawn) ::-p-xpath(.//label[starts-with(., "as")]//select)',
       'columns',
     );
     await reader.page.waitForFunction(
@@ -247,8 +247,10 @@ describe('reading and checking', () => {
     await reader.click('button', 'See the bar itself');
     await reader.sees('open, of the first record');
     await reader.page.waitForFunction(() => document.querySelectorAll('.right tbody tr').length > 10);
-    const rows = await reader.page.$$eval('.right table:first-of-type tbody tr', (lines) =>
-      lines.slice(0, 4).map((line) => [...line.querySelectorAll('td')].map((cell) => cell.textContent)),
+    const rows = await reader.page.$eval('.right table', (table) =>
+      [...table.querySelectorAll('tbody tr')]
+        .slice(0, 4)
+        .map((line) => [...line.querySelectorAll('td')].map((cell) => cell.textContent)),
     );
     for (const [stored, plain] of rows) expect(plain).toBe(stored);
     await press('Escape');

@@ -85,7 +85,7 @@
 >
   <Button
     look="bare"
-    class={['h-3.5 w-5 self-center', entry.hidden && 'opacity-30']}
+    class={['mark h-3.5 w-5 self-center', entry.hidden && 'opacity-30']}
     aria-pressed={!entry.hidden}
     aria-label="{entry.hidden ? 'Show' : 'Hide'} {parts.name}, drawn in {INK_NAMES[entry.ink]}"
     title={entry.hidden ? 'Show' : 'Hide'}
@@ -121,8 +121,8 @@
       class={[
         'hover:underline hover:decoration-dotted',
         figures.length > 1
-          ? 'col-[2/-1] flex flex-wrap gap-x-3 text-[13.5px]'
-          : ['text-right whitespace-nowrap', entry.hidden && 'font-normal text-(--quiet)'],
+          ? 'several col-[2/-1] flex flex-wrap gap-x-3 text-[13.5px]'
+          : ['figures text-right whitespace-nowrap', entry.hidden && 'font-normal text-(--quiet)'],
       ]}
       title={exact}
       onclick={() => session.view.openWorking(entry.id)}

@@ -35,7 +35,7 @@
 <div class="book">
   <strong>Jaunty Ledger</strong> <em>{name}</em>
   {#if keeper.kept}<Input
-      class="min-w-30 flex-1 border-transparent! focus:border-(--blue)!"
+      class="title min-w-30 flex-1 border-transparent! focus:border-(--blue)!"
       aria-label="Title"
       value={keeper.kept.title}
       onchange={(event) => keeper.rename(event.currentTarget.value)}

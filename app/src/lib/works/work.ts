@@ -18,7 +18,3 @@ export interface Work<Body extends z.ZodType = z.ZodType, Answer extends z.ZodTy
 export const work = <Body extends z.ZodType, Answer extends z.ZodType>(
   described: Work<Body, Answer>,
 ): Work<Body, Answer> => described;
-
-/** What can be asked: fields that have a default may be left out. */
-export type BodyOf<W> = W extends Work<infer Body, z.ZodType> ? z.input<Body> : never;
-export type AnswerOf<W> = W extends Work<z.ZodType, infer Answer> ? z.infer<Answer> : never;

@@ -22,7 +22,7 @@ export const shared = {
 };
 
 /** The body of `POST /api/projections`. */
-export const ProjectionBody = z.strictObject({
+const ProjectionBody = z.strictObject({
   ...shared,
   /** The last instant that is seen; the last bar without. */
   origin: instantText.optional(),
