@@ -1,14 +1,12 @@
 <script lang="ts">
   import Table from '$lib/components/Table.svelte';
+  import { RowWindow } from '$lib/components/rowWindow.svelte';
   import type { FigureTable } from './figureFiles';
 
   let { file }: { file: FigureTable } = $props();
 
-  const ROW_PX = 20;
   const SHOWN_PX = 220;
-  let scrolledPx = $state(0);
-  const first = $derived(Math.max(0, Math.floor(scrolledPx / ROW_PX) - 4));
-  const shown = $derived(file.rows.slice(first, first + Math.ceil(SHOWN_PX / ROW_PX) + 8));
+  const inSight = new RowWindow(() => file.rows.length, 20, 4, SHOWN_PX);
   const text = (cell: string | number | null) =>
     cell === null ? '' : typeof cell === 'number' ? String(Number(cell.toPrecision(7))).replace('-', '−') : cell;
 </script>
@@ -20,7 +18,7 @@
   aria-label="Figures: {file.says}"
   tabindex="0"
   style:max-height="{SHOWN_PX}px"
-  onscroll={(event) => (scrolledPx = event.currentTarget.scrollTop)}
+  onscroll={(event) => (inSight.topPx = event.currentTarget.scrollTop)}
 >
   <Table look="figures" class="text-[13px] whitespace-nowrap" aria-rowcount={file.rows.length}>
     <thead
@@ -29,13 +27,13 @@
       ></thead
     >
     <tbody>
-      <tr aria-hidden="true" style:height="{first * ROW_PX}px"></tr>
-      {#each shown as row, at (first + at)}
+      <tr aria-hidden="true" style:height="{inSight.abovePx}px"></tr>
+      {#each file.rows.slice(inSight.first, inSight.end) as row, at (inSight.first + at)}
         <tr
           >{#each row as cell, column (column)}<td class:word={typeof cell === 'string'}>{text(cell)}</td>{/each}</tr
         >
       {/each}
-      <tr aria-hidden="true" style:height="{Math.max(0, file.rows.length - first - shown.length) * ROW_PX}px"></tr>
+      <tr aria-hidden="true" style:height="{inSight.belowPx}px"></tr>
     </tbody>
   </Table>
 </div>
@@ -54,15 +52,6 @@
     position: sticky;
     top: 0;
     background: var(--paper);
-    font-weight: 400;
-    font-style: italic;
-    color: var(--quiet);
-  }
-  th,
-  td {
-    padding: 0 14px 0 0;
-    text-align: right;
-    font-variant-numeric: tabular-nums;
   }
   td.word {
     text-align: left;

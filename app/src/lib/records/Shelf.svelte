@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { RowWindow } from '$lib/components/rowWindow.svelte';
   import Table from '$lib/components/Table.svelte';
   import Button from '$lib/components/Button.svelte';
   import Checkbox from '$lib/components/Checkbox.svelte';
@@ -38,21 +39,16 @@
   let view = $state<ShelfView>({ ...WHOLE_SHELF });
   let chosen = $state<ReadonlySet<string>>(new Set());
   let body = $state<HTMLElement>();
-  let scrolled = $state(0);
-  let heightPx = $state(800);
 
-  /** Rows that come into sight take the place of those that leave it: to make them anew takes longer. */
-  const rowsAtOnce = $derived(Math.ceil(heightPx / ROW_PX) + 2 * AROUND);
   const placed = $derived(arranged(lines, view));
   const tags = $derived(tagsOf(lines));
-  const first = $derived(Math.min(placed.length, Math.max(0, Math.floor(scrolled / ROW_PX) - AROUND)));
-  const end = $derived(Math.min(placed.length, first + rowsAtOnce));
-  const shown = $derived(placed.slice(first, end));
+  const inSight = new RowWindow(() => placed.length, ROW_PX, AROUND, 800);
+  const shown = $derived(placed.slice(inSight.first, inSight.end));
   const chosenShown = $derived(placed.filter(({ line }) => chosen.has(line.name)).length);
   const isFiltered = $derived(view.text !== '' || view.kind !== '' || view.tag !== '');
 
   function follow(): void {
-    if (body) scrolled = -body.getBoundingClientRect().top;
+    if (body) inSight.topPx = -body.getBoundingClientRect().top;
   }
 
   function sortBy(column: SortColumn): void {
@@ -73,7 +69,7 @@
     view.sort !== column ? undefined : view.descending ? ('descending' as const) : ('ascending' as const);
 </script>
 
-<svelte:window onscroll={follow} bind:innerHeight={heightPx} />
+<svelte:window onscroll={follow} bind:innerHeight={inSight.heightPx} />
 
 {#snippet heading(by: SortColumn, says: string)}
   <Button look="bare" class="hover:text-(--ink)" onclick={() => sortBy(by)}
@@ -141,9 +137,9 @@
       </tr>
     </thead>
     <tbody bind:this={body}>
-      {#if first > 0}<tr aria-hidden="true" style:height="{first * ROW_PX}px"><td colspan="7"></td></tr>{/if}
-      {#each shown as { line, isFurther }, at ((first + at) % rowsAtOnce)}
-        <tr aria-rowindex={first + at + 2} class:further={isFurther}>
+      {#if inSight.first > 0}<tr aria-hidden="true" style:height="{inSight.abovePx}px"><td colspan="7"></td></tr>{/if}
+      {#each shown as { line, isFurther }, at ((inSight.first + at) % inSight.size)}
+        <tr aria-rowindex={inSight.first + at + 2} class:further={isFurther}>
           <th scope="row"
             ><Checkbox
               class="me-2.5"
@@ -169,7 +165,7 @@
           </td>
         </tr>
       {/each}
-      {#if end < placed.length}<tr aria-hidden="true" style:height="{(placed.length - end) * ROW_PX}px"
+      {#if inSight.end < placed.length}<tr aria-hidden="true" style:height="{inSight.belowPx}px"
           ><td colspan="7"></td></tr
         >{/if}
     </tbody>

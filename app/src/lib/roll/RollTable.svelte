@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { RowWindow } from '$lib/components/rowWindow.svelte';
   import Table from '$lib/components/Table.svelte';
   import Button from '$lib/components/Button.svelte';
   import { type Calendar, figureText, instantOf, makeCalendar, movePercent } from '@jaunty-ledger/core';
@@ -19,16 +20,10 @@
   }
   let { tapes, rows, names, rolled, like, change }: Props = $props();
 
-  const ROW_PX = 27;
-  /** Rows above and below the window that are drawn, too. */
-  const AROUND = 8;
-  let scroller = $state<HTMLElement>();
-  let top = $state(0);
-  let heightPx = $state(600);
-  const first = $derived(Math.max(0, Math.floor(top / ROW_PX) - AROUND));
-  const last = $derived(Math.min(rows.length, Math.ceil((top + heightPx) / ROW_PX) + AROUND));
-  const inSight = $derived(rows.slice(first, last));
+  const inSight = new RowWindow(() => rows.length, 27, 8, 600);
 
+  /** Relative rounding of values that are computed. */
+  const ROUNDING = 1e-12;
   const sortBy = (sort: string) =>
     change({ sort, falling: rolled.sort === sort ? !rolled.falling : sort !== '' }, 'sort');
   const ordered = (name: string) => (rolled.sort !== name ? 'none' : rolled.falling ? 'descending' : 'ascending');
@@ -37,7 +32,9 @@
   function moveText({ unit, last: now, before }: RollRow['values'][number], tape: string): string {
     if (now === null || before === null || unit === 'truth') return '';
     const isRelative = unit === 'price' && before > 0;
-    const move = isRelative ? now / before - 1 : now - before;
+    // equal figures may differ by rounding, which is no move
+    const isSame = Math.abs(now - before) <= ROUNDING * Math.max(Math.abs(now), Math.abs(before));
+    const move = isSame ? 0 : isRelative ? now / before - 1 : now - before;
     if (isRelative) return movePercent(move);
     const ofMove = unit === 'price' ? 'move' : unit;
     return figureText(move, ofMove, tapesByName.get(tape)?.priceDecimals ?? 0, { isSigned: true });
@@ -62,9 +59,8 @@
   class="scroller"
   role="region"
   aria-label="The roll"
-  bind:this={scroller}
-  bind:clientHeight={heightPx}
-  onscroll={() => (top = scroller!.scrollTop)}
+  bind:clientHeight={inSight.heightPx}
+  onscroll={(event) => (inSight.topPx = event.currentTarget.scrollTop)}
 >
   <Table look="figures" aria-rowcount={rows.length}>
     <thead>
@@ -86,8 +82,8 @@
       </tr>
     </thead>
     <tbody>
-      {#if first > 0}<tr aria-hidden="true" style:height="{first * ROW_PX}px"></tr>{/if}
-      {#each inSight as row (row.tape)}
+      {#if inSight.first > 0}<tr aria-hidden="true" style:height="{inSight.abovePx}px"></tr>{/if}
+      {#each rows.slice(inSight.first, inSight.end) as row (row.tape)}
         <tr>
           <th scope="row"
             ><a href={ledgerOf(row.tape)} title="Version {row.version}; opens these entries on it">{row.tape}</a></th
@@ -105,7 +101,7 @@
           {/each}
         </tr>
       {/each}
-      {#if last < rows.length}<tr aria-hidden="true" style:height="{(rows.length - last) * ROW_PX}px"></tr>{/if}
+      {#if inSight.end < rows.length}<tr aria-hidden="true" style:height="{inSight.belowPx}px"></tr>{/if}
     </tbody>
   </Table>
   {#if rows.length === 0}<p class="quiet">No row is here.</p>{/if}

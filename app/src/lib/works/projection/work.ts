@@ -29,7 +29,6 @@ const ProjectionBody = z.strictObject({
   /** A formula that the column is taken as a share of, too. */
   driver: z.string().min(1).max(2000).optional(),
 });
-export type ProjectionBody = z.infer<typeof ProjectionBody>;
 
 const figure = z.number().nullable();
 const figures = z.array(figure);
