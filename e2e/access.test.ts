@@ -230,8 +230,8 @@ describe('a browser', () => {
     await says('The token of desk is');
     const token = await page.$eval('p[role="status"] code', (element) => element.textContent!);
     expect(await statusOf(at('/api/tapes', token))).toBe(200);
-    await page.click('button[aria-label="Take back the token of desk"]');
-    await page.waitForFunction(() => !document.querySelector('button[aria-label="Take back the token of desk"]'));
+    await page.click('button[aria-label="Revoke the token of desk"]');
+    await page.waitForFunction(() => !document.querySelector('button[aria-label="Revoke the token of desk"]'));
     await says('took back a token: token desk');
     await expect.poll(() => statusOf(at('/api/tapes', token)), { timeout: 10_000, interval: 700 }).toBe(401);
   });

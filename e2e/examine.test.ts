@@ -26,7 +26,7 @@ const asked = async (body: object) => {
 describe('the instruments of the demo are found to be as they were made', () => {
   it.each([
     ['KELP_days', '1 day', 'logreturn(close)', 'memory', /followed by their like/],
-    ['SALT', '1 hour', 'close', 'stationary', /keeps coming back to a level/],
+    ['SALT', '1 hour', 'close', 'stationary', /returns to a level/],
     ['AMBR_days', '1 day', 'logreturn(close)', 'clusters', /large moves come together/],
     ['TIDE', '15 minutes', 'close', 'cycle', /304, 32/],
   ])('%s in bars of %s, %s: %s', async (tape, bars, entry, question, says) => {
@@ -43,7 +43,7 @@ describe('a page', () => {
     await reader.open('/examine?tape=WOOL_days&bars=1+day');
     await reader.sees('No: it wanders. Look at its change instead.');
     await reader.click('button', 'first difference');
-    await reader.sees('Yes: it keeps coming back to a level.');
+    await reader.sees('Yes: it returns to a level.');
     expect(await reader.page.$$eval('[aria-label="The series"] svg', (plots) => plots.length)).toBe(2);
     expect(new URL(reader.page.url()).searchParams.getAll('taken')).toEqual(['change']);
     await reader.page.reload();
@@ -122,7 +122,7 @@ describe('a page', () => {
 
   it('has another instrument beside it, with the same lags on the same scale', async () => {
     await reader.open('/examine?tape=SALT_days&bars=1+day&lags=12');
-    await (await reader.control('combobox', 'Tape beside it')).select('TIDE_days');
+    await (await reader.control('combobox', 'Tape to compare with')).select('TIDE_days');
     await reader.sees('autocorrelation of TIDE_days');
     const heights = await reader.page.$$eval('[aria-label="Memory"] svg', (plots) =>
       plots.map((plot) => plot.querySelectorAll('.drawn path').length),
@@ -221,6 +221,6 @@ describe('what cannot be examined is refused with its reason', () => {
       expect(new Set(body.verdicts.map(({ answer }) => answer))).toEqual(new Set(['open']));
     }
     await reader.open('/examine?tape=FLAT&bars=1+day');
-    await reader.sees('Two values that differ are needed at least.');
+    await reader.sees('At least two different values are needed.');
   });
 });

@@ -165,7 +165,7 @@ describe('numbers are turned, and everything follows', () => {
 
   step('a season, which begins with the strongest cycle', async () => {
     await reader.open('/examine?tape=TIDE&bars=15+minutes');
-    await reader.click('button', 'take it apart by a season of 304 rows');
+    await reader.click('button', 'decompose with a season of 304 rows');
     await reader.sees('The season explains');
     await turn('Rows of a season', 'ArrowUp');
     await at(() => location.search.includes('season=305'));
@@ -230,8 +230,8 @@ describe('the series', () => {
   });
 
   step('has another entry of the same tape beside it', async () => {
-    await (await reader.control('combobox', 'Tape beside it')).select('SALT_days');
-    const field = await reader.control('textbox', 'What is examined beside it');
+    await (await reader.control('combobox', 'Tape to compare with')).select('SALT_days');
+    const field = await reader.control('textbox', 'Entry to compare with');
     await field.click({ count: 3 });
     await reader.page.keyboard.type('logreturn(close)');
     await press('Enter');
@@ -341,7 +341,7 @@ describe('rows in groups', () => {
     });
     expect(entered.status).toBe(201);
     await reader.open('/examine?tape=STALLS&bars=1+trades');
-    await (await reader.control('combobox', 'What rows are put together by')).select('words venue');
+    await (await reader.control('combobox', 'Group rows by')).select('words venue');
     await at(() => document.querySelectorAll('[aria-label="By groups"] tbody tr').length === 3);
     const counts = await reader.page.$$eval('[aria-label="By groups"] tbody tr', (rows) =>
       rows.map((row) => [row.querySelector('th')!.textContent!, Number(row.querySelector('td')!.textContent)]),

@@ -290,7 +290,7 @@ describe('the intake', () => {
       'holds 247 trades',
       'records out of order, sorted into place',
       '4 exact repeats: flagged',
-      '1 price jump that comes back: flagged',
+      '1 price jump that reverts: flagged',
       '1 line that cannot be read: left out',
     ])
       await reader.sees(words);

@@ -172,7 +172,7 @@ describe('a page', () => {
     expect(sent.status).toBe(200);
     await reader.page.reload();
     await reader.sees(CLOSES.at(-1)!.toFixed(2));
-    await reader.click('button', "again with today's data");
+    await reader.click('button', 'update with latest data');
     await reader.page.waitForFunction((old) => !location.pathname.endsWith(`/${old}`), {}, before);
     await reader.sees('Since the issue before');
     await reader.sees(`last close: ${CLOSES.at(-1)!.toFixed(2)}`);
@@ -237,7 +237,7 @@ describe('a page that is read', () => {
     await reader.click('link', 'Handed on');
     await at(() => /^\/handover\/\d+$/.test(location.pathname));
     const before = idOf();
-    await reader.click('button', "again with today's data");
+    await reader.click('button', 'update with latest data');
     await reader.page.waitForFunction((old) => !location.pathname.endsWith(`/${old}`), {}, before);
     await reader.sees('stays as it was: No tape is called HANDED');
     await reader.find('article s');

@@ -132,7 +132,7 @@ describe('an entry', () => {
   });
 
   it('that would look flat there is offered a scale of its own, and takes it', async () => {
-    await reader.click('button', 'too flat here: use a scale of its own');
+    await reader.click('button', 'too flat here: use its own scale');
     await reader.seesNot('too flat here');
     await drag('slow', '[aria-label="Price lane"]');
     await reader.page.waitForFunction(() => document.querySelectorAll('[aria-label="Lane 3"] .entry').length === 1);
@@ -361,19 +361,19 @@ describe('from one ledger to the next', () => {
 
   it('an entry that is kept is offered, whole, where the next one is written', async () => {
     await more('slow');
-    await reader.click('button', 'keep for other ledgers');
-    await reader.control('button', 'no longer keep for other ledgers');
+    await reader.click('button', 'save for other ledgers');
+    await reader.control('button', 'remove from saved formulas');
     await reader.openLedger('KELP');
     await (await reader.page.$$('input[aria-label="New entry"]'))[0].click();
     await reader.page.keyboard.type('slo');
-    await reader.sees('kept for other ledgers');
+    await reader.sees('saved for other ledgers');
     await press('Tab');
     await press('Enter');
     await reader.find('::-p-aria(Entry slow)');
     expect(await formulaOf('slow')).toBe('mean(close, 60 bars)');
     await more('slow');
-    await reader.click('button', 'no longer keep for other ledgers');
-    await reader.control('button', 'keep for other ledgers');
+    await reader.click('button', 'remove from saved formulas');
+    await reader.control('button', 'save for other ledgers');
     expect(await (await fetch(`${reader.origin}/api/entries`)).json()).toEqual([]);
   });
 });

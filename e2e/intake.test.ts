@@ -254,12 +254,12 @@ describe('a reading that was kept', () => {
     const odd = (last: string) => `when;worth;how many\n03.02.2026 09:00;84,2;1\n04.02.2026 09:00;${last};2\n`;
     await reader.pick(fileOf('odd.csv', odd('84,3')));
     await asTrades('how many');
-    await (await reader.control('textbox', 'Name to keep this reading under')).click();
+    await (await reader.control('textbox', 'Name of the import settings')).click();
     await reader.page.keyboard.type('the odd ones');
     await reader.click('button', 'keep');
-    await reader.sees('kept as the odd ones');
+    await reader.sees('saved as the odd ones');
     await reader.pick(fileOf('odd-again.csv', odd('84,9')));
-    await reader.sees('As kept under “the odd ones”.');
+    await reader.sees('Saved settings “the odd ones”.');
     await callIt('ODD');
     await enter();
     expect((await recordsOf('ODD')).map(({ price, size }) => [Number(price), Number(size)])).toEqual([

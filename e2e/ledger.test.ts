@@ -353,7 +353,7 @@ describe('for everyone', () => {
   it('has a list of keys', async () => {
     await press('?');
     await reader.find('::-p-aria([role="dialog"])');
-    await reader.sees('take the last change back');
+    await reader.sees('undo the last change');
     await press('Escape');
   });
 

@@ -145,7 +145,7 @@ describe('an entry', () => {
     await (await reader.page.$$('.canvas'))[0].focus();
     for (let step = 0; step < 29; step++) await reader.page.keyboard.press('ArrowRight');
     await reader.page.keyboard.press('w');
-    await reader.sees('This bar is still to come');
+    await reader.sees('This bar is in the future');
     await reader.sees('later stands here since it is drawn 3 bars later');
     await reader.click('button', 'Show that one');
     await reader.sees('lag of close');

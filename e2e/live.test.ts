@@ -350,7 +350,7 @@ describe('a page that follows', () => {
     await enter('ALARMED', trades(300, 12));
     await reader.open('/ledger?tape=ALARMED');
     await reader.click('button', 'follow');
-    await (await reader.control('textbox', 'Tell me when')).type('close > 900');
+    await (await reader.control('textbox', 'Alert when')).type('close > 900');
     await reader.page.keyboard.press('Enter');
     await reader.sees('close > 900');
     const feeder = new Feeder(origin, 'ALARMED', '?sender=me');

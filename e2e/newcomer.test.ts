@@ -96,7 +96,7 @@ describe('from a file to a picture', () => {
     expect((await reader.page.$$('.lane')).length).toBeGreaterThan(2);
   });
 
-  it('a value is pinned and opened: its rows, and the same worked out plainly', async () => {
+  it('a value is pinned and opened: its rows, and the same recomputed directly', async () => {
     const [canvas] = await reader.page.$$('.canvas');
     await canvas.click();
     await (await reader.find('::-p-aria(Entry my_mean)')).hover();

@@ -36,9 +36,7 @@ describe('the account', () => {
   it('has a line for each model, its values and its error against the last value', async () => {
     await reader.open(addressOfValues({ horizon: '20' }));
     await at(() =>
-      /better|worse|cannot be told|baseline/.test(
-        document.querySelector('[aria-label="Forecasts"]')?.textContent ?? '',
-      ),
+      /better|worse|no verdict|baseline/.test(document.querySelector('[aria-label="Forecasts"]')?.textContent ?? ''),
     );
     await at(() => !document.querySelector('[aria-label="Forecasts"] .computing'));
     const models = OF_VALUES;
@@ -241,8 +239,8 @@ it('a page is kept, and found among those of its kind alone', async () => {
   await reader.click('button', 'Save');
   await at(() => location.search.includes('kept='));
   await reader.click('button', 'saved');
-  await reader.sees('Kept projections');
-  await at(() => document.querySelectorAll('[aria-label="Kept projections"] li').length === 1);
+  await reader.sees('Saved projections');
+  await at(() => document.querySelectorAll('[aria-label="Saved projections"] li').length === 1);
 });
 
 it('three observations are enough, and numbered periods', async () => {

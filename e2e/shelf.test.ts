@@ -69,7 +69,7 @@ describe('a calendar', () => {
     const picker = (await reader.page.$('input[type="file"]'))!;
     await (picker as unknown as { uploadFile(path: string): Promise<void> }).uploadFile(fileOf('closed.ics', file));
     await reader.sees('2 closed days of closed.ics added.');
-    await reader.click('button', 'Keep it');
+    await reader.click('button', 'Save');
     await reader.sees('Mole is kept.');
     expect((await api('/api/calendars/Mole')).body.closed).toHaveLength(2);
     const bad = await api(path, 'PUT', JSON.stringify({ ...hours, icalendar: 'time,price' }));

@@ -56,7 +56,7 @@ async function withoutRoom(write: () => Promise<unknown>): Promise<void> {
     await write();
   } catch (error) {
     if (!isStoreFull(error)) throw error;
-    console.log('There is no room left where the store is kept: until there is, this server only reads.');
+    console.log('The disk of the database is full: this server is read-only until there is space.');
   }
 }
 
@@ -175,5 +175,5 @@ function withHeaders(answer: Response, path: string): Response {
 
 export const handleError: HandleServerError = ({ error, event, status }) => {
   if (status >= 500) log.error({ err: error, path: event.url.pathname }, 'a page failed');
-  return { message: status === 404 ? 'There is no such page.' : 'Something went wrong here that should not.' };
+  return { message: status === 404 ? 'There is no such page.' : 'Unexpected error.' };
 };

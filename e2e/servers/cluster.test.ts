@@ -156,7 +156,7 @@ describe.skipIf(inject('databasePort') === 0)('two servers on one database', () 
       }
       const answers = await feeder.end();
       const problem = answers.find(({ problem }) => problem)?.problem;
-      if (problem) expect(problem.detail).toMatch(/cannot be reached|broke off/);
+      if (problem) expect(problem.detail).toMatch(/cannot be reached|was lost/);
       next = Math.max(-1, ...answers.map(({ sequence }) => sequence ?? -1)) + 1;
     }
     await restarting;

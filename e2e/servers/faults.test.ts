@@ -236,7 +236,7 @@ it.runIf(isInFolder && canMount)('a full disk is told as such, and what was ente
     expect(answer.status).toBe(507);
     expect(await answer.json()).toMatchObject({
       code: 'store-failed',
-      detail: expect.stringContaining('no room left'),
+      detail: expect.stringContaining('disk of the database is full'),
     });
     expect(await names()).toEqual(['FITS']);
     expect((await recordsOf('FITS')).split('\n').length).toBe(1002);

@@ -297,7 +297,7 @@ describe('people', () => {
           }),
           expect.objectContaining({ who: 'anna', act: 'shared', what: { tape: 'HERS', others: 'read' } }),
           expect.objectContaining({ who: 'anna', act: 'entered', what: expect.objectContaining({ tapes: ['HERS'] }) }),
-          expect.objectContaining({ who: 'keeper', act: 'let somebody in', what: { person: 'anna', access: 'write' } }),
+          expect.objectContaining({ who: 'keeper', act: 'access granted', what: { person: 'anna', access: 'write' } }),
         ]),
       );
     expect(JSON.stringify(await trail())).not.toContain(PASSWORDS.anna);
@@ -377,7 +377,7 @@ describe('people', () => {
       expect(await statusOf(ask('/api/people/anna_2', keeper, 'DELETE'))).toBe(204);
       expect((await signIn('anna_2', PASSWORDS.ruth)).status).not.toBe(303);
       await byProvider('anna');
-      await says('You are let in no more');
+      await says('Your access was removed');
       // nor does anybody come to what another one has who was taken out
       await byProvider('ben');
       await says('Records');
@@ -424,10 +424,10 @@ describe('people', () => {
       await page.type('form[action="?/letIn"] input[name="name"]', 'carl');
       await page.type('form[action="?/letIn"] input[name="password"]', 'twelve green bottles');
       await page.click('form[action="?/letIn"] button');
-      await says('let somebody in: person carl');
+      await says('access granted: person carl');
       await page.select('select[aria-label="What carl may"]', 'keep');
       await page.click('button[aria-label="Apply what carl may"]');
-      await says('changed what somebody may: person carl, access keep');
+      await says('access changed: person carl, access keep');
       expect(await statusOf(ask('/api/people', (await signIn('carl', 'twelve green bottles')).headers))).toBe(200);
       await page.click('button[aria-label="Remove carl"]');
       await page.waitForFunction(() => !document.querySelector('button[aria-label="Remove carl"]'));

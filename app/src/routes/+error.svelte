@@ -10,7 +10,7 @@
   });
 </script>
 
-<svelte:head><title>{isMissing ? 'Not in the book' : 'Something went wrong'} · Jaunty Ledger</title></svelte:head>
+<svelte:head><title>{isMissing ? 'Not found' : 'Something went wrong'} · Jaunty Ledger</title></svelte:head>
 
 <section>
   {#if isMissing}
@@ -18,8 +18,8 @@
     <p>{page.error?.message}</p>
     <p><a href="/records">Go to the records</a></p>
   {:else}
-    <h1>Something went wrong here.</h1>
-    <p>{page.error?.message} What was saved is still there.</p>
+    <h1>Unexpected error.</h1>
+    <p>{page.error?.message} Saved work is not affected.</p>
     <p>
       <Button look="word" onclick={() => location.reload()}>Try again</Button>, or
       <a href="/records">go to the records</a>. The server log tells more.

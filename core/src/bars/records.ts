@@ -46,11 +46,7 @@ export function rowFilter(rule: BarRule, source: Ticks | Quotes | Bars): ((row: 
 /** @throws {ArgumentError} for columns of unequal length, or a rule that the source cannot answer */
 export function recordsOf(source: Ticks | Quotes | Bars, rule: BarRule): Records {
   if (rule.side && !('side' in source && source.side))
-    throw new ArgumentError(
-      'rule',
-      'a rule without `side`, since the records do not tell theirs',
-      `side: ${rule.side}`,
-    );
+    throw new ArgumentError('rule', 'a rule without `side`, since the records have none', `side: ${rule.side}`);
   refuseUnknownColumns(source, rule);
   const carrying = source.numbers ? { ...source, texts: { ...source.texts, ...source.numbers } } : source;
   const traded = recordsFrom(carrying, rule);

@@ -116,20 +116,19 @@ function stationaryVerdict(root: UnitRoot, level: Stationarity): Verdict {
     ],
   };
   if (Number.isNaN(root.p) || Number.isNaN(level.statistic)) return { ...verdict, ...untold() };
-  if (!wanders(root) && isSteady(level))
-    return { ...verdict, answer: 'yes', says: 'Yes: it keeps coming back to a level.' };
+  if (!wanders(root) && isSteady(level)) return { ...verdict, answer: 'yes', says: 'Yes: it returns to a level.' };
   if (wanders(root) && !isSteady(level))
     return { ...verdict, answer: 'no', says: 'No: it wanders. Look at its change instead.' };
   if (wanders(root))
     return {
       ...verdict,
       answer: 'open',
-      says: 'It cannot be told: neither test rejects. There are too few values, or it comes back only slowly.',
+      says: 'Undecided: neither test rejects. There are too few values, or it reverts only slowly.',
     };
   return {
     ...verdict,
     answer: 'open',
-    says: 'The tests disagree: it comes back, but not to one level. It may hold a memory of long ago, or its level may move.',
+    says: 'The tests disagree: it reverts, but not to one level. It may have long memory, or its level may move.',
   };
 }
 
@@ -158,7 +157,7 @@ function differencesVerdict(
     asks: 'How many differences does it need?',
     answer: holds ? (count === 0 ? 'no' : 'yes') : 'open',
     says: holds
-      ? `${['None: it is stationary as it stands', 'One: its change is stationary', 'Two: the change of its change is stationary'][count]}.`
+      ? `${['None: it is stationary untransformed', 'One: its first difference is stationary', 'Two: its second difference is stationary'][count]}.`
       : 'Two are not enough by both tests: something other than a unit root is at work.',
     figures: steps
       .map(
@@ -258,7 +257,7 @@ function clustersVerdict(changes: Float64Array, of: string): Verdict {
     asks: 'Does volatility cluster?',
     supposes: 'constant variance (no ARCH effect).',
     figures: `${of}p ${chance(p)} over ${LAGS} rows (statistic ${figure(statistic)})`,
-    but: 'It does not say which way the next large move goes.',
+    but: 'It does not predict the direction of the next large move.',
     working: [
       { says: 'rows', value: rows },
       { says: 'statistic, rows × R²', value: statistic },
@@ -279,7 +278,7 @@ function pastVerdict(x: Float64Array, { count, stdev }: Summary): Verdict {
     asks: 'Is it autocorrelated?',
     supposes: 'no autocorrelation at any of the lags tested.',
     figures: '',
-    but: 'The picture of its memory shows which lags stand out.',
+    but: 'The autocorrelation plot shows which lags are significant.',
     working: [] as Verdict['working'],
   };
   if (lags < 1 || !(stdev > 0)) return { ...told, ...untold() };
@@ -295,7 +294,7 @@ function pastVerdict(x: Float64Array, { count, stdev }: Summary): Verdict {
     ],
   };
   return p < LEVEL
-    ? { ...verdict, answer: 'yes', says: 'Yes: what it is now tells something of what comes.' }
+    ? { ...verdict, answer: 'yes', says: 'Yes: its present value predicts later ones.' }
     : { ...verdict, answer: 'no', says: 'No: nothing stands out.' };
 }
 
@@ -349,7 +348,7 @@ function cycleVerdict({ peaks, count }: Cycles): Verdict {
     return {
       ...told,
       answer: 'open',
-      says: `It cannot be told: the strongest swing, of ${figure(first.period)} of ${count} rows, is as long as a drift.`,
+      says: `Undecided: the strongest cycle, of ${figure(first.period)} of ${count} rows, is as long as a drift.`,
     };
   const named = sure.filter(({ j }) => j >= FEWEST_SWINGS).map(({ period }) => figure(period));
   return { ...told, answer: 'yes', says: `Yes: ${named.join(', ')} rows.` };

@@ -246,7 +246,7 @@ export function modelPhrase(model: Model): string {
     case 'average':
       return `the average of ${model.rows} rows, carried on over its own output`;
     case 'ema':
-      return 'an exponential average, held level';
+      return 'an exponential average, held constant';
     case 'garch':
       return 'the last value in a band whose variance follows large moves and comes back to its level';
     case 'ewma':

@@ -54,7 +54,7 @@ export function readClosedDays(text: string, calendar: CalendarOptions, now: Dat
       else found.add(opens === 0 ? dateText(day) : `${dateText(day)} ${clockText(opens)}`);
     }
     if (found.size > MOST_DAYS)
-      throw new FileError('too-large', `The calendar tells more than ${MOST_DAYS.toLocaleString('en')} closed days.`);
+      throw new FileError('too-large', `The calendar has more than ${MOST_DAYS.toLocaleString('en')} closed days.`);
   }
   return { closed: [...found].sort(), passedOver };
 }
@@ -102,8 +102,7 @@ function eventsOf(text: string, now: Date): IcsEvent[] {
   }
   const events = calendar.events ?? [];
   const broken = events.findIndex(({ start }) => !(start?.date instanceof Date) || Number.isNaN(start.date.getTime()));
-  if (broken >= 0)
-    throw new FileError('unreadable-lines', `Event ${broken + 1} of the iCalendar file does not tell when it begins.`);
+  if (broken >= 0) throw new FileError('unreadable-lines', `Event ${broken + 1} of the iCalendar file has no start.`);
   return events;
 }
 

@@ -66,7 +66,7 @@ export const CHECKS = [
     id: 'bad-print',
     bit: 11,
     says: 'price jumps that come back',
-    one: 'price jump that comes back',
+    one: 'price jump that reverts',
     usual: 'flag',
     choices: ALL,
   },

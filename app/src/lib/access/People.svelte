@@ -47,7 +47,7 @@
     </tbody>
   </Table>
 {:else}
-  <p class="hint">Nobody has a name here yet: everybody comes with a token.</p>
+  <p class="hint">No users yet: everybody signs in with a token.</p>
 {/if}
 <form method="POST" action="?/letIn" class="make" autocomplete="off">
   <label>

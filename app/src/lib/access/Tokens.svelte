@@ -31,7 +31,7 @@
           <td>
             <form method="POST" action="?/takeBack">
               <input type="hidden" name="name" value={name} />
-              <Button type="submit" aria-label="Take back the token of {name}">take back</Button>
+              <Button type="submit" aria-label="Revoke the token of {name}">revoke</Button>
             </form>
           </td>
         </tr>

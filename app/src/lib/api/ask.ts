@@ -15,7 +15,7 @@ export async function ask(fetcher: Fetch, path: string, init: RequestInit = {}):
   } catch (cause) {
     if (cause instanceof DOMException && cause.name === 'AbortError') throw cause;
     throw new Refusal(
-      makeProblem('internal-error', 'The server does not answer. Is it still running? Load the page again once it is.'),
+      makeProblem('internal-error', 'The server does not answer. Check that it is running, then reload the page.'),
       { cause },
     );
   }
@@ -68,7 +68,7 @@ export async function* linesOf(response: Response): AsyncGenerator<string> {
 }
 
 export const brokenOff = (): Refusal =>
-  new Refusal(makeProblem('internal-error', 'The server broke off before its answer was whole. Try again.'));
+  new Refusal(makeProblem('internal-error', 'The connection was lost before the answer was complete. Try again.'));
 
 /** What a refusal says. A proxy in between may answer something of its own. */
 async function problemIn(response: Response): Promise<Problem> {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-/** Tells that a server runs, and can do its work. */
+/** Health of the server: it runs and can do its work. */
 export const Health = z.object({
   alive: z.literal(true),
   ready: z.literal(true),

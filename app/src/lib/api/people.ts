@@ -4,7 +4,7 @@ import { Access, KEEPER } from './tokens';
 const PersonName = z
   .string()
   .regex(/^[A-Za-z0-9][A-Za-z0-9_.-]{0,39}$/, 'must be of letters, digits, _, . and -, 40 at most')
-  .refine((name) => name !== KEEPER, `\`${KEEPER}\` is whoever has the token that the server is started with`);
+  .refine((name) => name !== KEEPER, `\`${KEEPER}\` is the administrator, who has the server's own token`);
 export const LEAST_PASSWORD = 10;
 export const MOST_PASSWORD = 200;
 const Password = z.string().min(LEAST_PASSWORD, `needs at least ${LEAST_PASSWORD} characters`).max(MOST_PASSWORD);

@@ -53,7 +53,7 @@
           src={address}
           title="Page on the {side}"
         ></iframe>
-      {:else}<p class="quiet">Choose a page. Ledgers, and pages that are kept, can stand here.</p>{/if}
+      {:else}<p class="quiet">Choose a page: ledgers and saved pages can be shown here.</p>{/if}
     {/each}
   </div>
 </div>

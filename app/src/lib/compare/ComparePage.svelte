@@ -178,7 +178,7 @@
         <HandOver title={names.slice(0, 6).join(', ') || 'A comparison'} choices={handedOver} disabled={!told} />
         <Button
           aria-pressed={following.isOn}
-          title="Keeps up with the tapes while they are fed"
+          title="Updates while data arrives"
           onclick={() => (following.isOn ? following.stop() : following.start())}>follow</Button
         >
         <a href="/roll" class="aside">the roll</a>

@@ -29,7 +29,7 @@
       wrong !== undefined
         ? `\`${wrong}\` is no member; write the name of a tape, or \`KELP: volume\` for another column of it.`
         : members.length === 0
-          ? 'One member at least is needed.'
+          ? 'At least one member is needed.'
           : '';
     if (!problem) change({ members: members as Compared['members'] });
   }

@@ -208,7 +208,7 @@
               look="bare"
               class="name"
               aria-pressed={strong === at}
-              title="Make its line stand out"
+              title="Highlight its line"
               onclick={() => change({ strong: strong === at ? -1 : at })}>{names[at]}</Button
             >
             <span class="figure">{refused ? '' : figure(shown(lines[at], factors[at], row), at)}</span>

@@ -87,7 +87,7 @@
   {#if at}
     {@const [i, j] = [order[at.row], order[at.column]]}
     {names[i]}{i === j ? '' : ` with ${names[j]}: ${brief(values[i][j])}`}
-  {:else}Blue goes together, rust against each other; the deeper, the more.{/if}
+  {:else}Blue: positive correlation; rust: negative; darker is stronger.{/if}
 </p>
 
 <style>

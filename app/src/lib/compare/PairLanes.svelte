@@ -106,7 +106,7 @@
     <p class="quiet">
       as <Select
         look="word"
-        aria-label="How the two are put into one"
+        aria-label="Spread or ratio"
         value={compared.by}
         onchange={(event) => change({ by: event.currentTarget.value as Compared['by'] })}
       >
@@ -115,14 +115,14 @@
       </Select>{#if compared.by === 'spread'}, with
         <Input
           look="word"
-          aria-label="How far the one goes with the other"
+          aria-label="Hedge ratio"
           title="A number, `all`, or `60 rows` for least squares over the last 60"
           value={compared.beta}
           onchange={(event) => writeBeta(event.currentTarget)}
         />{/if}; deviations over
       <ScrubNumber
         value={pair.behind}
-        label="Rows that deviations are taken from"
+        label="Rows of the deviations"
         least={2}
         most={100_000}
         onchange={(behind) => change({ behind }, 'behind')}
@@ -132,7 +132,7 @@
       {#if pair.isWithoutSpread}
         {compared.by === 'ratio' ? 'Ratios' : 'Logarithms'} need values above 0.
       {:else}
-        {Number.isNaN(halfLife) ? 'it does not come back' : `half-life ${brief(halfLife)} bars`}{p === null
+        {Number.isNaN(halfLife) ? 'no mean reversion' : `half-life ${brief(halfLife)} bars`}{p === null
           ? ''
           : `; ${p < 0.05 ? 'cointegrated' : 'not shown to be cointegrated'} (p ${chanceText(p)})`}
       {/if}

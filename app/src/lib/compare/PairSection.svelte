@@ -67,7 +67,7 @@
   const best = $derived(leads.reduce((at, value, place) => (Math.abs(value) > Math.abs(leads[at]) ? place : at), 0));
   const drawLeads = (surface: Surface) => drawColumns(surface, leads, { colour: 'var(--blue)' });
   const leadText = $derived.by(() => {
-    if (!bonds) return 'Worked out…';
+    if (!bonds) return 'Computing…';
     if (leads.length === 0 || Number.isNaN(leads[best])) return 'Neither has enough that moves.';
     if (Math.abs(leads[best]) < bandOfAll)
       return `No lag stands out: the highest of ${leads.length}, ${brief(leads[best])} at ${best - most}, is within chance (${brief(bandOfAll)}).`;
@@ -112,7 +112,7 @@
     look="word"
     type="number"
     step="0.1"
-    aria-label="Where a stretch ends"
+    aria-label="Where a divergence ends"
     value={end}
     onchange={(event) => change({ end: Number(event.currentTarget.value) })}
   />
@@ -120,8 +120,8 @@
 {#if pair.problem}<p class="wrong" role="alert">{pair.problem}</p>
 {:else if stretches.length === 0}<p class="quiet">
     {isLow && !(pair.correlation!.usual >= end)
-      ? 'They have hardly gone together, so they have not parted.'
-      : 'They have not parted so far.'}
+      ? 'They were hardly correlated, so there is no divergence.'
+      : 'No divergences so far.'}
   </p>
 {:else}
   <div class="list">
@@ -159,12 +159,12 @@
     </p>{/if}
   <p class="quiet">
     {known.length === 0
-      ? 'What came after is not known yet.'
+      ? 'The outcome is not known yet.'
       : `Came back in ${back} of ${known.length}${known.length < FEW ? '; too few to lean on' : ''}.`}
     {ledBy[0] === ledBy[1]
       ? 'Neither moved more.'
       : `${names[ledBy[0] > ledBy[1] ? 0 : 1]} moved more in ${Math.max(...ledBy)} of ${all.length.toLocaleString('en')}.`}
-    Nothing later is used for where one begins or ends.
+    No later data are used for where one begins or ends.
   </p>
 {/if}
 

@@ -17,7 +17,7 @@
   $effect(() => restoreInView());
 </script>
 
-<nav aria-label="Pages of the book" class:crowded={page.data.visitor}>
+<nav aria-label="Pages" class:crowded={page.data.visitor}>
   {#each tabs as { path, text, also } (path)}
     {@const here = [path, also].some((start) => page.url.pathname.startsWith(start))}
     <a href={addressInView(path)} class:here aria-current={here ? 'page' : undefined}><span>{text}</span></a>

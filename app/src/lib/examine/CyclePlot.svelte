@@ -58,7 +58,7 @@
 </script>
 
 {#if power.length === 0}
-  <p>Three values at least are needed.</p>
+  <p>At least three values are needed.</p>
 {:else}
   <Enlargeable label="the cycles">
     <RowsPlot
@@ -98,8 +98,8 @@
     {/each}
   </ol>
   {#if smoothedOver !== undefined}<p class="says">
-      The formula looks back over {smoothedOver.toLocaleString('en')} rows: cycles of that length and shorter are evened out,
-      and are not told of here.
+      The formula looks back over {smoothedOver.toLocaleString('en')} rows: cycles up to that length are smoothed away and
+      not shown.
     </p>{/if}
 {/if}
 

@@ -187,7 +187,7 @@
               <option value="normal">a normal plot</option>
             </Select>
           </SectionHead>
-          {#if summary.count === 0}<p>There is no value.</p>
+          {#if summary.count === 0}<p>There are no values.</p>
           {:else}
             {#if examined.shape === 'counts'}<HistogramPlot histogram={told.histogram} {summary} />
             {:else}<NormalPlot normal={told.normal} {summary} />{/if}

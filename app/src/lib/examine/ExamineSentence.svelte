@@ -133,11 +133,8 @@
   <Select
     look="word"
     aria-label="Add a transform"
-    value=""
-    onchange={(event) => {
-      add(event.currentTarget.value);
-      event.currentTarget.value = '';
-    }}
+    current={() => ''}
+    onchange={(event) => add(event.currentTarget.value)}
   >
     <option value="" disabled hidden>transform…</option>
     {#each TRANSFORMS as [name, treatment] (name)}<option value={treatment}>{name}</option>{/each}
@@ -145,7 +142,7 @@
   <span class="unbroken"
     ><Select
       look="word"
-      aria-label="Tape beside it"
+      aria-label="Tape to compare with"
       value={examined.beside}
       onchange={(event) => change({ beside: event.currentTarget.value, besideEntry: '' })}
     >
@@ -158,7 +155,7 @@
       ><Input
         look="word"
         class="formula"
-        aria-label="What is examined beside it"
+        aria-label="Entry to compare with"
         value={examined.besideEntry || examined.entry}
         onchange={(event) => {
           const entry = event.currentTarget.value.trim();

@@ -75,7 +75,7 @@
       By the
       <Select
         look="word"
-        aria-label="What rows are put together by"
+        aria-label="Group rows by"
         value={chosen}
         onchange={(event) => choose(event.currentTarget.value)}
       >

@@ -111,7 +111,7 @@
         />
       {/each}
     </div>
-  {:else}<p>Two values that differ are needed at least.</p>{/each}
+  {:else}<p>At least two different values are needed.</p>{/each}
 </section>
 
 <style>

@@ -31,7 +31,7 @@
   <SectionHead {file}>
     Parts{#if examined.season === null}:
       <Button look="word" onclick={() => change({ season: likely })}
-        >take it apart by a season of {likely.toLocaleString('en')} rows</Button
+        >decompose with a season of {likely.toLocaleString('en')} rows</Button
       >
     {:else}, with a season of
       <ScrubNumber
@@ -63,6 +63,6 @@
       )} of what the season leaves.
     </p>
   {:else if examined.season}<p>
-      {(2 * examined.season).toLocaleString('en')} values are needed at least.
+      {(2 * examined.season).toLocaleString('en')} values are needed.
     </p>{/if}
 </section>

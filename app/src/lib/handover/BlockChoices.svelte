@@ -110,7 +110,7 @@
       Any formula in braces is a figure of {block.setting ? block.setting.tape : 'a ledger'}, such as {'{last close}'}, {'{change 5 bars}'}
       or {'{mean(close, 20 bars)}'}.
     </p>{/if}
-  {#if block.isDrafted}<p class="quiet">It is drafted anew with new figures, until you edit it.</p>{/if}
+  {#if block.isDrafted}<p class="quiet">It is drafted again with new figures, until you edit it.</p>{/if}
 {:else if block.kind === 'chart'}
   {@const chart = block}
   {#each chart.panels as panel, at (at)}
@@ -161,7 +161,7 @@
           class="w-[11ch]!"
           aria-label="Currency of panel {at + 1}"
           placeholder="currency"
-          title="Stands before each figure of its scale"
+          title="Shown before each figure of its scale"
           value={panel.prefix}
           maxlength={8}
           onchange={(event) => setPanel(chart, at, { prefix: event.currentTarget.value })}
@@ -263,7 +263,7 @@
     <Button look="word" disabled={isBusy} onclick={() => refresh(block)}>Refresh</Button>
   </p>
 {:else if block.kind !== 'divider' && block.kind !== 'paragraph'}<p class="quiet">
-    It came from another page, and stays as it is.
+    Copied from another page; its figures do not update.
   </p>{/if}
 {#if block.kind === 'chart' && block.kept}
   <p class="quiet">
@@ -278,7 +278,7 @@
 <p class="acts">
   <Button class="mr-3.5" onclick={() => move(-1)}>up</Button>
   <Button class="mr-3.5" onclick={() => move(1)}>down</Button>
-  <Button onclick={remove}>take out</Button>
+  <Button onclick={remove}>remove</Button>
 </p>
 
 <style>

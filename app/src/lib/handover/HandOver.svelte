@@ -82,7 +82,7 @@
         >
       {/each}
       <label
-        >to <Select look="word" aria-label="Page that it goes to" bind:value={target}>
+        >to <Select look="word" aria-label="Target page" bind:value={target}>
           <option value="new">a new page</option>
           {#each pages as page (page.id)}<option value={String(page.id)}>{page.title}</option>{/each}
         </Select></label

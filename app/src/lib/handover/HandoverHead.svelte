@@ -62,7 +62,7 @@
     <span class="acts">
       <Button disabled={!keeper.canUndo} onclick={() => keeper.undo()}>undo</Button>
       <Button disabled={!keeper.canRedo} onclick={() => keeper.redo()}>redo</Button>
-      <Button disabled={isBusy} onclick={again}>again with today's data</Button>
+      <Button disabled={isBusy} onclick={again}>update with latest data</Button>
       <Button onclick={() => window.print()}>print</Button>
       <Button onclick={saveHtml}>HTML</Button>
       <Button title="Markdown, pictures and figures in a zip" onclick={saveZip}>files</Button>
@@ -101,8 +101,8 @@
   {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
   {#if link}<p class="link" role="status">
       {link.until
-        ? `Whoever has this address reads this page, and nothing else, until ${link.until.slice(0, 10)}:`
-        : 'This page is read at:'}
+        ? `Anyone with this address can read this page, and nothing else, until ${link.until.slice(0, 10)}:`
+        : 'Address of this page for readers:'}
       <Input
         class="w-[min(640px,100%)]! font-mono text-[13px]"
         readonly
@@ -110,7 +110,7 @@
         value={link.address}
         onfocus={(event) => event.currentTarget.select()}
       />
-      {link.until ? '' : 'No token is set, so whoever reaches this server reads everything on it.'}
+      {link.until ? '' : 'No token is set: anyone who can reach this server can read everything on it.'}
     </p>
     <PageLinks page={id} newest={link.id} />{/if}
 </header>

@@ -152,8 +152,8 @@
     <MoreLines {list} says="pages" {words} {attempt} />
   {:else}
     <p class="none">
-      {#if words}None has these words.{:else}No page is begun yet. Press “hand over” in a ledger, or
-        <Button look="word" onclick={begin}>begin an empty one</Button>.{/if}
+      {#if words}None has these words.{:else}No pages yet. Press “hand over” in a ledger, or
+        <Button look="word" onclick={begin}>start an empty one</Button>.{/if}
     </p>
   {/if}
 </div>

@@ -137,7 +137,7 @@
       <ul>
         {#each body.changes as change, at (at)}<li>{change}</li>{/each}
       </ul>
-      <Button onclick={() => keeper.change({ changes: [] })}>put away</Button>
+      <Button onclick={() => keeper.change({ changes: [] })}>dismiss</Button>
     </div>{/if}
   <div class="three" aria-busy={isBusy}>
     <nav class="left" aria-label="Blocks">
@@ -197,7 +197,7 @@
           </section>
         {:else}
           <p class="none">
-            Nothing is on this page yet. Put in a chart, a drafted paragraph or a table of a ledger at the left.
+            This page is empty. Insert a chart, a drafted paragraph or a table of a ledger on the left.
           </p>
         {/each}
         <!-- eslint-disable-next-line svelte/no-at-html-tags -- written with all words escaped -->

@@ -45,7 +45,7 @@
     ['a paragraph', async () => [paragraphOf(setting ?? null)], false],
     ['a paragraph, drafted', async (sources) => [await draftOf(setting!, sources)], true],
     ['a chart', async (sources) => [await chartOfLedger(ledger!.title, ledger!.body, sources)], true],
-    ['a table: where it stands', async (sources) => [await tableOf(setting!, 'standing', sources)], true],
+    ['a table: latest values', async (sources) => [await tableOf(setting!, 'standing', sources)], true],
     ['a table: the last rows', async (sources) => [await tableOf(setting!, 'rows', sources)], true],
     ['a checked box', async (sources) => [await checkedOf(setting!, toCheck, sources)], true],
     ['a rule', async () => [{ id: newId(), kind: 'divider' }], false],
@@ -57,7 +57,7 @@
     of <Select
       look="word"
       class="text-[14px]"
-      aria-label="Ledger that is put in"
+      aria-label="Ledger to insert"
       value={String(picked ?? usual)}
       onchange={(event) => (picked = Number(event.currentTarget.value))}
     >
@@ -71,7 +71,7 @@
     </li>
   {/each}
 </ul>
-<p class="quiet">Examine, Project, Compare and the roll put in theirs by “hand over”.</p>
+<p class="quiet">From Examine, Project, Compare and the roll, use “hand over” there.</p>
 
 <style>
   ul {

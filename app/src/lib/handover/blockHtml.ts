@@ -97,7 +97,7 @@ const captionHtml = (title: string): string => (title ? `<figcaption>${escaped(t
 function paragraphHtml({ text, figures }: BlockOf<'paragraph'>): string {
   const written = (part: string) =>
     withFigures(part, figures, escaped, (says, figure) => {
-      if (!figure) return `<s title="Not worked out yet">${escaped(says)}</s>`;
+      if (!figure) return `<s title="Not computed yet">${escaped(says)}</s>`;
       if (figure.problem) return `<s title="${escaped(figure.problem)}">${escaped(figure.text || says)}</s>`;
       return `<span class="figure" title="${escaped(says)}">${escaped(figure.text)}</span>`;
     });
@@ -152,9 +152,7 @@ export function footnotesOf(block: BlockOf<'chart'>, kept: Kept): string[] {
     ...starts,
     ...ahead.map(({ line }) => `${lineName(line)} looks ahead: it uses rows later than its own.`),
     ...(projected.length > 0
-      ? [
-          `Behind the dotted rule is a projection, not what came: ${projected.map(({ line }) => lineName(line)).join(', ')}.`,
-        ]
+      ? [`Right of the dotted line is a forecast, not data: ${projected.map(({ line }) => lineName(line)).join(', ')}.`]
       : []),
     ...(rebased.length > 0 ? ['Lines are 100 at their first row.'] : []),
     ...(block.panels.some(({ scale }) => scale === 'log') ? ['Equal shares take equal heights.'] : []),

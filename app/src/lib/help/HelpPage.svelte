@@ -38,7 +38,7 @@
 
   onMount(() => {
     if (!tape) {
-      problem = 'There is no tape on the shelf, so the examples have no charts.';
+      problem = 'There are no tapes, so the examples have no charts.';
       return;
     }
     const examples = (results = new EntryResults());

@@ -145,10 +145,10 @@
       />
     </div>
   {:else}
-    {#if model.isProjection}<span class="ahead" title="Of bars to come, made of all values up to the last one"
+    {#if model.isProjection}<span class="ahead" title="Forecast bars, computed from all values up to the last one"
         >projection</span
       >
-    {:else if model.looksAhead}<span class="ahead" title="Uses rows later than its own">looks ahead</span>{/if}
+    {:else if model.looksAhead}<span class="ahead" title="Uses later rows (look-ahead)">looks ahead</span>{/if}
     {#if model.columns.length > 0 && model.unit !== unit}<span class="ahead"
         >in {{ number: 'plain numbers', move: 'price differences' }[model.unit as string] ?? model.unit}</span
       >{/if}
@@ -177,7 +177,7 @@
   {/if}
   {#if isFlat && !isEditing}
     <Button class="col-[2/-1] text-[12px]" onclick={() => document.styleEntry(entry.id, { second: true })}
-      >too flat here: use a scale of its own</Button
+      >too flat here: use its own scale</Button
     >
   {/if}
   {#if isOpen}<EntryStyle

@@ -61,7 +61,7 @@
     <Button onclick={() => document.moveEntry(entry.id, 1)}>down</Button>
     <Button onclick={() => document.moveToNewLane(entry.id)}>own lane</Button>
     <Button onclick={toggleKept}
-      >{document.kept.has(parts) ? 'no longer keep for other ledgers' : 'keep for other ledgers'}</Button
+      >{document.kept.has(parts) ? 'remove from saved formulas' : 'save for other ledgers'}</Button
     >
     <span role="status">{told}</span>
   </div>
@@ -122,8 +122,7 @@
     /> bars later</label
   >
   <label
-    ><Checkbox checked={entry.second} onchange={(event) => set({ second: event.currentTarget.checked })} /> on a scale of
-    its own</label
+    ><Checkbox checked={entry.second} onchange={(event) => set({ second: event.currentTarget.checked })} /> on its own scale</label
   >
 </div>
 

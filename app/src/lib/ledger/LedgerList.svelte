@@ -133,7 +133,7 @@
     {/if}
   {/each}
   {#if ledgers && found.own.length + found.others.length === 0}<p>
-      {words ? 'No ledger has these words.' : 'No ledger is kept yet.'}
+      {words ? 'No ledger has these words.' : 'No saved ledgers yet.'}
     </p>{/if}
   <MoreLines {list} says="ledgers" {words} {attempt} />
   {#if told}<p role="status">

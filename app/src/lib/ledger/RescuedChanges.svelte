@@ -23,7 +23,7 @@
 </script>
 
 <p role="status">
-  Changes of yours could not be saved, and this ledger was changed elsewhere since. They are kept in this browser.
+  Your changes could not be saved, and this ledger was changed elsewhere since. They are stored in this browser.
   <Button look="word" onclick={openAsOther}>Open them as another ledger</Button>
   or <Button onclick={() => saver.forgetRescued()}>discard them</Button>
   {#if problem}<Said text={problem} />{/if}

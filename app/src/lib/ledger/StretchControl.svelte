@@ -62,8 +62,6 @@
   function choose(list: HTMLSelectElement): void {
     if (list.value === 'all') document.setAlone(null);
     if (list.value === 'shown') workAlone();
-    // what was chosen may have changed nothing
-    list.value = document.alone ? 'alone' : 'all';
   }
 </script>
 
@@ -84,7 +82,7 @@
   <Select
     look="word"
     aria-label="Bars that are worked with"
-    value={alone ? 'alone' : 'all'}
+    current={() => (alone ? 'alone' : 'all')}
     onchange={(event) => choose(event.currentTarget)}
   >
     <option value="all">all bars</option>

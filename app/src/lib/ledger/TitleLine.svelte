@@ -30,7 +30,7 @@
       says: 'the chart',
       make: async (sources) => [await chartOfLedger(ledgerDocument.title, ledgerDocument.body, sources, shown())],
     },
-    { says: 'a table: where it stands', make: async (sources) => [await tableOf(shown(), 'standing', sources)] },
+    { says: 'a table: latest values', make: async (sources) => [await tableOf(shown(), 'standing', sources)] },
   ];
   /** The bars in view; open behind the last one, so that bars that come later are there with them. */
   function shown() {
@@ -43,7 +43,7 @@
   const keptId = $derived(ledgerDocument.saver.id);
 
   const followText = $derived.by(() => {
-    if (!follower.isHeard) return 'the server is not heard; trying again';
+    if (!follower.isHeard) return 'no connection to the server; retrying';
     const count = (follower.records ?? view.tape.rows).toLocaleString('en');
     return `following, ${count} records`;
   });
@@ -95,7 +95,7 @@
     {#if follower.canBeFollowed}<Button
         disabled={!follower.canFollow}
         aria-pressed={follower.isOn}
-        title="Keeps the newest bar in view while the tape is fed"
+        title="Keeps the newest bar in view while data arrives"
         onclick={() => (follower.isOn ? follower.stop() : follower.start())}>follow</Button
       >{/if}
     <Button aria-pressed={isRowsOpen} onclick={() => (isRowsOpen = !isRowsOpen)}>rows</Button>

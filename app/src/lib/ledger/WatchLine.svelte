@@ -26,11 +26,11 @@
     }}
   >
     <label
-      >tell me when&nbsp; <Input
+      >alert when&nbsp; <Input
         class="w-[15em]! px-0.5 font-mono text-[13px]"
         bind:value={written}
         placeholder="close > 100"
-        aria-label="Tell me when"
+        aria-label="Alert when"
       /></label
     >
     <Button type="submit">add</Button>
@@ -40,7 +40,7 @@
     <span class:wrong={problem !== undefined}>
       <code>{formula}</code>
       {#if problem !== undefined}<Said text={problem} />{/if}
-      <Button aria-label="Do not tell of {formula}" onclick={() => watch.remove(formula)}>leave out</Button>
+      <Button aria-label="Remove the alert {formula}" onclick={() => watch.remove(formula)}>leave out</Button>
     </span>
   {/each}
   {#if events.length > 0}
@@ -54,7 +54,7 @@
         >{isOpen ? 'the last one only' : `all ${events.length}`}</Button
       >
     {/if}
-    <Button onclick={() => ledgerDocument.forgetEvents()}>forget them</Button>
+    <Button onclick={() => ledgerDocument.forgetEvents()}>clear</Button>
   {/if}
 </div>
 

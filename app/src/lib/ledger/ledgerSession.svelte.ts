@@ -84,7 +84,7 @@ export class LedgerSession {
       ...[...BAR_COLUMNS].map((name) => [name, 'column of the bars'] as const),
       ...(this.view.tape?.numbers ?? []).map(({ name, title }) => [name, `${title} of the file`] as const),
       ...entries.map(({ text }) => [splitEntry(text).name, splitEntry(text).formula] as const),
-      ...kept.all.map(({ name, formula }) => [`${name} = ${formula}`, 'kept for other ledgers'] as const),
+      ...kept.all.map(({ name, formula }) => [`${name} = ${formula}`, 'saved for other ledgers'] as const),
       ...this.tapes
         .filter(({ name }) => name !== body.tape && /^[A-Za-z_]\w*$/.test(name))
         .map(
@@ -149,7 +149,7 @@ export class LedgerSession {
     const { tape: name, rule, flagged, view } = this.document.body;
     const { alone } = this.document;
     const tape = this.tapes.find((candidate) => candidate.name === name);
-    if (!tape) return this.fail(`There is no tape ${name} on the shelf any more. Choose another one in the heading.`);
+    if (!tape) return this.fail(`The tape ${name} was deleted. Choose another one in the heading.`);
     this.view.tape = tape;
     this.status = this.view.bars ? this.status : 'loading';
     try {

@@ -61,15 +61,15 @@
     });
 </script>
 
-<Sheet label="Kept {says}" widthPx={560} {onclose}>
-  <h2>Kept {says}</h2>
+<Sheet label="Saved {says}" widthPx={560} {onclose}>
+  <h2>Saved {says}</h2>
   {#if !pages && !told}<p>Loading…</p>{/if}
   {#if pages && pages.length > 5}<Input
       class="w-full!"
       type="search"
       bind:value={words}
       placeholder="find by title, tape or formula"
-      aria-label="Find one that is kept"
+      aria-label="Find a saved page"
     />{/if}
   <ul>
     {#each found as page (page.id)}
@@ -86,7 +86,7 @@
     {/each}
   </ul>
   {#if pages && found.length === 0}<p>
-      {words ? 'None has these words.' : 'None is kept yet. `keep` gives this one a name.'}
+      {words ? 'None has these words.' : 'None saved yet. `save` saves this one under a name.'}
     </p>{/if}
   <MoreLines {list} says="pages" {words} {attempt} />
   {#if told}<p role="status">

@@ -91,7 +91,7 @@
       {#if pointed !== undefined && pointed <= lags}
         lag <strong>{pointed}</strong> ({lagText(pointed)}): {brief(values[pointed])}
       {:else if outside.length === 0}
-        Nothing stands out of the band.
+        No lag is outside the band.
       {:else}
         outside the band: {#each outside.slice(0, 6) as { lag, value }, at (lag)}{at > 0 ? ', ' : ''}<strong
             >{lag}</strong

@@ -88,7 +88,7 @@
 
   function show(row: number | undefined): void {
     if (row === undefined) {
-      told = 'there is none further on';
+      told = 'no further one';
       return;
     }
     told = '';

@@ -29,7 +29,7 @@
       ? 'before the record'
       : row < view.times.length
         ? momentText(view.times[row], view.calendar, view.precision)
-        : 'at a time that the calendar does not tell';
+        : 'at a time that the calendar does not cover';
   const isToCome = $derived(what.row >= view.rows);
   /** Lines that are drawn over this bar to come. */
   const drawnHere = $derived(lines.filter(({ shift }) => what.row - shift < view.rows && what.row - shift >= 0));
@@ -84,8 +84,8 @@
   <p class="when">{at(what.row)}, bar {(what.row + 1).toLocaleString('en')}</p>
   {#if isToCome}
     <p>
-      This bar is still to come: none of its prices is known.
-      {view.times.length > what.row ? 'When it begins is worked out from the rule of the bars and the calendar.' : ''}
+      This bar is in the future: its prices are not known.
+      {view.times.length > what.row ? 'Its start is computed from the bar rule and the calendar.' : ''}
     </p>
     {#each drawnHere as { id, text, shift, isProjection } (id)}
       <p>
@@ -120,7 +120,7 @@
       <tbody>
         <tr><th scope="row">as stored</th><td>{full(working.stored)}</td></tr>
         {#if working.recomputed !== undefined}
-          <tr><th scope="row">worked out plainly</th><td>{full(working.recomputed)}</td></tr>
+          <tr><th scope="row">recomputed directly</th><td>{full(working.recomputed)}</td></tr>
         {/if}
       </tbody>
     </Table>

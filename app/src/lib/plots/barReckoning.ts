@@ -86,8 +86,8 @@ export function reckoned(
       ? [{ of: 'close', ...single[take] }]
       : [
           { of: 'open', says: 'open, of the first record', value: open[0] ?? NaN },
-          { of: 'high', says: 'high, the greatest', value: extreme(high, Math.max) },
-          { of: 'low', says: 'low, the least', value: extreme(low, Math.min) },
+          { of: 'high', says: 'high, the max', value: extreme(high, Math.max) },
+          { of: 'low', says: 'low, the min', value: extreme(low, Math.min) },
           { of: 'close', says: 'close, of the last', value: close.at(-1) ?? NaN },
         ];
   return [

@@ -58,7 +58,7 @@ describe('the scale of a lane', () => {
     expect(laneScale(lane({}), bars, [entry(column(5, 6, 7, 8), { shift: 4 })], 4, 8).extent).toEqual([5, 8]));
 
   it.each([
-    ['log', column(0, 1, 2, 3), /Not logarithmic: a goes down to 0/],
+    ['log', column(0, 1, 2, 3), /Not logarithmic: a has values down to 0/],
     ['percent', column(-4, 1, 2, 3), /Not in percent: a begins in view with -4/],
     ['log', column(1, 2, 3, 4), /^$/],
     ['percent', column(4, -1, 2, 3), /^$/],

@@ -111,7 +111,7 @@ function refusal({ scale }: LedgerLane, series: readonly LaneSeries[]): string {
   if (scale !== 'log') return '';
   const wrong = series.find(({ isSecond, extent: [low] }) => !isSecond && !(low > 0));
   return wrong
-    ? `Not logarithmic: ${wrong.name} goes down to ${wrong.extent[0]}, and logarithms are of values above 0.`
+    ? `Not logarithmic: ${wrong.name} has values down to ${wrong.extent[0]}; logarithms need values above 0.`
     : '';
 }
 

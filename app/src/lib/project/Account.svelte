@@ -41,7 +41,7 @@
     const model = asWritten(text.trim());
     if (!model) return true;
     const read = readModel(model);
-    problem = 'problem' in read ? read.problem : models.includes(model) ? `${model} is there already.` : '';
+    problem = 'problem' in read ? read.problem : models.includes(model) ? `${model} is in the list already.` : '';
     if (!problem) change({ models: [...models, model], focus: models.length });
     return !problem;
   }

@@ -25,7 +25,7 @@
     look="word"
     class="text-(--wrong)!"
     title={backtest.reason}
-    aria-label="Backtest {model} again: {backtest.reason}"
+    aria-label="Backtest {model} retry: {backtest.reason}"
     onclick={retry}>failed, retry</Button
   >
 {:else}<span class="computing"

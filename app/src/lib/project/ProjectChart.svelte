@@ -134,7 +134,7 @@
 </script>
 
 <div class="chart" bind:clientWidth={wholePx} bind:this={frame}>
-  <Frame label="The last values, and what the models say of those to come" heightPx={OWN_PX} {extent} footPx={FOOT_PX}>
+  <Frame label="The last values and the forecasts of the models" heightPx={OWN_PX} {extent} footPx={FOOT_PX}>
     {#snippet children(widthPx, y)}
       {#each marks as { at, text } (at)}
         {@const left = Math.round(x(first + at - 0.5, widthPx)) + 0.5}

@@ -23,7 +23,7 @@
     {/each}
   </tbody>
 </Table>
-<p class="quiet">Level while the 95 % ends hold the last value.</p>
+<p class="quiet">Level: the 95 % interval contains the last value.</p>
 
 <style>
   .strong {

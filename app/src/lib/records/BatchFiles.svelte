@@ -34,7 +34,7 @@
       <option value="join">joined, a tape for each {isByInstrument ? 'instrument' : 'name'}</option>
       <option value="apart">a tape each</option>
     </Select>. The reading above is that of <em>{batch.lead.file.name}</em> and holds for all that look like it.
-    {#if batch.looked < batch.files.length}<span role="status">{batch.looked} looked at…</span>{/if}
+    {#if batch.looked < batch.files.length}<span role="status">{batch.looked} reading…</span>{/if}
   </p>
   <div class="scroll">
     <Table look="listing" aria-label="Files">

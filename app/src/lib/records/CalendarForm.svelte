@@ -190,7 +190,7 @@
   {/if}
   <p class="acts">
     <Button type="submit" look="word" disabled={isWorking}
-      >{#if isWorking}Working…{:else if !before}Keep it{:else if effects}Change it for {effects.length}
+      >{#if isWorking}Working…{:else if !before}Save{:else if effects}Change it for {effects.length}
         {effects.length === 1 ? 'tape' : 'tapes'}{:else if follows}See what would change{:else}Change it{/if}</Button
     >
     <Button onclick={onclose}>Cancel</Button>

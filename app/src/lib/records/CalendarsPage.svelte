@@ -29,7 +29,7 @@
   const forget = (name: string) =>
     attempt(async () => {
       await forgetCalendar(fetch, name);
-      return `${name} is forgotten. Tapes that went by it keep its hours as their own.`;
+      return `${name} is deleted. Its tapes keep its hours as their own trading hours.`;
     });
 
   const bringAlong = (calendar: ListedCalendar) =>
@@ -43,7 +43,7 @@
 
   const tapesText = (tapes: readonly string[]) =>
     tapes.length === 0
-      ? 'no tape goes by it'
+      ? 'not used by any tape'
       : `${tapes.slice(0, 6).join(', ')}${tapes.length > 6 ? ` and ${tapes.length - 6} more` : ''}`;
 </script>
 

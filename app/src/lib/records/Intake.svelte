@@ -131,7 +131,7 @@
         </Label>
         <div class="beside">
           {#if preview?.hasOffsets}<span class="reason"
-              >The times tell their offsets: the zone only says where days begin.</span
+              >The times have offsets: the zone only sets where days begin.</span
             >
           {:else if session.zone !== ownZone}<Button onclick={() => session.setZone(ownZone)}>take {ownZone}</Button
             >{/if}
@@ -180,7 +180,7 @@
       {#if preview?.hidden}{hiddenText(preview.hidden)}{/if}
       {#if preview?.session && !session.session.trim() && !chosenCalendar}
         {guessText(preview.session, `All ${preview.sampleRows.toLocaleString('en')} rows`)}
-        <Button look="word" onclick={() => session.setSession(preview.session!)}>Take it as the session</Button>
+        <Button look="word" onclick={() => session.setSession(preview.session!)}>Use as session</Button>
       {/if}
     </p>
     {#if session.sharedRows > 0 && !session.appendTo}
@@ -188,7 +188,7 @@
         {session.sharedRows.toLocaleString('en')} of the {preview!.sampleRows.toLocaleString('en')} rows in the sample
         {session.sharedRows === 1 ? 'shares its' : 'share their'} time with an earlier row. Bars show <SharedTimesChoice
           bind:value={session.sharedTimes}
-        />; every row is kept.
+        />; every row is imported.
       </p>
     {/if}
     {#if preview}<CheckChoices {session} {preview} />{/if}
@@ -202,7 +202,7 @@
           (preview?.problem ?? null) !== null ||
           (preview?.open.length ?? 0) > 0}
       >
-        {session.appendTo ? `Add to ${session.appendTo}` : partial.length > 0 ? 'Try the others again' : 'Import'}
+        {session.appendTo ? `Add to ${session.appendTo}` : partial.length > 0 ? 'Retry the others' : 'Import'}
       </Button>
       {#if isEntering}
         <Button onclick={() => (batch ?? session).stop()}>stop</Button>
@@ -237,12 +237,12 @@
           <span class="keep">
             <Input
               bind:value={profileName}
-              placeholder="keep this reading as…"
-              aria-label="Name to keep this reading under"
+              placeholder="save these settings as…"
+              aria-label="Name of the import settings"
             />
             <Button disabled={!profileName.trim()} onclick={() => session.keepReading(profileName.trim())}>keep</Button>
           </span>
-        {:else if session.profileKept}<span class="keep" role="status">kept as {session.profileKept}</span>{/if}
+        {:else if session.profileKept}<span class="keep" role="status">saved as {session.profileKept}</span>{/if}
       {/if}
     </div>
   </form>

@@ -18,7 +18,7 @@
 </script>
 
 {#each reports as report, index (index)}
-  <h2>{index === 0 ? 'Where it comes from' : 'Added later'}</h2>
+  <h2>{index === 0 ? 'Source' : 'Added later'}</h2>
   <p>
     {report.file || 'a file without a name'}{report.bytes > 0 ? `, ${report.bytes.toLocaleString('en')} bytes` : ''}, {report.lines.toLocaleString(
       'en',

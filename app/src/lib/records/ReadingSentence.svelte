@@ -96,13 +96,13 @@
 <p class="sentence">
   It is read as {formatText}{@render control(KIND)}{#if preview.sheets.length > 0}, sheet {@render control(
       SHEET,
-    )}{/if}{#if isText}, parted by {@render control(DELIMITER)}{/if}{#if isTable}; {@render control(LAYOUT)} is a record{/if}{#if isTable && reading.layout !== 'across'};
+    )}{/if}{#if isText}, separated by {@render control(DELIMITER)}{/if}{#if isTable}; {@render control(LAYOUT)} is a record{/if}{#if isTable && reading.layout !== 'across'};
     its first line {@render control(HEADER)}{/if}; decimals follow a {@render control(
     DECIMAL,
   )}{#if preview.precision !== 'period'}; dates have {@render control(ORDER)}{/if}{#if isText}; in {@render control(
       ENCODING,
     )}{/if}.
-  {#if preview.profile}<span class="note">As kept under “{preview.profile}”.</span>{/if}
+  {#if preview.profile}<span class="note">Saved settings “{preview.profile}”.</span>{/if}
 </p>
 {#if preview.open.includes('dateOrder')}
   <p class="ask" role="alert">
@@ -111,7 +111,7 @@
       0
         ? ' or '
         : ''}<Button look="word" onclick={() => session.choose({ dateOrder: order })}>{says}</Button>{/each}? Both fit
-    all dates that were looked at.
+    all dates read so far.
   </p>
 {/if}
 

@@ -160,10 +160,10 @@
   {:else if files.length === 0}
     <ol class="first">
       <li>
-        Drop a file of your own: prices with their times, in any form. The page says how it reads it before anything is
-        kept.
+        Drop a file of your own: prices with their times, in any form. You see how it is read before anything is
+        imported.
       </li>
-      <li>Open its ledger: choose bars, look, and write formulas beside the price.</li>
+      <li>Open its ledger: choose bars and add formulas to the price chart.</li>
       <li>
         Or look about first in a made-up market: <Button look="word" disabled={isMaking} onclick={makeDemo}
           >{isMaking ? 'making the Tarn Harbour Exchange…' : 'make the Tarn Harbour Exchange'}</Button

@@ -110,7 +110,7 @@
               <Input
                 class="block w-[110px]! not-italic"
                 value={reading.columns[index].name}
-                aria-label="Name to keep {name} under"
+                aria-label="New name of {name}"
                 onchange={(event) => rename(index, event.currentTarget.value)}
               />
             {/if}

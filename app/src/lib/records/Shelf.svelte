@@ -160,7 +160,7 @@
             >{stateText(line)}{#if line.tags.length > 0}<span class="tags">{line.tags.join(', ')}</span>{/if}</td
           >
           <td class="actions">
-            <a class="aside" href="/records/{line.name}" aria-label="What came as {line.name}">records</a>
+            <a class="aside" href="/records/{line.name}" aria-label="Import report of {line.name}">records</a>
             <Button onclick={() => ondelete([line.name])} aria-label="Delete {line.name}">delete</Button>
           </td>
         </tr>

@@ -72,7 +72,7 @@
     {#if calendars.length > 0}
       <Select
         aria-label="Calendar of those chosen"
-        value=""
+        current={() => ''}
         onchange={(event) => changeAll({ calendar: event.currentTarget.value })}
       >
         <option value="" disabled>calendar…</option>

@@ -136,7 +136,7 @@
         </ol>
       {:else if !summary}<div class="hours"></div>{/if}
     </section>
-    <section aria-label="Where it comes from">
+    <section aria-label="Source">
       <Provenance {tape} />
       <h2>{isNumbered ? 'Tape' : 'Calendar'}</h2>
       <dl>
@@ -226,7 +226,7 @@
       <p class="guess">
         {#if summary?.session}
           {guessText(summary.session, `All ${tape.rows.toLocaleString('en')} records`)}
-          <Button look="word" onclick={() => change(summary!.session!)}>Take it as the session</Button>
+          <Button look="word" onclick={() => change(summary!.session!)}>Use as session</Button>
         {/if}
       </p>
     </section>

@@ -24,8 +24,10 @@
   <Table look="listing" aria-label="Tapes of this file">
     <thead>
       <tr>
-        <th scope="col">tape</th><th scope="col" class="figure">rows looked at</th><th scope="col" colspan="2">from</th
-        ><th scope="col" colspan="2">to</th><th></th>
+        <th scope="col">tape</th><th scope="col" class="figure">rows read</th><th scope="col" colspan="2">from</th><th
+          scope="col"
+          colspan="2">to</th
+        ><th></th>
       </tr>
     </thead>
     <tbody>

@@ -78,7 +78,7 @@
   changes over
   <ScrubNumber
     value={rolled.back}
-    label="Bars that a change goes over"
+    label="Bars of a change"
     most={100_000}
     onchange={(back) => change({ back }, 'back')}
   />

@@ -122,13 +122,13 @@ const LIMITS = {
   answersMegabytes: {
     setting: 'JAUNTY_KEPT_ANSWERS_MB',
     usual: 64,
-    says: 'megabytes of answers that are kept for whoever asks the same again; older ones are forgotten',
+    says: 'size of the response cache in MB; least recently used entries are dropped',
     problem: 'too-busy',
   },
   keptBarsMegabytes: {
     setting: 'JAUNTY_KEPT_BARS_MB',
     usual: 256,
-    says: 'megabytes of bars that each thread keeps for further formulas; older ones are forgotten',
+    says: 'size of the bar cache of each thread in MB; least recently used bars are dropped',
     problem: 'too-busy',
   },
 } as const satisfies Record<string, Limit>;

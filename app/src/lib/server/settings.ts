@@ -58,7 +58,7 @@ function readSettings(environment: Record<string, string | undefined>): Settings
       'JAUNTY_OIDC_ISSUER must be an https address: over http anybody on the way could sign in as anyone.',
     );
   if (read.JAUNTY_OIDC_ISSUER !== undefined && JAUNTY_TOKEN === undefined)
-    throw new Error('JAUNTY_OIDC_ISSUER signs people in, which needs JAUNTY_TOKEN: whoever has that keeps the book.');
+    throw new Error('JAUNTY_OIDC_ISSUER needs JAUNTY_TOKEN: its holder is the administrator.');
   const JAUNTY_STORE = read.JAUNTY_STORE ?? `sqlite:${read.JAUNTY_DATA}`;
   if (read.JAUNTY_ROLE !== 'both' && !isOnServer(JAUNTY_STORE))
     throw new Error(

@@ -14,7 +14,7 @@ import { deleteToken, insertToken, listTokens } from '$lib/server/store/tokens';
 const SHOWN_ACTS = 60;
 
 export async function load({ locals }) {
-  if (locals.access !== 'keep') error(403, 'Only the keeper of the book says who gets in.');
+  if (locals.access !== 'keep') error(403, 'Only the administrator can manage access.');
   const { store, gate } = locals;
   return store.read(async (rows) => ({
     isShut: gate.isShut,
@@ -60,18 +60,18 @@ export const actions = {
     const { name, access, password } = readBy(NewPerson, asked, 'invalid-body');
     const person = { name, access, password: await keptPassword(password), subject: null };
     await event.locals.store.write((rows) => insertPerson(rows, person, Date.now() * 1000));
-    logged(event, 'let somebody in', { person: name, access });
+    logged(event, 'access granted', { person: name, access });
   }),
   change: keeping(async (event, form) => {
     const name = String(form.get('name'));
     const { access } = readBy(PersonChange, { access: form.get('access') }, 'invalid-body');
     await event.locals.store.write((rows) => changePerson(rows, name, { access }));
-    logged(event, 'changed what somebody may', { person: name, access });
+    logged(event, 'access changed', { person: name, access });
   }),
   letOut: keeping(async (event, form) => {
     const name = String(form.get('name'));
     await event.locals.store.write((rows) => takeOut(rows, name));
-    logged(event, 'let somebody in no more', { person: name });
+    logged(event, 'access removed', { person: name });
   }),
   signOut: async ({ locals, cookies, request }) => {
     await locals.gate.signOut(request, cookies);

@@ -7,7 +7,7 @@ import { findPerson } from '$lib/server/store/people';
 
 export async function load(event: RequestEvent) {
   const { gate, who, access, store } = event.locals;
-  if (!gate.isShut) error(404, 'This server has no accounts: nobody signs in.');
+  if (!gate.isShut) error(404, 'This server has no accounts.');
   const person = await store.read((rows) => findPerson(rows, { name: who }));
   const hasPassword = typeof person?.password === 'string';
   return { who, access, hasPassword, sessions: await sessionsFor(event) };

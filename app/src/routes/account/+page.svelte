@@ -61,6 +61,6 @@
       </label>
       <Button type="submit" look="word">Change password</Button>
     </form>
-    <p class="hint">All sessions end with the old password: sign in again with the new one.</p>
+    <p class="hint">Changing it ends all sessions: sign in again with the new password.</p>
   {/if}
 </AccessPage>

@@ -11,7 +11,7 @@ export async function load({ locals, url }) {
   return locals.store.read(async (rows) => {
     const found = number ? await seenDocument(rows, locals, PAGES, number) : undefined;
     const kept = found?.body.page === 'roll' ? found : undefined;
-    if (number && !kept) error(404, `No such roll is kept as number ${number.slice(0, 20)}.`);
+    if (number && !kept) error(404, `No saved roll has number ${number.slice(0, 20)}.`);
     const tapes = (await listTapes(rows)).map(shownTape);
     if (tapes.length === 0) redirect(307, '/records');
     return { tapes, kept, ledgers: await ledgerChoices(rows, locals) };

@@ -36,7 +36,7 @@
     </p>
     {#if form?.problem}<p class="problem" role="alert">{form.problem}</p>{/if}
     <p class="hint">
-      Leave the name empty where you have a token. Whoever runs this server gives you a password or a token.
+      With a token, leave the name empty. The administrator of this server gives you a password or a token.
     </p>
   </form>
   {#if data.provider}

@@ -222,7 +222,7 @@ function searched(
           ),
         ).slice(0, 2)
       : starts;
-  if (near.length === 0) throw new ModelRefusal('its likelihood cannot be worked out for these values');
+  if (near.length === 0) throw new ModelRefusal('its likelihood cannot be computed for these values');
   const found = near.map(({ at }) => minimise(cost, at, isQuick)).reduce((a, b) => (b.value < a.value ? b : a));
   const c = coefficientsAt(found.x, shape)!;
   return { ...c, u: likelihood(c).u };

@@ -103,7 +103,7 @@ export class Gate {
     if (wait > 0)
       throw refuse(
         'too-many-guesses',
-        `Too many wrong tokens or passwords came from this address. Try again in ${Math.ceil(wait / 1000)} seconds.`,
+        `Too many wrong tokens or passwords from this address. Try again in ${Math.ceil(wait / 1000)} seconds.`,
       );
   }
 

@@ -3,5 +3,5 @@ import { refuse } from '$lib/api/problems';
 
 /** @throws {Refusal} for whoever may not say who gets in */
 export function requireKeeper({ locals }: RequestEvent): void {
-  if (locals.access !== 'keep') throw refuse('not-allowed', 'Only the keeper of the book says who gets in.');
+  if (locals.access !== 'keep') throw refuse('not-allowed', 'Only the administrator can manage access.');
 }

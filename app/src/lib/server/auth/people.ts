@@ -19,7 +19,7 @@ const plain = (name: string): string =>
 export async function knownPerson(rows: Rows, { subject, name }: Known, now: number): Promise<StoredPerson> {
   const found = await findPerson(rows, { subject });
   if (found) return found;
-  if (await isOut(rows, subject)) throw refuse('not-allowed', 'You are let in no more. Ask whoever keeps this book.');
+  if (await isOut(rows, subject)) throw refuse('not-allowed', 'Your access was removed. Ask an administrator.');
   const stem = plain(name);
   let free = stem;
   // by the name of another one he would have what is that one's

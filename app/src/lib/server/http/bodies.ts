@@ -71,7 +71,7 @@ export class RequestBody implements AsyncIterable<Uint8Array> {
     const { silenceMs } = this.limits;
     return new Promise((resolve, reject) => {
       const timer = setTimeout(
-        () => reject(refuse('sender-silent', `Nothing came for ${silenceMs / 1000} seconds. Send it again.`)),
+        () => reject(refuse('sender-silent', `No data arrived for ${silenceMs / 1000} seconds. Send it again.`)),
         silenceMs,
       );
       this.giveUpWaiting = () => {

@@ -18,7 +18,7 @@ export async function columnPage(locals: Visitor & Pick<App.Locals, 'store'>, ad
   return locals.store.read(async (rows) => {
     const stored = number ? await seenDocument(rows, locals, PAGES, number) : undefined;
     const kept = stored?.body.page === page ? stored : undefined;
-    if (number && !kept) error(404, `No such page is kept as number ${number.slice(0, 20)}.`);
+    if (number && !kept) error(404, `No saved page has number ${number.slice(0, 20)}.`);
     const tapes = (await listTapes(rows)).map(shownTape);
     if (tapes.length === 0) redirect(307, '/records');
     const remembered = await lastLedger(rows, locals, name ?? undefined);

@@ -157,7 +157,8 @@ function withListHeaders(responses: Record<string, object>, isList = false): Rec
   return Object.fromEntries(Object.entries(responses).map(([status, answer]) => [status, { ...answer, headers }]));
 }
 
-const EACH_SAYS = 'Goes on for as long as it stays open; `x-each` is what each line, or the data of each event, holds.';
+const EACH_SAYS =
+  'Streams until the connection is closed; `x-each` is what each line, or the data of each event, holds.';
 
 const LINES_SAY =
   'Lines of JSON where they are accepted: {"share": 0.4} now and then while it takes long, at last {"answer": ...} or {"problem": ...}.';

@@ -30,10 +30,7 @@ export function problemOf(error: unknown): Problem {
   if (error instanceof KeyTakenError) return makeProblem('name-taken', 'Something of that name is there already.');
   if (error instanceof ArgumentError) return makeProblem('invalid-query', sentence(error.message));
   log.error(error, 'unforeseen error');
-  return makeProblem(
-    'internal-error',
-    'Something went wrong here that should not. Try again; the server log tells more.',
-  );
+  return makeProblem('internal-error', 'Unexpected error. Try again; the server log has the details.');
 }
 
 /** What a schema found wrong, field by field. */

@@ -267,7 +267,7 @@ export class FileImport {
     const infersWeekdays = this.infersWeekdays;
     for (const { writer } of this.tapes) await writer.finish({ infersWeekdays });
     if (this.tapes.every(({ writer }) => writer.rows === 0))
-      throw refuse('empty-file', 'The checks leave no record over. Keep or flag some of what they find.');
+      throw refuse('empty-file', 'The checks drop every record. Keep or flag some of what they find.');
     const wanted = new Set(this.tapes.flatMap(({ writer }) => writer.findings.leftOut.map(({ line }) => line)));
     if (wanted.size === 0) return;
     this.picked = new LinePicker(wanted);

@@ -52,7 +52,7 @@ export async function choicesOfQuery(rows: Rows, query: ImportQuery): Promise<Re
   if (query.profile === undefined) return own;
   const profile = await findProfile(rows, query.profile);
   if (!profile)
-    throw refuse('invalid-query', `No reading is kept under the name ${query.profile}.`, {
+    throw refuse('invalid-query', `No import settings are saved as ${query.profile}.`, {
       errors: [{ field: 'profile', message: 'is not known' }],
     });
   return { ...readBy(ReadingChoices, profile.choices, 'invalid-query'), ...own };

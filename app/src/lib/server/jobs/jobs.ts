@@ -164,7 +164,7 @@ class Jobs {
           throw new Refusal(end.problem!);
         case 'stopped':
           if (signal?.aborted) throw new StoppedError();
-          throw refuse('work-stopped', 'The work was stopped by somebody else. Ask again if you need it.');
+          throw refuse('work-stopped', 'The job was stopped by another user. Start it again if you need it.');
         default:
           throw refuse('store-busy', 'The work was lost. Ask again.');
       }

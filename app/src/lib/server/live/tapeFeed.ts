@@ -252,7 +252,7 @@ export class TapeFeed {
       const stored = tape.texts.find(({ name }) => name === one.text.name)?.words ?? [];
       const { words } = one.text;
       if (stored.slice(0, words.length).some((word, at) => words[at] !== word))
-        throw refuse('tape-changed', `${tape.name} has other words by now. Begin the feed anew.`);
+        throw refuse('tape-changed', `${tape.name} has changed its text columns. Restart the feed.`);
       for (const word of stored.slice(words.length)) one.places.set(word, words.push(word) - 1);
     }
   }

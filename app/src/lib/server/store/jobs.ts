@@ -217,7 +217,7 @@ export class JobBytesWriter {
       // a file that is on its way for long is not swept away
       const isArriving = attempt === 0 ? { made_at: Date.now() } : {};
       if ((await own.update(isArriving).increment('beat', 1)) === 0)
-        throw refuse('store-busy', 'The work was stopped, or taken over by another server.');
+        throw refuse('store-busy', 'The job was stopped, or another server took it over.');
       for (const part of parts) await rows<BytesRow>('job_bytes').insert(part);
     });
   }

@@ -47,7 +47,7 @@ export class KeyTakenError extends Error {
 export const storeFull = (cause: unknown): Refusal =>
   refuse(
     'store-failed',
-    'There is no room left where the store is kept. Nothing was changed; make room and try again.',
+    'The disk of the database is full. Nothing was changed; free some space and try again.',
     {},
     { cause },
   );
@@ -59,7 +59,7 @@ export const storeAway = (cause: unknown): Refusal =>
 export const storeBrokeOff = (cause: unknown): Refusal =>
   refuse(
     'store-busy',
-    'The database broke off in the middle of a change. Look whether it is there, and try again if not.',
+    'The connection to the database was lost during a change. Check whether the change was saved, and retry if not.',
     {},
     { cause },
   );

@@ -8,7 +8,7 @@ export const demo: TaskKind<object> = {
   writes: true,
   run: async (_, { store }) => {
     if (!(await makeDemo(store, () => undefined)))
-      throw refuse('name-taken', 'The shelf is not empty. The demo world is made on an empty one.');
+      throw refuse('name-taken', 'There are tapes already. The demo world is only made where there are none.');
     return new Uint8Array(0);
   },
 };

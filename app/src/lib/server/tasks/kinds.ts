@@ -16,9 +16,8 @@ import { previewFile } from './previewFile';
 import { records } from './records';
 import { summary } from './summary';
 
-/** Every kind of work that threads of the server do. */
+/** Every kind of work that threads of the server do. Queued jobs have these names: servers of two versions share a queue. */
 export const TASKS = {
-  accuracy,
   barRecords,
   bars,
   barStarts,
@@ -32,6 +31,7 @@ export const TASKS = {
   examination,
   previewFile,
   projection,
+  projectionAccuracy: accuracy,
   records,
   rollPart,
   summary,

@@ -104,8 +104,7 @@ function judged(model: Model, ahead: readonly AheadMeasures[], base: readonly Ah
   while (at > 0 && Number.isNaN(ahead[at].dmp)) at--;
   const { dm, dmp, rmse, count } = ahead[at];
   const rows = `At ${at + 1} ${at === 0 ? 'row' : 'rows'} ahead`;
-  if (Number.isNaN(dmp))
-    return `${rows} it cannot be told: there are too few origins, or it says what the last value says.`;
+  if (Number.isNaN(dmp)) return `${rows} no verdict: there are too few origins, or it equals the last value.`;
   const share = `${(rmse / base[at].rmse).toFixed(2)} of its error, p ${dmp < 0.001 ? 'below 0.001' : dmp.toFixed(2)} over ${count} origins`;
   if (dmp >= 0.05) return `${rows} no better and no worse than the last value: ${share}.`;
   return dm > 0 ? `${rows} better than the last value: ${share}.` : `${rows} worse than the last value: ${share}.`;

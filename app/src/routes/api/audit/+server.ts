@@ -7,7 +7,7 @@ import { listActs } from '$lib/server/store/audit';
 
 export const GET = endpoint(
   {
-    says: 'What people have done: imports, changes, deletions, exports and who was let in, the latest first.',
+    says: 'Audit log: imports, changes, deletions, exports and sign-ins, newest first.',
     query: AuditQuery,
     answer: z.array(Act),
     refuses: ['not-allowed'],

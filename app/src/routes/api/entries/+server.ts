@@ -6,13 +6,13 @@ import { writeAudited } from '$lib/server/log';
 import { keepEntry, listKeptEntries, ownerOfEntry } from '$lib/server/store/keptEntries';
 
 export const GET = endpoint(
-  { says: 'Formulas kept for every ledger, the newest first.', answer: z.array(KeptEntry), writes: false },
+  { says: 'Formulas saved for every ledger, newest first.', answer: z.array(KeptEntry), writes: false },
   ({ event }) => event.locals.store.read(listKeptEntries),
 );
 
 export const POST = endpoint(
   {
-    says: 'Keeps a formula under its name, for every ledger.',
+    says: 'Saves a formula under its name, for every ledger.',
     body: KeptEntry,
     answer: KeptEntry,
     status: 201,

@@ -7,7 +7,7 @@ import { listJobs } from '$lib/server/store/jobs';
 
 export const GET = endpoint(
   {
-    says: 'Large work that servers which share a store have handed to each other and that is not at its end: your own; all of it for whoever keeps the book.',
+    says: 'Queued and running jobs of servers that share a database: your own; all of them for the administrator.',
     answer: z.array(Job),
     writes: false,
   },

@@ -16,7 +16,7 @@ export const GET = endpoint(
 
 export const POST = endpoint(
   {
-    says: 'Lets somebody sign in by a name and a password.',
+    says: 'Adds a user with a name and a password.',
     body: NewPerson,
     answer: Person,
     status: 201,
@@ -27,7 +27,7 @@ export const POST = endpoint(
     requireKeeper(event);
     const person = { name, access, password: await keptPassword(password), subject: null };
     const made = await event.locals.store.write((rows) => insertPerson(rows, person, Date.now() * 1000));
-    logged(event, 'let somebody in', { person: name, access });
+    logged(event, 'access granted', { person: name, access });
     return made;
   },
 );

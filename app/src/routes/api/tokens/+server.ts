@@ -21,7 +21,7 @@ export const GET = endpoint(
 
 export const POST = endpoint(
   {
-    says: 'Makes a token. What it is itself is told this once.',
+    says: 'Creates a token. The token itself is shown only in this answer.',
     body: NewToken,
     answer: MadeToken,
     status: 201,

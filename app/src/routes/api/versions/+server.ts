@@ -4,7 +4,7 @@ import { versionsAnswer } from '$lib/server/live/versions';
 
 export const GET = endpoint(
   {
-    says: 'Tells as server-sent events `versions` when one of some tapes has changed, by whatever means.',
+    says: 'Sends server-sent events `versions` when one of the given tapes has changed.',
     query: VersionsQuery,
     answer: { events: Versions },
     refuses: ['too-busy'],

@@ -22,7 +22,7 @@ export const GET = endpoint(
 
 export const PUT = endpoint(
   {
-    says: 'Keeps a calendar. Tapes that go by it follow: their records are flagged anew, one tape after the other.',
+    says: 'Saves a calendar. The records of its tapes are flagged again, one tape after the other.',
     body: CalendarBody,
     bodyMegabytes: 4,
     answer: CalendarChanged,
@@ -43,7 +43,7 @@ export const PUT = endpoint(
         `${others.map(({ name }) => name).join(', ')} would change, which others may only read. Keep the hours as another calendar.`,
       );
     await store.write((rows) => keepCalendar(rows, known, calendar));
-    logged(event, 'calendar kept', { calendar: calendar.name });
+    logged(event, 'calendar saved', { calendar: calendar.name });
     const followers = await store.read((rows) => followersOf(rows, calendar));
     const changed: string[] = [];
     const failed: CalendarChanged['failed'] = [];
@@ -62,13 +62,13 @@ export const PUT = endpoint(
 
 export const DELETE = endpoint(
   {
-    says: 'Forgets a calendar. Tapes that went by it keep its hours as their own.',
+    says: 'Deletes a calendar. Its tapes keep its hours as their own trading hours.',
     refuses: ['unknown-calendar'],
     writes: true,
   },
   async ({ event }) => {
     const name = event.params.name!;
     await event.locals.store.write(async (rows) => forgetCalendar(rows, await calendarOf(rows, name)));
-    logged(event, 'calendar forgotten', { calendar: name });
+    logged(event, 'calendar deleted', { calendar: name });
   },
 );

@@ -6,7 +6,7 @@ import { listJobs, stopJob } from '$lib/server/store/jobs';
 
 export const DELETE = endpoint(
   {
-    says: 'Stops work of your own that waits or is worked on, wherever that is; any for whoever keeps the book. Nothing of it is kept.',
+    says: 'Cancels a queued or running job of your own; any job for the administrator. Its partial result is discarded.',
     refuses: ['unknown-job'],
     writes: true,
   },

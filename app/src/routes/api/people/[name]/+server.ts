@@ -6,12 +6,11 @@ import { endpoint } from '$lib/server/http/endpoint';
 import { logged } from '$lib/server/log';
 import { changePerson, takeOut } from '$lib/server/store/people';
 
-const unknown = (name: string) =>
-  refuse('unknown-person', `Nobody signs in as ${name}. GET /api/people lists who does.`);
+const unknown = (name: string) => refuse('unknown-person', `There is no user ${name}. GET /api/people lists them.`);
 
 export const PATCH = endpoint(
   {
-    says: 'Changes what somebody may, or his password; by a new password he is signed out everywhere.',
+    says: 'Changes the access or the password of a user; a new password ends all their sessions.',
     body: PersonChange,
     refuses: ['not-allowed', 'unknown-person'],
     writes: true,
@@ -24,13 +23,13 @@ export const PATCH = endpoint(
       ...(password !== undefined && { password: await keptPassword(password) }),
     };
     if (!(await event.locals.store.write((rows) => changePerson(rows, name, change)))) throw unknown(name);
-    logged(event, 'changed what somebody may', { person: name, ...(access && { access }) });
+    logged(event, 'access changed', { person: name, ...(access && { access }) });
   },
 );
 
 export const DELETE = endpoint(
   {
-    says: 'Lets somebody in no more. What he has made stays.',
+    says: 'Removes the access of a user. Their pages and tapes stay.',
     refuses: ['not-allowed', 'unknown-person'],
     writes: true,
   },
@@ -38,6 +37,6 @@ export const DELETE = endpoint(
     requireKeeper(event);
     const name = event.params.name!;
     if (!(await event.locals.store.write((rows) => takeOut(rows, name)))) throw unknown(name);
-    logged(event, 'let somebody in no more', { person: name });
+    logged(event, 'access removed', { person: name });
   },
 );

@@ -18,7 +18,7 @@ export const GET = endpoint(
 /** A new calendar goes through all records, so a thread does it. */
 export const PATCH = endpoint(
   {
-    says: 'Changes what is told of a tape: its name, calendar, unit or note.',
+    says: 'Changes the name, calendar, unit or note of a tape.',
     body: TapeChange,
     answer: TapeDetails,
     refuses: [
@@ -52,7 +52,7 @@ export const PATCH = endpoint(
 
 export const DELETE = endpoint(
   {
-    says: 'Takes a tape off the shelf. `POST …/restore` brings it back within a day.',
+    says: 'Deletes a tape. `POST …/restore` restores it within a day.',
     refuses: ['unknown-tape', 'not-allowed'],
     writes: true,
   },

@@ -4,7 +4,7 @@ import { logged } from '$lib/server/log';
 import { deleteToken } from '$lib/server/store/tokens';
 
 export const DELETE = endpoint(
-  { says: 'Takes a token back: whoever has it is let in no more.', refuses: ['not-allowed'], writes: true },
+  { says: 'Revokes a token.', refuses: ['not-allowed'], writes: true },
   async ({ event }) => {
     requireKeeper(event);
     const name = event.params.name!;

@@ -11,7 +11,7 @@ import { HANDOVERS } from '$lib/server/http/handovers';
 
 export const GET = endpoint(
   {
-    says: 'The figures that a chart of a page was drawn from, as they are kept in it.',
+    says: 'The figures that a chart of a page was drawn from.',
     query: FiguresQuery,
     answer: 'table',
     refuses: ['unknown-page', 'invalid-query'],

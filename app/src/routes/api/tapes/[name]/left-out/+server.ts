@@ -4,7 +4,7 @@ import { leftOutLines } from '$lib/server/store/tapes';
 
 export const GET = endpoint(
   {
-    says: 'The lines that were left out, as they stood, each under a line that says why.',
+    says: 'The lines that were not imported, unchanged, each under a line with the reason.',
     answer: 'text',
     refuses: ['unknown-tape'],
     writes: false,
