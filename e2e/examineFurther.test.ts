@@ -326,7 +326,7 @@ it('a formula that smooths says which cycles it takes away', async () => {
   await reader.open(
     `/examine?${new URLSearchParams({ tape: 'TIDE', bars: '15 minutes', entry: 'mean(close, 32 bars)' })}`,
   );
-  await reader.sees('The formula looks back over 32 rows: cycles of that length and shorter are evened out');
+  await reader.sees('The formula looks back over 32 rows: cycles up to that length are smoothed away');
 });
 
 describe('rows in groups', () => {

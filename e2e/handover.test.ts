@@ -80,7 +80,7 @@ it('takes what a ledger shows to a new page, in words, as a chart and as a table
   await reader.sees('smooth by about 4.5 days');
   await reader.find('article figure svg[role="img"]');
   await reader.sees('smooth begins on 2026-01-14, 9 rows short.');
-  await reader.sees('where it stands');
+  await reader.sees('latest values');
 });
 
 describe('a page', () => {

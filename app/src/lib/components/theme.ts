@@ -22,8 +22,8 @@ export const THEME: ThemeConfig = {
   fileupload: { wrapper: 'absolute w-auto' },
   modal: {
     base: 'max-h-[calc(100dvh-32px)] rounded-none divide-y-0 border border-t-[3px] border-t-double border-(--rule) border-t-(--margin-rule) bg-(--paper) text-(--ink) dark:bg-(--paper) dark:text-(--ink)',
-    header: 'px-6 pt-4 pb-2 text-[18px] text-inherit dark:text-inherit',
-    body: 'px-6 pt-0 pb-4',
+    header: 'px-6 pt-4 pb-2 md:px-6 md:pt-4 md:pb-2 text-[18px] text-inherit dark:text-inherit',
+    body: 'px-6 pt-0 pb-4 md:px-6 md:pt-0 md:pb-4',
   },
   table: { div: 'contents', table: 'w-auto text-[13.5px] text-inherit dark:text-inherit' },
 };

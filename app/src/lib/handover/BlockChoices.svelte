@@ -194,7 +194,7 @@
       value={table.shows}
       onchange={(event) => ask({ ...table, shows: event.currentTarget.value as typeof table.shows })}
     >
-      <option value="standing">where it stands</option>
+      <option value="standing">latest values</option>
       <option value="rows">the last rows</option>
     </Select>,
     <ScrubNumber

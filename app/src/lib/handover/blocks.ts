@@ -192,7 +192,7 @@ export function blockTitle(block: Block): string {
     case 'chart':
       return `chart: ${block.title || block.setting.tape}`;
     case 'table':
-      return `table: ${block.title || (block.shows === 'rows' ? 'last rows' : 'where it stands')}`;
+      return `table: ${block.title || (block.shows === 'rows' ? 'last rows' : 'latest values')}`;
     case 'given':
       return `table: ${block.title}`;
     case 'picture':

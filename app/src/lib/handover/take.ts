@@ -192,7 +192,7 @@ export function toldTableOf(table: Table, answer: ToldColumns, tape: TapeTold, a
         .map((when, row): Cell[] => [when, ...columns.map((values) => values[from + row])]),
     };
   }
-  const head = ['where it stands', 'now', `${table.count} rows before`, 'min', 'max'];
+  const head = ['latest values', 'now', `${table.count} rows before`, 'min', 'max'];
   return {
     ...{ origin, facts, phrases },
     head,

@@ -61,6 +61,7 @@
     padding: 0 3px;
   }
   p {
+    margin: 10px 0;
     color: var(--quiet);
     font-style: italic;
   }

@@ -143,7 +143,7 @@
   <label class="closed"
     >Closed days, one a line; one with a time closes early
     <Textarea
-      class="block py-[3px] font-mono text-[13px]"
+      class="block px-0 py-[3px] font-mono text-[13px] field-sizing-fixed!"
       bind:value={closed}
       rows={5}
       placeholder={EXAMPLE}
