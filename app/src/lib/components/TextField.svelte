@@ -5,6 +5,7 @@
   interface Props extends Omit<HTMLInputAttributes, 'value'> {
     value: string;
     change: (text: string) => void;
+    look?: 'word' | 'lined';
   }
   let { value, change, ...rest }: Props = $props();
 

@@ -71,10 +71,10 @@
     </span>
   </div>
   <h1>
-    <TextField class="word" aria-label="Title" value={title} maxlength={120} change={(text) => keeper.rename(text)} />,
+    <TextField look="word" aria-label="Title" value={title} maxlength={120} change={(text) => keeper.rename(text)} />,
     for
     <TextField
-      class="word"
+      look="word"
       aria-label="Who it is for"
       placeholder="nobody yet"
       value={body.reader}
@@ -82,7 +82,7 @@
       change={(text) => keeper.change({ reader: text.trim() })}
     />, by
     <TextField
-      class="word"
+      look="word"
       aria-label="Who it is by"
       placeholder="nobody yet"
       value={body.author}
@@ -90,7 +90,7 @@
       change={(text) => keeper.change({ author: text.trim() })}
     />, of
     <TextField
-      class="word"
+      look="word"
       aria-label="Of what day"
       placeholder="no day"
       title="Such as 2026-04-24"

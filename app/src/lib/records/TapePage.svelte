@@ -87,7 +87,7 @@
     <p class="book"><strong>Jaunty Ledger</strong> <em><a href="/records">Records</a></em></p>
     <h1>
       <TextField
-        class="word"
+        look="word"
         value={tape.name}
         aria-label="Name of the tape"
         change={(text) => change({ name: text.trim() })}
