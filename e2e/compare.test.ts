@@ -40,7 +40,7 @@ describe('a comparison', () => {
       rows.map((one) => (one as HTMLElement).innerText.replaceAll(/\s+/g, ' ')),
     );
     expect(row).toMatch(/^2026-02-0[56789] .*, 2026-02-2[78] /);
-    await reader.sees('Came back in 1 of 1; too few to lean on');
+    await reader.sees('Reverted in 1 of 1; too few to rely on');
     const { body } = await ask({
       ...{ members, bars: '1 hour' },
       pair: { a: 0, b: 1, window: 20, partedBy: 'correlation' },

@@ -256,7 +256,7 @@ describe('a reading that was kept', () => {
     await asTrades('how many');
     await (await reader.control('textbox', 'Name of the import settings')).click();
     await reader.page.keyboard.type('the odd ones');
-    await reader.click('button', 'keep');
+    await reader.click('button', 'save');
     await reader.sees('saved as the odd ones');
     await reader.pick(fileOf('odd-again.csv', odd('84,9')));
     await reader.sees('Saved settings “the odd ones”.');

@@ -119,14 +119,11 @@
     return toldMatrix(orderedMatrix(columns, { of, window, order, reference: a, names }));
   });
   const far = new Question(COMPARISON, () => (told && !isHere ? matrixBodyOf(compared) : undefined));
-  const matrix = $derived(here ?? far.answer?.matrix);
+  const matrix = $derived(here ?? far.current?.matrix);
 
   // what goes by no window takes long of many rows, and is asked of the server once a pair
   const bondsQuestion = new Question(COMPARISON, () => pair && bondsBodyOf(compared, pair), { again: round });
-  const bonds = $derived.by(() => {
-    const found = bondsQuestion.answer?.pair;
-    return found && found.a === pair?.a && found.b === pair.b ? found : undefined;
-  });
+  const bonds = $derived(bondsQuestion.current?.pair);
   const problem = $derived(question.problem || far.problem || bondsQuestion.problem);
 
   function figures() {

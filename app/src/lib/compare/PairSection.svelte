@@ -103,7 +103,7 @@
     look="word"
     type="number"
     step="0.1"
-    aria-label="Where a stretch begins"
+    aria-label="Where a divergence begins"
     value={begin}
     onchange={(event) => change({ begin: Number(event.currentTarget.value) })}
   />
@@ -160,7 +160,7 @@
   <p class="quiet">
     {known.length === 0
       ? 'The outcome is not known yet.'
-      : `Came back in ${back} of ${known.length}${known.length < FEW ? '; too few to lean on' : ''}.`}
+      : `Reverted in ${back} of ${known.length}${known.length < FEW ? '; too few to rely on' : ''}.`}
     {ledBy[0] === ledBy[1]
       ? 'Neither moved more.'
       : `${names[ledBy[0] > ledBy[1] ? 0 : 1]} moved more in ${Math.max(...ledBy)} of ${all.length.toLocaleString('en')}.`}

@@ -20,7 +20,7 @@
     ['l', 'list ledgers'],
     ['f', 'on a number: turn it into a fan of three'],
     ['Ctrl Z', 'undo the last change'],
-    ['Ctrl Shift Z', 'redo it'],
+    ['Ctrl Shift Z', 'redo'],
     ['Esc', 'close what is open'],
     ['?', 'this list'],
   ];

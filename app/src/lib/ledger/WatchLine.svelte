@@ -40,7 +40,7 @@
     <span class:wrong={problem !== undefined}>
       <code>{formula}</code>
       {#if problem !== undefined}<Said text={problem} />{/if}
-      <Button aria-label="Remove the alert {formula}" onclick={() => watch.remove(formula)}>leave out</Button>
+      <Button aria-label="Remove the alert {formula}" onclick={() => watch.remove(formula)}>remove</Button>
     </span>
   {/each}
   {#if events.length > 0}

@@ -26,36 +26,42 @@ export class Question<Body extends z.ZodType, Answer extends z.ZodType> {
   /** Whether it was stopped by hand. */
   isStopped = $state(false);
   private round = $state(0);
+  /** What the answer is of. */
+  private answered = $state.raw<string>();
+  private readonly asked = $derived.by(() => {
+    const body = this.body();
+    return body && JSON.stringify(body);
+  });
   private giveUp: () => void = () => undefined;
 
   /** @param body  what is asked; nothing where there is nothing to ask */
   constructor(
     work: Work<Body, Answer>,
-    body: () => z.input<Body> | undefined,
+    private readonly body: () => z.input<Body> | undefined,
     { onAnswer, again }: Options<z.infer<Answer>> = {},
   ) {
-    const text = $derived.by(() => {
-      const asked = body();
-      return asked && JSON.stringify(asked);
-    });
-    let answered: string | undefined;
     $effect(() => {
       void [again?.(), this.round];
-      const asked = text;
+      const asked = this.asked;
       [this.isStopped, this.share] = [false, 0];
       this.isWorking = asked !== undefined;
-      if (asked === undefined) return this.settle(undefined);
+      if (asked === undefined) return this.settle(undefined, undefined);
       return (this.giveUp = askLatest(
         (fetcher) =>
           call(work, JSON.parse(asked) as z.input<Body>, { fetcher, onProgress: (share) => (this.share = share) }),
         (answer) => {
-          this.settle(answer);
-          onAnswer?.(answer, asked === answered);
-          answered = asked;
+          const isSame = asked === this.answered;
+          this.settle(answer, asked);
+          onAnswer?.(answer, isSame);
         },
-        (error) => this.settle(undefined, reasonOf(error)),
+        (error) => this.settle(undefined, undefined, reasonOf(error)),
       ));
     });
+  }
+
+  /** The answer where it is of what is asked now, not of what was asked before. */
+  get current(): z.infer<Answer> | undefined {
+    return this.answered === this.asked ? this.answer : undefined;
   }
 
   stop(): void {
@@ -68,7 +74,7 @@ export class Question<Body extends z.ZodType, Answer extends z.ZodType> {
     this.round++;
   }
 
-  private settle(answer: z.infer<Answer> | undefined, problem = ''): void {
-    [this.answer, this.problem, this.isWorking] = [answer, problem, false];
+  private settle(answer: z.infer<Answer> | undefined, asked: string | undefined, problem = ''): void {
+    [this.answer, this.answered, this.problem, this.isWorking] = [answer, asked, problem, false];
   }
 }

@@ -46,7 +46,7 @@
       'absolute! z-1 text-[13px]',
       isWhole
         ? 'top-2 right-4'
-        : 'top-0 right-0 opacity-0 in-[.enlargeable:is(:hover,:focus-within)]:opacity-100 pointer-coarse:opacity-100',
+        : 'top-0 right-0 opacity-0 in-[.enlargeable:is(:hover,:focus-within)]:opacity-100 [@media(hover:none)]:opacity-100',
     ]}
     aria-pressed={isWhole}
     aria-label="Enlarge {label}"

@@ -88,7 +88,7 @@
 
   function show(row: number | undefined): void {
     if (row === undefined) {
-      told = 'no further one';
+      told = 'no further match';
       return;
     }
     told = '';

@@ -81,7 +81,8 @@
   {#if told.garch}<p class="quiet">
       Of the variance {shareText(told.garch.a)} follows the last move and {shareText(told.garch.b)} stays: {shareText(
         told.garch.persistence,
-      )} persists, and half of a shock is gone after {brief(told.garch.halfLife)} rows. Compare interval ends, not values.
+      )} persists, and half of a shock is gone after {brief(told.garch.halfLife)} rows. It forecasts the width of the intervals,
+      not the value.
     </p>{/if}
   {#if fit}
     {@const { candidates, coefficients, orders, count, aic, aicc, bic, logLikelihood } = fit}

@@ -240,7 +240,7 @@
               placeholder="save these settings as…"
               aria-label="Name of the import settings"
             />
-            <Button disabled={!profileName.trim()} onclick={() => session.keepReading(profileName.trim())}>keep</Button>
+            <Button disabled={!profileName.trim()} onclick={() => session.keepReading(profileName.trim())}>save</Button>
           </span>
         {:else if session.profileKept}<span class="keep" role="status">saved as {session.profileKept}</span>{/if}
       {/if}

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { count, figure } from '../fields';
 import { work } from '../work';
 import { shared } from '../projection/work';
 
@@ -14,9 +15,6 @@ export const AccuracyBody = z.strictObject({
   intervals: z.enum(['model', 'errors']).default('model'),
 });
 export type AccuracyBody = z.infer<typeof AccuracyBody>;
-
-const figure = z.number().nullable();
-const count = z.number().int();
 
 const ToldMeasures = z.object({
   count,

@@ -1,5 +1,6 @@
 import type { OrderedMatrix } from '@jaunty-ledger/core';
 import { z } from 'zod';
+import { count, figure, figures } from '../fields';
 import { work } from '../work';
 import { BarRuleText, RangeQuery, TapeName } from '$lib/api/tapes';
 
@@ -64,10 +65,6 @@ export const ComparisonBody = z.strictObject({
   matrix: z.boolean().default(true),
 });
 export type ComparisonBody = z.infer<typeof ComparisonBody>;
-
-const figure = z.number().nullable();
-const figures = z.array(figure);
-const count = z.number().int();
 
 const ToldPair = z.object({
   a: count,

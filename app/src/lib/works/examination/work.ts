@@ -1,22 +1,14 @@
 import { CHANGES, HURST_METHODS, PROFILES, QUESTIONS } from '@jaunty-ledger/core';
 import { z } from 'zod';
+import { columnFields, count, figure, figures } from '../fields';
 import { work } from '../work';
-import { BarRuleText, RangeQuery, TapeName } from '$lib/api/tapes';
 
 export const MOST_LAGS = 400;
 
 /** The body of `POST /api/examinations`. */
 export const ExaminationBody = z
   .strictObject({
-    tape: TapeName,
-    bars: BarRuleText,
-    /** The formula whose column is examined. */
-    entry: z.string().max(2000).default('close'),
-    /** Further entries that it uses. */
-    entries: z.array(z.string()).max(100).default([]),
-    flagged: z.boolean().optional(),
-    /** The bars that it is worked out from and examined on; all without. */
-    stretch: RangeQuery.optional(),
+    ...columnFields,
     /** What is done to it before, in order: `log`, `change`, `change 34`, `detrended`, `less season 34`. */
     treatments: z.array(z.string().max(40)).max(8).default([]),
     lags: z.number().int().min(1).max(MOST_LAGS).default(40),
@@ -35,12 +27,10 @@ export const ExaminationBody = z
     changes: z.enum(CHANGES).default('auto'),
   })
   .refine(({ profile, words }) => !profile || words === undefined, {
-    message: 'rows are put together by `profile` or by `words`; leave one of them out',
+    message: '`profile` and `words` both group the rows; leave one of them out',
   });
 export type ExaminationBody = z.infer<typeof ExaminationBody>;
 
-const figure = z.number().nullable();
-const figures = z.array(figure);
 const Correlations = z.object({
   acf: figures,
   pacf: figures,
@@ -51,7 +41,6 @@ const Correlations = z.object({
 });
 /** What `min` and `max` were called before. */
 const formerName = figure.meta({ deprecated: true });
-const count = z.number().int();
 const Group = z.object({
   name: z.string(),
   count,

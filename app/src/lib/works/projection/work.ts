@@ -1,20 +1,14 @@
 import { z } from 'zod';
+import { columnFields, count, figure, figures } from '../fields';
 import { work } from '../work';
-import { BarRuleText, instantText, RangeQuery, TapeName } from '$lib/api/tapes';
+import { instantText } from '$lib/api/tapes';
 
 export const MOST_HORIZON = 1000;
 export const MOST_MODELS = 12;
 
 /** What every question about projections says. */
 export const shared = {
-  tape: TapeName,
-  bars: BarRuleText,
-  /** The formula whose column is projected. */
-  entry: z.string().max(2000).default('close'),
-  /** Further entries that it uses. */
-  entries: z.array(z.string()).max(100).default([]),
-  flagged: z.boolean().optional(),
-  stretch: RangeQuery.optional(),
+  ...columnFields,
   /** Models as they are written: `last`, `average 20`, `arima(2, 1, 1)`, `arima` to have its orders chosen. */
   models: z.array(z.string().max(100)).min(1).max(MOST_MODELS),
   /** Rows ahead. */
@@ -29,10 +23,6 @@ const ProjectionBody = z.strictObject({
   /** A formula that the column is taken as a share of, too. */
   driver: z.string().min(1).max(2000).optional(),
 });
-
-const figure = z.number().nullable();
-const figures = z.array(figure);
-const count = z.number().int();
 
 const ToldFit = z.object({
   /** The orders, as the model is written. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { figure } from '../fields';
 import { BarRuleText, TapeName } from '$lib/api/tapes';
 import { UnitOfFigures } from '$lib/api/units';
 
@@ -18,8 +19,6 @@ export const RollBody = z.strictObject({
   back: z.number().int().min(1).max(1_000_000).default(1),
 });
 export type RollBody = z.infer<typeof RollBody>;
-
-const figure = z.number().nullable();
 
 export const RollRow = z.object({
   tape: z.string(),
